@@ -1,0 +1,247 @@
+"""The one table of craft constants.
+
+Each row has a name, a value, a unit, the reason for the value and how sure we
+are of it. A job overrides rows by name; an ink or a card overrides the rows of
+its own formula or surface by the last part of the name.
+
+How sure: ``measured`` (fitted to published measurements, see docs/model.md),
+``reasoned`` (follows from physics or from what every practitioner reports),
+``guess`` (a sensible start that the swatch log should correct).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from types import MappingProxyType
+
+from .words import Formula, Known, Load, Surface, Tool, Treatment
+
+
+@dataclass(frozen=True, slots=True)
+class Constant:
+    """One row of the table."""
+
+    name: str
+    value: float
+    unit: str
+    reason: str
+    sure: str
+    low: float = 0.0
+    high: float = 1000.0
+
+
+class ConstantError(ValueError):
+    """An override names no row, or is outside the row's range."""
+
+
+_SHARE = "share 0–1"
+_FACTOR = "factor"
+
+# name of the column: unit, how sure, allowed range, reason, then one value per formula
+# in the order dye, reactive dye, hybrid, fusion, pigment, fluorescent, unknown.
+_BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ...] = (
+    ("film_share", _SHARE, "reasoned", 0, 1,
+     "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, fusions 1:2, pigments 0:1; "
+     "unknown stands between a dye and a hybrid.",
+     (0, 0, 0.5, 2 / 3, 1, 0, 0.25)),
+    ("hiding", "hiding power 0–0.98", "reasoned", 0, 0.98,
+     "S·d/(1+S·d) at dose 1. A light hybrid still shows over black, where a dye vanishes.",
+     (0, 0, 0.3, 0.5, 0.7, 0, 0.12)),
+    ("trace", "S·d at dose 1", "measured", 0, 0.2,
+     "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
+     (0.005, 0.005, 0, 0, 0, 0.005, 0.003)),
+    ("seal", _SHARE, "reasoned", 0, 1,
+     "How far a dried layer replaces the card's take-up by the pigment's own.",
+     (0, 0, 0.5, 2 / 3, 1, 0, 0.25)),
+    ("strength", _FACTOR, "reasoned", 0.2, 5,
+     "Hybrids and fusions come on strong sooner than dyes under a brush or foam.",
+     (1, 1, 1.2, 1.25, 1.05, 1, 1.08)),
+    ("habit", _FACTOR, "guess", 0, 3,
+     "The ink's own habit of leaving specks on a textured card; juicy dyes flow into the hollows less "
+     "than they wet the tops, pigments are pushed in.",
+     (1, 0.9, 0.8, 0.8, 0.7, 1, 0.9)),
+    ("lift", _SHARE, "reasoned", 0, 1,
+     "Share of the ink that a drop of water carries away from its middle.",
+     (0.06, 0.85, 0.3, 0.45, 0.05, 0.35, 0.3)),
+    ("milk", _FACTOR, "guess", 0.2, 5,
+     "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
+     (1, 1, 1.5, 1.05, 1, 1, 1.2)),
+    ("wet_pores", _SHARE, "reasoned", 0, 0.47,
+     "How far liquid fills the pores while wet; 0.47 would be all of them with water "
+     "(Lekner and Dorf 1988). Films keep some of it out.",
+     (0.2, 0.22, 0.16, 0.14, 0.08, 0.2, 0.17)),
+    ("wet_vividness", "exponent", "guess", 0.7, 1.5,
+     "Spectral contrast of the wet look against the dry one, apart from its lightness.",
+     (1.04, 1.05, 1.1, 1.1, 1.04, 1.03, 1.06)),
+    ("wet_scatter", _FACTOR, "guess", 0.1, 2,
+     "Factor on the film's scatter while wet: liquid between the pigment grains makes the film "
+     "clearer, so a hybrid turns cloudy as it dries.",
+     (1, 1, 0.7, 0.75, 0.85, 1, 0.85)),
+    ("glaze_scatter", _FACTOR, "reasoned", 0.05, 1,
+     "Factor on the film's scatter under a clear topcoat: the chalk goes, hidden layers come up.",
+     (0.6, 0.6, 0.5, 0.55, 0.8, 0.6, 0.6)),
+    ("heat_paling", _SHARE, "guess", 0, 0.3,
+     "Share of colour that heat-setting costs. Disputed: some see none, so it is small.",
+     (0.02, 0.03, 0.03, 0.03, 0.01, 0.06, 0.03)),
+)
+
+# surface: texture, absorbency, floor, take-up, Yule–Nielsen n
+_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float]] = {
+    Surface.GLOSSY: (0.0, 0.02, 0.004, 0.80, 1.2),
+    Surface.COATED: (0.05, 0.05, 0.005, 0.80, 1.5),
+    Surface.SMOOTH: (0.15, 0.5, 0.050, 0.67, 2.0),
+    Surface.TEXTURED: (0.6, 0.55, 0.050, 0.67, 2.0),
+    Surface.WATERCOLOUR: (0.7, 0.85, 0.045, 0.71, 2.0),
+    Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0),
+}
+_SURFACE_COLUMNS = (
+    ("texture", _SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
+    ("absorbency", _SHARE, "reasoned", 0, 1, "How much ink the card drinks before more runs off it."),
+    ("floor", "reflectance", "measured", 0, 0.5,
+     "The darkest the card gets. Coated, smooth and absorbent from measured overprints on such "
+     "papers; the others lie between."),
+    ("takeup", _SHARE, "measured", 0.05, 1.2,
+     "Share of a lay-down that the card accepts where it is inked already. Coated, smooth and "
+     "absorbent from measured overprints; the others lie between."),
+    ("n", "Yule–Nielsen n", "reasoned", 1, 4,
+     "Light spreads sideways in uncoated card, so that specks look darker than their area."),
+)
+
+# tool: amount per pass in pad impressions, share covered by a pass, reason
+_BY_TOOL: dict[Tool, tuple[float, float, str]] = {
+    Tool.BRUSH: (0.13, 0.80, "A blending brush gives a breath at a time."),
+    Tool.FOAM: (0.24, 0.86, "Foam lays down more than a brush."),
+    Tool.STAMP: (0.95, 0.985, "A stamped impression is nearly the pad's own, darker than a blend."),
+    Tool.BRAYER: (0.6, 0.95, "A roller gives an even, fairly full layer."),
+    Tool.PAD: (1.0, 1.0, "The reference: a pad pressed straight on the card."),
+    Tool.SMOOSH: (0.55, 1.0, "Card dipped in wet ink takes a thin, closed layer."),
+    Tool.PAINTBRUSH: (0.6, 0.99, "Ink painted on with a wet brush."),
+}
+
+_BY_LOAD: dict[Load, tuple[float, str]] = {
+    Load.BLOTTED: (0.5, "Dabbed off on scrap first."),
+    Load.LIGHT: (0.7, "Tapped, not swiped."),
+    Load.NORMAL: (1.0, "The reference."),
+    Load.JUICY: (1.5, "Fresh from a re-inked or foam pad."),
+}
+
+_BY_KNOWN: dict[Known, tuple[float, float, str]] = {
+    Known.LID: (1.4, 3.0, "The lid's colour may be the stamped or the blended one."),
+    Known.TYPED: (1.15, 1.0, "A typed colour was judged or copied by somebody."),
+    Known.PHOTO: (1.1, 2.0, "A photo read against known white."),
+    Known.READER: (1.05, 0.5, "A hand-held reader on one spot."),
+    Known.MEASURED: (1.05, 0.2, "A spectrum; the hand that made the swatch still varies."),
+    Known.FITTED: (1.08, 0.6, "Fitted to logged swatches."),
+}
+
+_SINGLE: tuple[Constant, ...] = (
+    Constant("takeup.pigment", 0.95, _SHARE, "Dried pigment takes the next ink nearly as bare card does.",
+             "reasoned", 0.05, 1.2),
+    Constant("capacity.thirsty", 3.4, "pad impressions",
+             "Dye that the most absorbent card holds before more makes no difference.", "guess", 0.2, 20),
+    Constant("capacity.sealed", 0.38, "pad impressions",
+             "Dye that a sealed coating holds: a second layer hardly shows.", "guess", 0.05, 20),
+    Constant("capacity.film", 2.6, "pad impressions",
+             "Film that builds up on top, on any card: dried hybrids build up on gloss.", "guess", 0.2, 20),
+    Constant("cover.texture", 0.65, _SHARE, "How far a fully textured card reduces what a pass covers.",
+             "guess", 0, 0.95),
+    Constant("cover.load", 0.3, "exponent", "A drier tool leaves more specks: covered share per pass ~ load^x.",
+             "guess", 0, 2),
+    Constant("held.scale", 0.12, "dose of film",
+             "Film dose by which two thirds of a dye laid into it while wet stays up: a thin, damp white "
+             "film holds a dye up too.", "reasoned", 0.01, 2),
+    Constant("spritz.field", 0.0, _SHARE, "Share lifted beside the drops.", "guess", 0, 0.5),
+    Constant("blot.dose", 0.75, _FACTOR, "Blotting wet ink takes some of it away.", "guess", 0.1, 1),
+    Constant("glaze.floor", 0.45, _FACTOR, "A clear coat smooths the surface: less stray light, a deeper floor.",
+             "reasoned", 0.05, 1),
+    Constant("glaze.pores", 0.12, _SHARE, "A topcoat fills the pores for good.", "guess", 0, 0.47),
+    Constant("wet.floor", 0.6, _FACTOR, "A wet surface is smoother: less stray light.", "reasoned", 0.05, 1),
+    Constant("glow.yield", 0.35, "energy given out per energy absorbed",
+             "Strong organic fluorescent colour on paper.", "guess", 0, 0.95),
+    Constant("glow.shift", 18, "nm", "The emission peak lies beyond the swatch's steepest rise by this.",
+             "guess", 0, 80),
+    Constant("glow.width", 20, "nm (standard deviation)", "Width of the emission band.", "reasoned", 5, 60),
+    Constant("margin.layers", 2.6, "ΔE00",
+             "What the model misses on measured overprints, mean over three papers.", "measured", 0, 20),
+    Constant("margin.own_card", 0.3, "ΔE00", "One lay-down of dose 1 on the swatch's own card.", "reasoned", 0, 20),
+    Constant("margin.other_card", 1.2, "ΔE00", "The same ink on a card it was never seen on.", "guess", 0, 20),
+    Constant("margin.treatment", 2.0, "ΔE00", "Each treatment; none has been measured.", "guess", 0, 20),
+    Constant("margin.wet", 1.5, "ΔE00", "The wet look; not measured.", "guess", 0, 20),
+    Constant("margin.hand", 1.15, _FACTOR, "Two passes by the same hand differ by this much in dose.",
+             "reasoned", 1, 3),
+    Constant("margin.hiding", 1.35, _FACTOR, "How well a formula tells an ink's scatter, without a dark swatch.",
+             "guess", 1, 5),
+    Constant("margin.takeup", 0.07, _SHARE, "How well a surface word tells the take-up.", "measured", 0, 0.5),
+    Constant("verdict.same", 6, "ΔE00", "Colours nearer than this are taken for one on a card.", "reasoned", 1, 20),
+    Constant("verdict.other", 12, "ΔE00", "Beyond this nobody takes one for the other.", "reasoned", 2, 40),
+    Constant("verdict.muted", 0.6, _SHARE, "Below this share of the clean in-between's chroma a mix is muted.",
+             "reasoned", 0.1, 1),
+    Constant("mud.mixing_from", 0.35, _SHARE,
+             "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
+             "guess", 0, 1),
+    Constant("mud.mixing_to", 0.75, _SHARE, "Chroma lost between inks when nothing of the promise is left.",
+             "guess", 0, 1),
+    Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
+    Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
+    Constant("mud.light_from", 46, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
+    Constant("mud.light_to", 66, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
+    Constant("mud.grey_chroma", 20, "C*", "Beyond this chroma a green, blue or violet is a colour.", "guess", 1, 100),
+    Constant("mud.brown_chroma", 56, "C*", "Beyond this chroma a brown or olive is an orange or a yellow.",
+             "guess", 1, 100),
+)
+
+
+def _rows() -> list[Constant]:
+    rows: list[Constant] = []
+    for column, unit, sure, low, high, reason, values in _BY_FORMULA:
+        for formula, value in zip(Formula, values, strict=True):
+            rows.append(Constant(f"formula.{formula}.{column}", value, unit, reason, sure, low, high))
+    for surface, numbers in _BY_SURFACE.items():
+        for (column, unit, sure, low, high, reason), value in zip(_SURFACE_COLUMNS, numbers, strict=True):
+            rows.append(Constant(f"surface.{surface}.{column}", value, unit, reason, sure, low, high))
+    for tool, (amount, cover, reason) in _BY_TOOL.items():
+        rows.append(Constant(f"tool.{tool}.amount", amount, "pad impressions per pass", reason, "guess", 0.001, 10))
+        rows.append(Constant(f"tool.{tool}.cover", cover, _SHARE, f"Covered by one pass. {reason}", "guess", 0.05, 1))
+    for load, (factor, reason) in _BY_LOAD.items():
+        rows.append(Constant(f"load.{load}", factor, _FACTOR, reason, "guess", 0.05, 5))
+    for known, (factor, spread, reason) in _BY_KNOWN.items():
+        rows.append(Constant(f"known.{known}.dose", factor, _FACTOR, reason, "reasoned", 1, 5))
+        rows.append(Constant(f"known.{known}.spread", spread, "ΔE00", reason, "guess", 0, 30))
+    rows.extend(_SINGLE)
+    return rows
+
+
+TABLE: Mapping[str, Constant] = MappingProxyType({row.name: row for row in _rows()})
+
+Overrides = tuple[tuple[str, float], ...]
+"""Overrides by name, sorted, so that they can key a cache."""
+
+
+def check_override(name: str, value: float) -> None:
+    """Raise `ConstantError` unless the table has the row and the value is in its range."""
+    row = TABLE.get(name)
+    if row is None:
+        raise ConstantError(f"there is no constant {name!r} in the craft table")
+    if not row.low <= value <= row.high:
+        raise ConstantError(f"{name} must lie between {row.low:g} and {row.high:g} ({row.unit}), not {value:g}")
+
+
+@cache
+def values(overrides: Overrides = ()) -> Mapping[str, float]:
+    """All values by name, with the overrides applied.
+
+    Raises
+    ------
+    ConstantError
+        An override names no row or is outside the row's range.
+    """
+    for name, value in overrides:
+        check_override(name, value)
+    return MappingProxyType({name: row.value for name, row in TABLE.items()} | dict(overrides))
+
+
+FORMULA_COLUMNS = tuple(column for column, *_ in _BY_FORMULA)
+SURFACE_COLUMNS = tuple(column for column, *_ in _SURFACE_COLUMNS)
+TREATMENTS = tuple(Treatment)

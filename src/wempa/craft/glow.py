@@ -1,0 +1,116 @@
+"""Fluorescent inks: which part of a swatch is reflected and which is given out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
+from wempa.optics.ink import Pigmentation, absorption_from_swatch
+from wempa.optics.reconstruct import smoothest_reflectance
+from wempa.optics.stack import Cards, Stacks, reflect
+from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside
+
+from .job import Colour, Emission
+
+if TYPE_CHECKING:
+    from .prepare import PreparedCard
+
+_ROUNDS = 40
+
+
+def emission_band(given: Emission | None, measured: Floats, table: Mapping[str, float]) -> tuple[float, Floats, Floats]:
+    """Energy yield φ, emission band e(λ) with sum 1, and excitation (36,) in 0–1.
+
+    Without a stated peak the band sits just beyond the steepest rise of the
+    swatch, where its own absorption ends. Only light of shorter wavelength than
+    the peak excites.
+    """
+    given = given or Emission()
+    peak = given.peak
+    if peak is None:
+        rise = np.diff(np.log(np.clip(measured, 1e-3, None)))
+        peak = float(WAVELENGTHS[int(np.argmax(rise))] + 5 + table["glow.shift"])
+    width = given.width if given.width is not None else table["glow.width"]
+    energy = given.energy if given.energy is not None else table["glow.yield"]
+    band = np.exp(-0.5 * ((WAVELENGTHS - peak) / width) ** 2)
+    excitation = 1 / (1 + np.exp((WAVELENGTHS - peak) / 8))
+    return energy, band / band.sum(), excitation
+
+
+def split_glow(
+    measured: Floats,
+    colour: Colour,
+    band: tuple[float, Floats, Floats],
+    lies_on: PreparedCard,
+    own: Mapping[str, float],
+    illuminant: str,
+) -> tuple[Floats, Floats, Floats]:
+    """Reflected part (36,) of a glowing swatch, with its φ·e(λ) and excitation.
+
+    Solved so that reflected plus emitted light, as `optics.stack` computes them,
+    give the swatch again at dose 1: a spectrum band by band, a colour by its XYZ.
+    Where what is left over would not be a surface colour, the yield is reduced
+    until it is.
+    """
+    energy, shape, excitation = band
+    light = str(colour.lab_illuminant) if colour.lab is not None else illuminant
+    if colour.hex is not None:
+        wanted = cm.xyz_from_srgb(cm.rgb_from_hex(colour.hex), light)
+    elif colour.lab is not None:
+        wanted = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
+    else:
+        wanted = cm.xyz(measured, light)
+    reflected = np.clip(measured, 1e-4, 0.98)
+    for _ in range(6):
+        for _ in range(_ROUNDS):
+            emitted = _emitted(reflected, energy * shape, excitation, lies_on, own, light)
+            if colour.spectrum is not None:
+                rest = np.clip(measured - emitted, 1e-4, 0.98)
+                miss = float(np.abs(rest + emitted - measured).max())
+            else:
+                found, off = smoothest_reflectance((wanted - cm.xyz(emitted, light))[None].clip(1e-4), light)
+                rest, miss = found[0], float(off[0])
+            moved = float(np.abs(rest - reflected).max())
+            reflected = 0.5 * (reflected + rest) if moved > 1e-3 else rest
+            if moved < 1e-6:
+                break
+        if miss < 0.05:
+            break
+        energy *= 0.75
+    return reflected, energy * shape, excitation
+
+
+def _emitted(
+    reflected: Floats,
+    emission: Floats,
+    excitation: Floats,
+    lies_on: PreparedCard,
+    own: Mapping[str, float],
+    illuminant: str,
+) -> Floats:
+    """Light given out at dose 1 on the swatch's card, as a radiance factor (36,)."""
+    share, trace = np.array([own["film_share"]]), np.array([own["trace"]])
+    scatter = np.full((1, BANDS), own["hiding"] / (1 - own["hiding"]))
+    floor = effective_floor(lies_on.floor, reflected)
+    absorption, _ = absorption_from_swatch(
+        inside(reflected, floor)[None], lies_on.internal[None], scatter, share, trace
+    )
+    cap = FLOOR_SHARE * np.clip(reflected, 1e-5, 1)[None]
+    one, none = np.ones((1, 1)), np.zeros((1, 1))
+    row = np.zeros(1, dtype=np.intp)
+    stack = Stacks(
+        card=row, ink=row[:, None], dose=one, joins=none.astype(np.bool_), scatter=one,
+        cover=one, held=none, floor_scale=one[0], pores=none[0], vividness=one[0],
+    )
+    cards = Cards(lies_on.internal[None], lies_on.floor[None], np.array([lies_on.n]))
+    dark = np.zeros((1, BANDS))
+    inks = [
+        Pigmentation(absorption, scatter, share, trace, cap, glow, excitation[None])
+        for glow in (emission[None], dark)
+    ]
+    lit, plain = (reflect(stack, cards, pigmentation, illuminant)[0] for pigmentation in inks)
+    return np.asarray(lit - plain)

@@ -1,0 +1,163 @@
+"""A job in the core's own terms: frozen, hashable, already checked for shape.
+
+`wempa.formats.job` reads the JSON contract into these; everything that computes
+takes them. They are cache keys, so every field is immutable.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from .words import (
+    DEFAULT_MUD_LINE,
+    WHITE_CARD,
+    Formula,
+    Illuminant,
+    Known,
+    Load,
+    Look,
+    Over,
+    Surface,
+    Tool,
+    Treatment,
+)
+
+
+class JobError(ValueError):
+    """A job that cannot be computed: one sentence, and the place in the job."""
+
+    def __init__(self, message: str, place: tuple[str | int, ...] = ()) -> None:
+        super().__init__(message)
+        self.message = message
+        self.place = place
+
+
+@dataclass(frozen=True, slots=True)
+class Colour:
+    """A colour as given: exactly one of hex, lab or spectrum is set."""
+
+    hex: str | None = None
+    lab: tuple[float, float, float] | None = None
+    lab_illuminant: Illuminant = Illuminant.D50
+    spectrum: tuple[float, ...] | None = None
+    """Already on the grid: 36 values, 0–3."""
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """Cardstock. `None` takes the surface's preset."""
+
+    colour: Colour
+    surface: Surface = Surface.SMOOTH
+    texture: float | None = None
+    absorbency: float | None = None
+    floor: float | None = None
+    takeup: float | None = None
+    known: Known = Known.TYPED
+    constants: tuple[tuple[str, float], ...] = ()
+
+
+WHITE = Card(Colour(hex=WHITE_CARD))
+
+
+@dataclass(frozen=True, slots=True)
+class MadeWith:
+    """How a swatch was made; one pad impression unless it says otherwise."""
+
+    tool: Tool = Tool.PAD
+    load: Load = Load.NORMAL
+    passes: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class DarkSwatch:
+    """The same dose on a dark card."""
+
+    colour: Colour
+    card: Card
+
+
+@dataclass(frozen=True, slots=True)
+class Swatch:
+    """A colour of an ink on a card; `card` is None for the job's own card."""
+
+    colour: Colour
+    card: Card | None = WHITE
+    on_dark: DarkSwatch | None = None
+    made_with: MadeWith = MadeWith()
+    known: Known = Known.TYPED
+    spread: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Emission:
+    """How a fluorescent ink glows: peak and width in nm, energy yield 0–0.95."""
+
+    peak: float | None = None
+    width: float | None = None
+    energy: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Ink:
+    """An ink by its swatch and formula."""
+
+    swatch: Swatch
+    formula: Formula = Formula.UNKNOWN
+    name: str = ""
+    hiding: float | None = None
+    soak_share: float | None = None
+    strength: float | None = None
+    emission: Emission | None = None
+    constants: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class LayDown:
+    """One ink or a premix, put on in one go. Either `dose` or the tool's words."""
+
+    parts: tuple[tuple[str, float], ...]
+    """Ink key and share; shares add up to 1."""
+    dose: float | None = None
+    tool: Tool | None = None
+    load: Load = Load.NORMAL
+    passes: float = 1.0
+    dilution: float = 0.0
+    over: Over = Over.DRY
+    premix: bool = False
+
+
+Entry = LayDown | Treatment
+
+
+@dataclass(frozen=True, slots=True)
+class Stash:
+    """Inks and cards that fixes may use."""
+
+    inks: tuple[tuple[str, Ink], ...] = ()
+    cards: tuple[tuple[str, Card], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """What to predict."""
+
+    cardstock: Card
+    inks: tuple[tuple[str, Ink], ...] = ()
+    stack: tuple[Entry, ...] = ()
+    illuminant: Illuminant = Illuminant.D65
+    mud_line: float = DEFAULT_MUD_LINE
+    look: Look = Look.DRY
+    fixes: bool = False
+    stash: Stash = field(default_factory=Stash)
+    constants: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Something worth knowing, with a stable code and plain words."""
+
+    code: str
+    text: str
+
+

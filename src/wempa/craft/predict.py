@@ -1,0 +1,285 @@
+"""One job predicted: colours, steps, verdict, margin.
+
+Everything a prediction needs (each step, each ink alone, the same on white card,
+the same with every doubt moved by one standard deviation) is one batch for
+`wempa.optics.stack.reflect`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
+from functools import lru_cache
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats, white_point
+from wempa.optics.ink import Pigmentation
+from wempa.optics.stack import Cards, Stacks, reflect
+
+from . import constants, margin, prepare
+from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
+from .prepare import PreparedCard, PreparedInk
+from .reasons import explain, find_way
+from .resolve import Part, Resolved, Row, resolve, stacks, streak_note
+from .verdict import KINDS, Overlaps, judge
+from .words import WHITE_CARD, Look, Treatment, VerdictKind, Way
+
+VARIANTS = 6
+_ON_JOB_CARD, _ON_WHITE = 0, 1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Seen:
+    """A predicted colour under the job's light."""
+
+    spectrum: Floats
+    """Reflectance (radiance factor) on the grid, (36,)."""
+    lab: Floats
+    hex: str
+    in_screen_gamut: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What the overlap is, how muddy (0–100), how likely muddy (0–1), and why."""
+
+    kind: VerdictKind
+    mud: float
+    mud_chance: float
+    way: Way | None
+    reasons: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """A change that helps, recomputed. `job` is None where it has no stack form."""
+
+    code: str
+    text: str
+    job: Job | None
+    mud: float | None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Prediction:
+    """The result of a job."""
+
+    colour: Seen
+    drops: Seen | None
+    steps: tuple[Seen, ...]
+    verdict: Verdict
+    margin: float
+    """ΔE00 radius that holds the truth about two times in three."""
+    notes: tuple[Note, ...]
+    fixes: tuple[Fix, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Bench:
+    """A job's card and inks, prepared: what its rows index into."""
+
+    card: PreparedCard
+    cards: Cards
+    """The job's card, white card of the same surface, three doubtful versions of the first."""
+    cards_lab: Floats
+    keys: tuple[str, ...]
+    inks: tuple[PreparedInk, ...]
+    pigmentation: Pigmentation
+    """`VARIANTS` rows per ink, in the order of `keys`."""
+
+    def lookup(self) -> dict[str, tuple[int, PreparedInk]]:
+        """Ink key to its row in the pigmentation table and its preparation."""
+        return {key: (VARIANTS * i, ink) for i, (key, ink) in enumerate(zip(self.keys, self.inks, strict=True))}
+
+
+def used_inks(job: Job) -> list[str]:
+    """Keys of the inks that the stack lays down, in the order of first use."""
+    keys: dict[str, None] = {}
+    for entry in job.stack:
+        if isinstance(entry, LayDown):
+            keys.update((key, None) for key, share in entry.parts if share > 0)
+    return list(keys)
+
+
+def set_up(job: Job, keys: Sequence[str]) -> Bench:
+    """Prepare the job's card and the named inks, from the caches where possible.
+
+    Raises
+    ------
+    JobError
+        An override is not in the craft table or outside its range.
+    """
+    declared = dict(job.inks)
+    try:
+        constants.values(job.constants)
+        return _bench(
+            job.cardstock, tuple((key, declared[key]) for key in keys), str(job.illuminant), job.constants
+        )
+    except constants.ConstantError as error:
+        raise JobError(str(error), ("constants",)) from error
+
+
+@lru_cache(512)
+def _bench(
+    card_given: Card, inks_given: tuple[tuple[str, Ink], ...], illuminant: str, overrides: constants.Overrides
+) -> Bench:
+    card = prepare.card(card_given, illuminant, overrides)
+    white = prepare.card(replace(card_given, colour=Colour(hex=WHITE_CARD)), illuminant, overrides)
+    inks = tuple(
+        prepare.ink(ink, card_given if ink.swatch.card is None else None, illuminant, overrides)
+        for _, ink in inks_given
+    )
+    cards = Cards(
+        np.concatenate([card.internal[None], white.internal[None], card.variants]),
+        np.stack([card.floor, white.floor, *[card.floor] * 3]),
+        np.full(5, card.n),
+    )
+    stacked = [
+        np.concatenate([getattr(ink, f.name) for ink in inks]) if inks else np.zeros((0, 36))
+        for f in fields(Pigmentation)
+    ]
+    return Bench(
+        card=card,
+        cards=cards,
+        cards_lab=np.stack([card.lab, white.lab]),
+        keys=tuple(key for key, _ in inks_given),
+        inks=inks,
+        pigmentation=Pigmentation(*stacked),
+    )
+
+
+def predict(job: Job) -> Prediction:
+    """Predict a job: colours, steps, verdict, margin and notes (no fixes).
+
+    Raises
+    ------
+    JobError
+        An override is not in the craft table or outside its range.
+    """
+    bench = set_up(job, used_inks(job))
+    table = constants.values(job.constants)
+    illuminant = str(job.illuminant)
+    lookup = bench.lookup()
+    wet_look = job.look is Look.WET
+
+    steps = [resolve(job.stack[: k + 1], lookup, bench.card.ground, table) for k in range(len(job.stack))]
+    final = steps[-1] if steps else resolve((), lookup, bench.card.ground, table)
+    parents = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
+    doubts = margin.sources(final, bench.inks, bench.card, table, VARIANTS)
+
+    rows = [final.dry, final.dry, *parents, *parents]
+    cards = [_ON_JOB_CARD, _ON_WHITE] + [_ON_JOB_CARD] * len(parents) + [_ON_WHITE] * len(parents)
+    first_look = len(rows)
+    if final.drops is not None:
+        rows.append(final.drops)
+    first_step = len(rows)
+    rows += [step.wet if wet_look else step.dry for step in steps]
+    cards += [_ON_JOB_CARD] * (len(rows) - len(cards))
+    plain = stacks(rows, np.array(cards))
+    batch = join(plain, doubts.batch(plain.take(np.zeros(doubts.rows, dtype=np.intp))))
+
+    spectra = reflect(batch, bench.cards, bench.pigmentation, illuminant)
+    tristimulus = cm.xyz(spectra, illuminant)
+    labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
+    rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)
+
+    def seen(row: int) -> Seen:
+        return Seen(spectra[row], labs[row], cm.hex_from_rgb(rgb[row]), bool(excess[row] < 2e-3))
+
+    count = len(parents)
+    around = margin.spread(labs[0], labs[len(rows) :], doubts, len(final.dry.parts), table)
+    wanted = _wanted(job)
+    overlaps = _overlaps(labs, around.results, count, bench, wanted)
+    found = judge(overlaps, job.mud_line, table)
+    look = seen(len(rows) - 1) if steps else seen(0)
+
+    kind = KINDS[int(found.kind[0])]
+    way = find_way(final.dry, bench.pigmentation)
+    verdict = Verdict(
+        kind=kind,
+        mud=float(found.mud[0]),
+        mud_chance=around.chance(found.mud, job.mud_line) if count else 0.0,
+        way=way,
+        reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks)),
+    )
+    radius = around.radius if not wet_look else float(np.hypot(around.radius, table["margin.wet"]))
+    return Prediction(
+        colour=look,
+        drops=seen(first_look) if final.drops is not None else None,
+        steps=tuple(seen(first_step + k) for k in range(len(steps))),
+        verdict=verdict,
+        margin=radius,
+        notes=_notes(job, final, bench, look, around.radius),
+    )
+
+
+def alone(row: Row, ink: int) -> Row:
+    """The same stack with only the lay-downs of one ink, at the same doses."""
+    kept: list[Part] = []
+    for part in row.parts:
+        if part.ink == ink:
+            joins = bool(kept) and kept[-1].group == part.group
+            kept.append(replace(part, joins=joins, held=0.0))
+    return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
+
+
+def join(upper: Stacks, lower: Stacks) -> Stacks:
+    """Two batches of the same width as one."""
+    return Stacks(*(np.concatenate([getattr(upper, f.name), getattr(lower, f.name)]) for f in fields(Stacks)))
+
+
+def _wanted(job: Job) -> Floats | None:
+    """Swatch colours of the stash: a mix close to one of them is never mud."""
+    if not job.stash.inks:
+        return None
+    return np.stack(
+        [
+            prepare.ink(
+                ink, job.cardstock if ink.swatch.card is None else None, str(job.illuminant), job.constants
+            ).lab
+            for _, ink in job.stash.inks
+        ]
+    )
+
+
+def _overlaps(labs: Floats, around: Floats, count: int, bench: Bench, wanted: Floats | None) -> Overlaps:
+    """The overlap itself, then as it would be with each doubt moved."""
+    result = np.concatenate([labs[:1], around])
+    n = len(result)
+    on_card, on_white = labs[2 : 2 + count], labs[2 + count : 2 + 2 * count]
+    many = (n, max(count, 1), 3)
+    return Overlaps(
+        result=result,
+        on_white=labs[1] + (result - labs[0]),
+        parents=np.broadcast_to(on_card if count else np.zeros((1, 3)), many),
+        parents_on_white=np.broadcast_to(on_white if count else np.zeros((1, 3)), many),
+        present=np.full((n, max(count, 1)), count > 0),
+        card=bench.cards_lab[0],
+        white=bench.cards_lab[1],
+        wanted=wanted,
+    )
+
+
+def _notes(job: Job, final: Resolved, bench: Bench, look: Seen, radius: float) -> tuple[Note, ...]:
+    notes = [*bench.card.notes]
+    for ink in bench.inks:
+        notes += ink.notes
+    notes += final.notes
+    marks = streak_note(job.stack, bench.card.ground)
+    if marks is not None:
+        notes.append(marks)
+    if Treatment.HEAT in job.stack:
+        text = (
+            "A heat tool burns skin and can set card alight; never use it on ink that is wet with alcohol "
+            "or solvent. The maker's label comes first."
+        )
+        notes.append(Note("caution_heat", text))
+    if not look.in_screen_gamut:
+        notes.append(Note("outside_screen", "A screen cannot show this colour; the nearest it can is shown."))
+    if radius > 10:
+        notes.append(Note("wide_margin", "The inks are known too roughly for a close prediction: swatch them first."))
+    return tuple(notes)
+
+

@@ -1,0 +1,271 @@
+"""From cards and inks as people describe them to what `optics` computes with.
+
+Everything here is cached by content: the same ink on the same card under the same
+light and table is worked out once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
+from wempa.optics.ink import absorption_from_swatch, constants_from_two, lay_one
+from wempa.optics.reconstruct import smoothest_reflectance
+from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
+
+from . import constants
+from .amount import Ground, Habit, reference
+from .constants import FORMULA_COLUMNS, SURFACE_COLUMNS, Overrides
+from .glow import emission_band, split_glow
+from .job import Card, Colour, Ink, Note
+from .words import WHITE_CARD, Formula, Known
+
+_CACHE = 4096
+# A typed colour that misses by less than this was met.
+_MET = 0.05
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PreparedCard:
+    """A card ready to be inked. Spectra are (36,)."""
+
+    measured: Floats
+    internal: Floats
+    floor: Floats
+    n: float
+    ground: Ground
+    lab: Floats
+    variants: Floats
+    """Internal reflectance were the card's colour off by one standard deviation, (3, 36)."""
+    takeup_known: bool
+    notes: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PreparedInk:
+    """An ink ready to be laid down.
+
+    Arrays have a row per variant: the ink itself first, then the ink as it would
+    be if its colour were off by one standard deviation in three spectral
+    directions, then as it would be with more or less scatter. Margins follow from
+    the differences.
+    """
+
+    absorption: Floats
+    scattering: Floats
+    film_share: Floats
+    trace: Floats
+    floor_cap: Floats
+    emission: Floats
+    excitation: Floats
+    habit: Habit
+    offer: float
+    amount: float
+    cover: float
+    dose_doubt: float
+    """Standard deviation of ln dose behind the swatch."""
+    formula: Formula
+    values: Mapping[str, float]
+    """The formula's column of the table, with the ink's own overrides."""
+    lab: Floats
+    """The swatch under the job's light."""
+    notes: tuple[Note, ...]
+
+
+@lru_cache(_CACHE)
+def spectrum(colour: Colour, illuminant: str) -> tuple[Floats, float]:
+    """Reflectance (36,) of a colour and how far it misses it, in ΔE00.
+
+    A hex is the colour as an eye adapted to `illuminant` sees it (CAT16 from
+    D65); a Lab is met under its own illuminant; a spectrum is used as it is.
+    """
+    if colour.spectrum is not None:
+        return np.array(colour.spectrum), 0.0
+    if colour.lab is not None:
+        light = str(colour.lab_illuminant)
+        wanted = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
+    else:
+        light = illuminant
+        wanted = cm.xyz_from_srgb(cm.rgb_from_hex(colour.hex or WHITE_CARD), illuminant)
+    reflectance, miss = smoothest_reflectance(wanted[None], light)
+    return reflectance[0], float(miss[0])
+
+
+def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
+    if miss <= _MET and colour.hex not in ("#ffffff", "#000000"):
+        return ()
+    text = (
+        f"{name} is at or beyond the edge of what a surface can show; "
+        f"the nearest surface colour is used ({miss:.1f} ΔE00 away)."
+    )
+    return (Note("beyond_surface_colours", text),)
+
+
+def _own(prefix: str, columns: tuple[str, ...], table: Mapping[str, float], own: Overrides) -> dict[str, float]:
+    found = {column: table[f"{prefix}.{column}"] for column in columns}
+    for column, value in own:
+        constants.check_override(f"{prefix}.{column}", value)
+        found[column] = value
+    return found
+
+
+def _colour_variants(measured: Floats, spread: float, illuminant: str) -> Floats:
+    """The spectrum off by `spread` ΔE00 in all, in three smooth directions, (3, 36)."""
+    x = (WAVELENGTHS - 555) / 175
+    shapes = np.stack([np.ones(BANDS), x, 1.5 * x * x - 0.5])
+    trial = np.clip(measured * (1 + 0.02 * shapes), 1e-6, None)
+    moved = cm.delta_e(cm.lab(trial, illuminant), cm.lab(measured, illuminant)[None])
+    size = 0.02 * (spread / np.sqrt(3)) / np.maximum(moved, 0.02)
+    return np.asarray(np.clip(measured * np.exp(np.clip(size, 0, 0.5)[:, None] * shapes), 1e-6, None))
+
+
+@lru_cache(_CACHE)
+def card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCard:
+    """A card by its words, colour and own numbers."""
+    table = constants.values(overrides)
+    own = _own(f"surface.{given.surface}", SURFACE_COLUMNS, table, given.constants)
+    measured, miss = spectrum(given.colour, illuminant)
+    stated = own["floor"] if given.floor is None else given.floor
+    floor = effective_floor(np.full(BANDS, max(stated, 1e-4)), measured)
+    spread = table[f"known.{given.known}.spread"] * (0.5 if given.known is Known.TYPED else 1.0)
+    return PreparedCard(
+        measured=measured,
+        internal=inside(measured, floor),
+        floor=floor,
+        n=own["n"],
+        ground=Ground(
+            texture=own["texture"] if given.texture is None else given.texture,
+            absorbency=own["absorbency"] if given.absorbency is None else given.absorbency,
+            takeup=own["takeup"] if given.takeup is None else given.takeup,
+        ),
+        lab=cm.lab(measured, illuminant),
+        variants=inside(_colour_variants(measured, spread, illuminant), floor),
+        takeup_known=given.takeup is not None,
+        notes=_edge_note("The card's colour", given.colour, miss),
+    )
+
+
+@lru_cache(_CACHE)
+def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides = ()) -> PreparedInk:
+    """An ink by its swatch, formula and own numbers.
+
+    `job_card` is the card to read the swatch on when the swatch says it is on the
+    job's own; None otherwise, so that the cache is shared between cards.
+    """
+    table = constants.values(overrides)
+    swatch = given.swatch
+    own = _own(f"formula.{given.formula}", FORMULA_COLUMNS, table, given.constants)
+    if given.hiding is not None:
+        own["hiding"] = given.hiding
+    if given.soak_share is not None:
+        own["film_share"] = 1 - given.soak_share
+    if given.strength is not None:
+        own["strength"] = given.strength
+    lies_on = card(swatch.card or job_card or Card(Colour(hex=WHITE_CARD)), illuminant, overrides)
+    name = given.name or "This ink"
+    measured, miss = spectrum(swatch.colour, illuminant)
+    notes = list(_edge_note(f"The swatch of {name}", swatch.colour, miss))
+
+    emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
+    if given.formula is Formula.FLUORESCENT or given.emission is not None:
+        band = emission_band(given.emission, measured, table)
+        measured, emission, excitation = split_glow(
+            measured, swatch.colour, band, lies_on, own, illuminant
+        )
+
+    share, trace = own["film_share"], own["trace"]
+    stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
+    if stated_spread:
+        targets = np.concatenate([measured[None], _colour_variants(measured, stated_spread, illuminant)])
+    else:
+        targets = np.repeat(measured[None], 4, axis=0)
+    floor = effective_floor(lies_on.floor, measured)
+    internal = inside(targets, floor)
+    scatter = own["hiding"] / (1 - own["hiding"])
+
+    if swatch.on_dark is not None:
+        scattering = _scatter_from_dark(given, internal[0], lies_on, scatter, (share, trace), illuminant, overrides)
+        doubt, shares = 1.05, np.full(6, share)
+        scatters = np.stack([*[scattering] * 4, scattering * doubt, scattering / doubt])
+    elif given.formula is Formula.UNKNOWN and given.hiding is None:
+        shares = np.array([share] * 4 + [table["formula.pigment.film_share"], table["formula.dye.film_share"]])
+        hide = table["formula.pigment.hiding"]
+        scatters = np.stack([*[np.full(BANDS, scatter)] * 4, np.full(BANDS, hide / (1 - hide)), np.zeros(BANDS)])
+    else:
+        doubt = table["margin.hiding"]
+        shares = np.full(6, share)
+        scatters = np.stack(
+            [np.full(BANDS, s) for s in [scatter] * 4 + [scatter * doubt, scatter / doubt]]
+        )
+    traces = np.full(6, trace)
+    below = np.repeat(lies_on.internal[None], 6, axis=0)
+    wanted = np.concatenate([internal, internal[:1], internal[:1]])
+    absorption, impossible = absorption_from_swatch(wanted, below, scatters, shares, traces)
+    if impossible[0].any():
+        reached = outside(
+            lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace)), floor
+        )
+        off = float(cm.delta_e(cm.lab(reached, illuminant), cm.lab(measured, illuminant)))
+        if off > 0.1:
+            text = (
+                f"No {given.formula.replace('_', ' ')} ink could give the swatch of {name}: it is lighter than the "
+                f"card under it allows. The nearest possible ink is used ({off:.1f} ΔE00 away)."
+            )
+            notes.append(Note("impossible_swatch", text))
+
+    habit = Habit(share, own["strength"], own["habit"])
+    offer, amount, cover = reference(swatch.made_with, lies_on.ground, habit, table)
+    doubt = np.log(table[f"known.{swatch.known}.dose"])
+    return PreparedInk(
+        absorption=absorption,
+        scattering=scatters,
+        film_share=shares,
+        trace=traces,
+        floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], 6, axis=0),
+        emission=np.repeat(emission[None], 6, axis=0),
+        excitation=np.repeat(excitation[None], 6, axis=0),
+        habit=habit,
+        offer=offer,
+        amount=amount,
+        cover=cover,
+        dose_doubt=float(doubt),
+        formula=given.formula,
+        values=own,
+        lab=cm.lab(measured, illuminant),
+        notes=tuple(notes),
+    )
+
+
+def _scatter_from_dark(
+    given: Ink,
+    light: Floats,
+    lies_on: PreparedCard,
+    expected: float,
+    soaking: tuple[float, float],
+    illuminant: str,
+    overrides: Overrides,
+) -> Floats:
+    """S (36,) from the swatch on dark card; K is then solved on the light one."""
+    dark_swatch = given.swatch.on_dark
+    assert dark_swatch is not None
+    table = constants.values(overrides)
+    dark_card = card(dark_swatch.card, illuminant, overrides)
+    seen, _ = spectrum(dark_swatch.colour, illuminant)
+    floor = effective_floor(dark_card.floor, seen)
+    spread = table[f"known.{given.swatch.known}.spread"] if given.swatch.spread is None else given.swatch.spread
+    dark = inside(seen, floor)
+    # One ΔE00 of lightness is about 2.6 % of R^(2/3) (derivative of L*).
+    noise = tuple(0.026 * spread * np.maximum(r, 1e-3) ** (2 / 3) for r in (light, dark))
+    _, scattering = constants_from_two(
+        (light, dark),
+        (lies_on.internal, dark_card.internal),
+        (noise[0], noise[1]),
+        np.full(BANDS, expected),
+        *soaking,
+    )
+    return scattering

@@ -1,0 +1,177 @@
+"""Why a verdict is what it is, in a cardmaker's words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.film import film
+from wempa.optics.grid import WAVELENGTHS, Bools, Floats
+from wempa.optics.ink import Pigmentation
+
+from .job import Ink, Note
+from .resolve import Row
+from .verdict import Judgement, Overlaps, painter_hue
+from .words import VerdictKind, Way
+
+if TYPE_CHECKING:
+    from .predict import Bench
+
+_THIRDS: tuple[tuple[str, Bools], ...] = (
+    ("blue", (WAVELENGTHS >= 420) & (WAVELENGTHS < 490)),
+    ("green", (WAVELENGTHS >= 500) & (WAVELENGTHS < 580)),
+    ("red", (WAVELENGTHS >= 600) & (WAVELENGTHS < 680)),
+)
+_HUE_WORDS = ("red", "orange", "yellow", "green", "blue", "purple")
+
+
+def hue_word(painter: float) -> str:
+    """The painter's name of a hue in degrees."""
+    return _HUE_WORDS[round((painter % 360) / 60) % 6]
+
+
+def colour_word(lab: Floats) -> str:
+    """Hue in a word, or grey, white or black, of CIELAB (3,)."""
+    lightness, chroma, _ = cm.lch(lab)
+    if chroma < 9:
+        return "white" if lightness > 88 else "black" if lightness < 22 else "grey"
+    hue = float(painter_hue(lab))
+    if lightness < 50 and chroma < 45 and (hue < 100 or hue > 350):
+        return "brown"
+    return hue_word(hue)
+
+
+def _lets_through(pigmentation: Pigmentation, row: Row, ink: int) -> Floats:
+    """What an ink's lay-downs let pass there and back, (36,), 0–1."""
+    dose = sum(part.dose for part in row.parts if part.ink == ink)
+    return np.asarray(np.exp(-2 * pigmentation.absorption[ink] * dose))
+
+
+def find_way(row: Row, inks: Pigmentation) -> Way | None:
+    """Which of three ways made the colour: seen through, mixed wet, or covered.
+
+    Mixed wet when several inks share the uppermost group; covered when its films
+    let less than a quarter of the light through to what lies below and back.
+    """
+    if not row.parts:
+        return None
+    top = [part for part in row.parts if part.group == row.parts[-1].group]
+    if len({part.ink for part in top}) > 1:
+        return Way.MIXED_WET
+    scatter = sum((inks.scattering[p.ink] * p.dose * p.scatter for p in top), np.zeros(1))
+    clear = float(np.mean(film(np.zeros_like(scatter), np.asarray(scatter)).transmittance)) ** 2
+    return Way.COVERED if clear < 0.25 else Way.SEEN_THROUGH
+
+
+def explain(
+    kind: VerdictKind,
+    found: Judgement,
+    way: Way | None,
+    row: Row,
+    bench: Bench,
+    overlaps: Overlaps,
+    inks: Mapping[str, Ink],
+) -> tuple[Note, ...]:
+    """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
+    names = [inks[key].name or key for key in bench.keys]
+    labs = overlaps.parents[0]
+    reasons: list[Note] = []
+    if not names:
+        return (Note("bare", "The bare card."),)
+    several = len(names) > 1
+    loss = float(found.mixing_loss[0])
+    if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
+        reasons += _what_is_lost(row, bench, names, overlaps.parents_on_white[0])
+        reasons.append(
+            Note(
+                "chroma_lost",
+                f"{round(100 * loss)} % of the colour that {_listed(names)} promise between them is lost.",
+            )
+        )
+    if float(found.card_loss[0]) > 0.25 and kind in (VerdictKind.MUDDY, VerdictKind.MUTED, VerdictKind.SWAMPED):
+        reasons.append(
+            Note(
+                "card_dulls",
+                f"The card's own {colour_word(overlaps.card)} takes out "
+                f"{round(100 * float(found.card_loss[0]))} % of the colour it would have on white.",
+            )
+        )
+    if kind is VerdictKind.MUDDY:
+        result = overlaps.result[0]
+        reasons.append(
+            Note(
+                "near_mud",
+                f"What is left is a dull, {'dark' if result[0] < 40 else 'middling'} {colour_word(result)} "
+                "that nobody asked for.",
+            )
+        )
+    hues = _hues_mixed_wet(row, bench)
+    if hues >= 3 and kind is not VerdictKind.CLEAN:
+        reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet."))
+    distances = cm.delta_e(overlaps.result[0], labs)
+    nearest = int(np.argmin(distances))
+    if kind is VerdictKind.SWAMPED and several:
+        if distances[nearest] <= cm.delta_e(overlaps.result[0], overlaps.card):
+            others = _listed([name for i, name in enumerate(names) if i != nearest])
+            reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
+        else:
+            reasons.append(Note("swamped_by_card", "The card swallows the inks."))
+    elif kind is VerdictKind.SWAMPED:
+        reasons.append(Note("swamped_by_card", f"The card swallows {names[0]}: it hardly shows."))
+    if kind is VerdictKind.NO_NEW_COLOUR:
+        same = f"{_listed(names)} are" if several else f"{names[0]} and the card are"
+        reasons.append(Note("too_alike", f"{same} too alike to give a new colour."))
+    if kind is VerdictKind.MUTED and not reasons:
+        reasons.append(Note("dull_parent", f"A dull partner greys the mix of {_listed(names)}."))
+    if kind is VerdictKind.CLEAN:
+        if several:
+            text = f"{_listed(names)} keep the {colour_word(overlaps.result[0])} they promise between them."
+            reasons.append(Note("keeps_promise", text))
+        else:
+            reasons.append(Note("single", f"{names[0]} shows as itself."))
+    if several and way is Way.COVERED:
+        reasons.append(Note("covered", f"{_top_name(row, bench, names)} sits on top and covers what is below."))
+    return tuple(reasons)
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def _top_name(row: Row, bench: Bench, names: list[str]) -> str:
+    stride = len(bench.pigmentation.film_share) // max(1, len(names))
+    return names[row.parts[-1].ink // stride]
+
+
+def _hues_mixed_wet(row: Row, bench: Bench) -> int:
+    """Distinct painter's hues, at least 40° apart, in the largest wet group."""
+    stride = len(bench.pigmentation.film_share) // max(1, len(bench.inks))
+    most = 0
+    for group in {part.group for part in row.parts}:
+        hues: list[float] = []
+        for part in row.parts:
+            lab = bench.inks[part.ink // stride].lab
+            hue = float(painter_hue(lab))
+            if part.group == group and np.hypot(lab[1], lab[2]) > 15 and all(
+                abs((hue - other + 180) % 360 - 180) >= 40 for other in hues
+            ):
+                hues.append(hue)
+        most = max(most, len(hues))
+    return most
+
+
+def _what_is_lost(row: Row, bench: Bench, names: list[str], labs: Floats) -> list[Note]:
+    """Per third of the spectrum: which ink lets it through and which soaks it up."""
+    stride = len(bench.pigmentation.film_share) // max(1, len(names))
+    passes = [_lets_through(bench.pigmentation, row, stride * i) for i in range(len(names))]
+    notes = []
+    for word, band in _THIRDS:
+        through = [float(p[band].mean()) for p in passes]
+        giver, taker = int(np.argmax(through)), int(np.argmin(through))
+        if through[giver] > 2.5 * through[taker] and through[giver] > 0.3 and through[taker] < 0.35:
+            text = f"The {word} light that {names[giver]} lets through, {names[taker]} soaks up."
+            notes.append((through[giver] - through[taker], Note(f"soaks_up_{word}", text)))
+    return [note for _, note in sorted(notes, key=lambda pair: -pair[0])[:2]]

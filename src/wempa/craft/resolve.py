@@ -1,0 +1,270 @@
+"""From a stack in words to a row of numbers that `optics.stack` takes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from math import exp
+
+import numpy as np
+
+from wempa.optics.grid import Ints
+from wempa.optics.stack import Stacks
+
+from .amount import Ground, Habit, accepted, capacity, covered, offered
+from .job import Entry, LayDown, Note
+from .prepare import PreparedInk
+from .words import Load, Over, Tool, Treatment
+
+_WET_REACH = 2.0  # Dose over which a lay-down comes to look fully wet: 1 - exp(-2 dose).
+
+
+@dataclass(slots=True)
+class Part:
+    """One ink of one lay-down, in numbers."""
+
+    ink: int
+    dose: float
+    joins: bool
+    scatter: float
+    cover: float
+    held: float
+    entry: int
+    group: int
+
+
+@dataclass(slots=True)
+class Row:
+    """One stack in numbers, bottom first."""
+
+    parts: list[Part] = field(default_factory=list)
+    floor_scale: float = 1.0
+    pores: float = 0.0
+    vividness: float = 1.0
+    treatments: int = 0
+
+
+@dataclass(slots=True)
+class Resolved:
+    """The dry field of a stack, its drops if water was dropped on it, its wet look."""
+
+    dry: Row
+    drops: Row | None
+    wet: Row
+    notes: list[Note]
+
+
+def resolve(
+    stack: Sequence[Entry],
+    inks: Mapping[str, tuple[int, PreparedInk]],
+    ground: Ground,
+    table: Mapping[str, float],
+) -> Resolved:
+    """Work out every entry's effective dose, cover and neighbours.
+
+    `inks` maps a key to its row in the pigmentation table and its preparation.
+    Doses count what earlier lay-downs have put there (saturation) and how much the
+    surface still accepts (take-up, once per wet group, against what had dried).
+    """
+    parts: list[Part] = []
+    notes: list[Note] = []
+    drops: list[tuple[float, float]] | None = None
+    state = Row()
+    offered_so_far = dried_dose = seal = group_dose = group_seal = film_dose = 0.0
+    take = 1.0
+    group, closed = -1, True
+    by_row = {row: prepared for row, prepared in inks.values()}
+
+    for index, entry in enumerate(stack):
+        if isinstance(entry, Treatment):
+            state.treatments += 1
+            if entry is Treatment.BLOT:
+                if closed:
+                    notes.append(_note("blot_dry", index, "nothing is wet here, so blotting takes nothing away."))
+                else:
+                    for part in parts:
+                        if part.group == group:
+                            part.dose *= table["blot.dose"]
+                            group_dose *= table["blot.dose"]
+            elif entry is Treatment.HEAT:
+                for part in parts:
+                    part.dose *= 1 - by_row[part.ink].values["heat_paling"]
+                closed = True
+            elif entry is Treatment.GLAZE:
+                for part in parts:
+                    part.scatter *= by_row[part.ink].values["glaze_scatter"]
+                state.floor_scale *= table["glaze.floor"]
+                state.pores = max(state.pores, table["glaze.pores"])
+                closed = True
+            elif entry is Treatment.SPRITZ:
+                drops = drops if drops is not None else [(1.0, 1.0)] * len(parts)
+                drops += [(1.0, 1.0)] * (len(parts) - len(drops))
+                drops = [
+                    (dose * (1 - by_row[p.ink].values["lift"]), scatter * by_row[p.ink].values["milk"])
+                    for p, (dose, scatter) in zip(parts, drops, strict=True)
+                ]
+                for part in parts:
+                    part.dose *= 1 - table["spritz.field"]
+            continue
+
+        joins = entry.over is Over.WET
+        if joins and closed:
+            why = "there is nothing below it" if not parts else "what is below has been dried"
+            notes.append(_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
+            joins = False
+        if not joins:
+            mix = min(1.0, group_dose)
+            seal = seal * (1 - mix) + group_seal * mix
+            dried_dose += group_dose
+            group, closed = group + 1, False
+            group_dose = group_seal = film_dose = 0.0
+            accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * seal
+            take = 1 - (1 - accepts) * min(1.0, dried_dose)
+
+        chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
+        habit = _mixed(chosen)
+        offer, cover = _offer(entry, chosen, habit, ground, table)
+        stays = accepted(offer, offered_so_far, capacity(ground, habit, table))
+        offered_so_far += offer
+        held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
+        laid = 0.0
+        for row, prepared, share in chosen:
+            if entry.dose is not None:
+                dose = entry.dose * (1 - entry.dilution) * share * take
+            else:
+                dose = stays * share * take / prepared.amount
+            # Only what soaks through freely can be held up: the dye of a hybrid is
+            # bound to its pigment and mixes with it.
+            free = max(0.0, 1 - 2 * prepared.habit.film_share)
+            parts.append(Part(row, dose, joins, 1.0, cover, held * free, index, group))
+            joins = True
+            laid += dose
+            film_dose += dose * prepared.habit.film_share if not entry.premix else 0.0
+        if entry.premix:
+            film_dose += laid * habit.film_share
+        # What the next lay-down of this group meets, weighted by amount.
+        seals = sum(p.values["seal"] * share for _, p, share in chosen)
+        group_seal = (group_seal * group_dose + seals * laid) / max(group_dose + laid, 1e-12)
+        group_dose += laid
+
+    state.parts = parts
+    return Resolved(
+        dry=state,
+        drops=None if drops is None else _lifted(state, drops),
+        wet=_wetted(state, group if not closed else -1, by_row, table),
+        notes=notes,
+    )
+
+
+def _note(code: str, index: int, text: str) -> Note:
+    return Note(code, f"Entry {index + 1} of the stack: {text}")
+
+
+def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
+    if len(chosen) == 1:
+        return chosen[0][1].habit
+    habits = [(prepared.habit, share) for _, prepared, share in chosen]
+    return Habit(
+        film_share=sum(h.film_share * share for h, share in habits),
+        strength=sum(h.strength * share for h, share in habits),
+        specks=sum(h.specks * share for h, share in habits),
+    )
+
+
+def _offer(
+    entry: LayDown,
+    chosen: list[tuple[int, PreparedInk, float]],
+    habit: Habit,
+    ground: Ground,
+    table: Mapping[str, float],
+) -> tuple[float, float]:
+    """Pad impressions offered, and the share of the area covered.
+
+    Cover is relative to the swatch's own: what specks the swatch has are in its
+    colour already. An explicit dose is a uniform film.
+    """
+    if entry.dose is not None or entry.tool is None:
+        dose = (entry.dose or 0.0) * (1 - entry.dilution)
+        return dose * sum(prepared.offer * share for _, prepared, share in chosen), 1.0
+    words = (entry.tool, entry.load, entry.passes)
+    offer = offered(*words, habit, table) * (1 - entry.dilution)
+    own = sum(prepared.cover * share for _, prepared, share in chosen)
+    return offer, max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
+
+
+def _lifted(state: Row, drops: list[tuple[float, float]]) -> Row:
+    drops = drops + [(1.0, 1.0)] * (len(state.parts) - len(drops))
+    lifted = [
+        Part(p.ink, p.dose * dose, p.joins, p.scatter * scatter, p.cover, p.held, p.entry, p.group)
+        for p, (dose, scatter) in zip(state.parts, drops, strict=True)
+    ]
+    return Row(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
+
+
+def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table: Mapping[str, float]) -> Row:
+    """The look while the last group is still wet; what it lies on has dried."""
+    wet = [p for p in state.parts if p.group == open_group]
+    amount = sum(p.dose for p in wet)
+    if not amount:
+        return state
+    reach = 1 - exp(-_WET_REACH * amount)
+
+    def mean(column: str) -> float:
+        return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
+
+    parts = [
+        Part(p.ink, p.dose, p.joins, p.scatter * inks[p.ink].values["wet_scatter"], p.cover, p.held, p.entry, p.group)
+        if p.group == open_group
+        else p
+        for p in state.parts
+    ]
+    return Row(
+        parts,
+        state.floor_scale * (1 - (1 - table["wet.floor"]) * reach),
+        max(state.pores, mean("wet_pores") * reach),
+        1 + (mean("wet_vividness") - 1) * reach,
+        state.treatments,
+    )
+
+
+def stacks(rows: Sequence[Row], cards: Ints) -> Stacks:
+    """Rows as one padded batch; `cards` (b,) is the card of each."""
+    width = max((len(row.parts) for row in rows), default=0)
+    shape = (len(rows), width)
+    batch = Stacks(
+        card=np.asarray(cards, dtype=np.intp),
+        ink=np.full(shape, -1, dtype=np.intp),
+        dose=np.zeros(shape),
+        joins=np.zeros(shape, dtype=np.bool_),
+        scatter=np.ones(shape),
+        cover=np.ones(shape),
+        held=np.zeros(shape),
+        floor_scale=np.array([row.floor_scale for row in rows], dtype=np.float64),
+        pores=np.array([row.pores for row in rows], dtype=np.float64),
+        vividness=np.array([row.vividness for row in rows], dtype=np.float64),
+    )
+    for b, row in enumerate(rows):
+        count = len(row.parts)
+        if count:
+            batch.ink[b, :count] = [p.ink for p in row.parts]
+            batch.dose[b, :count] = [p.dose for p in row.parts]
+            batch.joins[b, :count] = [p.joins for p in row.parts]
+            batch.scatter[b, :count] = [p.scatter for p in row.parts]
+            batch.cover[b, :count] = [p.cover for p in row.parts]
+            batch.held[b, :count] = [p.held for p in row.parts]
+    return batch
+
+
+def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:
+    """The risk that strokes or tool marks stay, with its reason."""
+    for index, entry in enumerate(stack):
+        if isinstance(entry, Treatment) or entry.tool not in (Tool.BRUSH, Tool.FOAM):
+            continue
+        mark = "strokes" if entry.tool is Tool.BRUSH else "the foam's edge"
+        if entry.load is Load.JUICY:
+            return _note("marks_stay", index, f"a juicy load may leave {mark}; blot first and begin off the card.")
+        if ground.absorbency <= 0.2 and entry.passes >= 4:
+            return _note("marks_stay", index, f"on a sealed surface many passes lift ink, and {mark} may stay.")
+        if ground.absorbency >= 0.8 and entry.load is Load.NORMAL and entry.passes <= 2:
+            return _note("marks_stay", index, f"thirsty card grips the first touch, so {mark} may stay; use a light load.")
+    return None

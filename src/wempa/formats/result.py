@@ -1,0 +1,110 @@
+"""The result of a job as JSON (docs/job-format.md)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from wempa.craft.predict import Prediction, Seen
+from wempa.craft.words import VerdictKind, Way
+from wempa.optics import colorimetry as cm
+
+from .write import card_json, ink_json, stack_json
+
+
+class SeenColour(BaseModel):
+    """A predicted colour; `lab` and `lch` are CIELAB under the job's illuminant."""
+
+    hex: str
+    lab: tuple[float, float, float]
+    lch: tuple[float, float, float]
+    spectrum: list[float]
+    in_screen_gamut: bool
+
+
+class CodedText(BaseModel):
+    """A reason or note: a stable code and plain words."""
+
+    code: str
+    text: str
+
+
+class VerdictResult(BaseModel):
+    """The verdict on the dry look; `mud` 0–100, `mud_chance` 0–1."""
+
+    kind: VerdictKind
+    mud: float
+    mud_chance: float
+    way: Way | None
+    reasons: list[CodedText]
+
+
+class Margin(BaseModel):
+    """Radius in ΔE00 that holds the truth about two times in three."""
+
+    delta_e: float
+
+
+class FixResult(BaseModel):
+    """A change that helps, as parts of a job; `stack` is null where it has no such form."""
+
+    code: str
+    text: str
+    stack: list[dict[str, Any]] | None
+    cardstock: dict[str, Any] | None
+    inks: dict[str, dict[str, Any]] | None
+    mud: float | None
+
+
+class Result(BaseModel):
+    """What `predict` gives for one job."""
+
+    colour: SeenColour
+    drops: SeenColour | None
+    steps: list[SeenColour]
+    verdict: VerdictResult
+    margin: Margin
+    fixes: list[FixResult]
+    notes: list[CodedText]
+
+
+def _seen(seen: Seen) -> SeenColour:
+    lab, lch = seen.lab, cm.lch(seen.lab)
+    return SeenColour.model_construct(
+        hex=seen.hex,
+        lab=tuple(round(float(v), 3) for v in lab),
+        lch=tuple(round(float(v), 3) for v in lch),
+        spectrum=[round(v, 5) for v in seen.spectrum.tolist()],
+        in_screen_gamut=seen.in_screen_gamut,
+    )
+
+
+def result(prediction: Prediction) -> Result:
+    """A prediction in the contract's form, sensibly rounded."""
+    verdict = prediction.verdict
+    return Result.model_construct(
+        colour=_seen(prediction.colour),
+        drops=None if prediction.drops is None else _seen(prediction.drops),
+        steps=[_seen(step) for step in prediction.steps],
+        verdict=VerdictResult.model_construct(
+            kind=verdict.kind,
+            mud=round(verdict.mud, 1),
+            mud_chance=round(verdict.mud_chance, 3),
+            way=verdict.way,
+            reasons=[CodedText.model_construct(code=r.code, text=r.text) for r in verdict.reasons],
+        ),
+        margin=Margin.model_construct(delta_e=round(prediction.margin, 2)),
+        fixes=[
+            FixResult.model_construct(
+                code=fix.code,
+                text=fix.text,
+                stack=None if fix.job is None else stack_json(fix.job),
+                cardstock=None if fix.job is None else card_json(fix.job.cardstock),
+                inks=None if fix.job is None else {key: ink_json(ink) for key, ink in fix.job.inks},
+                mud=None if fix.mud is None else round(fix.mud, 1),
+            )
+            for fix in prediction.fixes
+        ],
+        notes=[CodedText.model_construct(code=n.code, text=n.text) for n in prediction.notes],
+    )

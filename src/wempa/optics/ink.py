@@ -1,0 +1,172 @@
+"""Inks: what a swatch on card says about K and S.
+
+Each ink has one absorption K(λ) at dose 1. A share of it, and all of its scatter,
+lies in a film on the card; the rest has soaked into what is below. A soaking ink
+keeps a trace of scatter of its own.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .film import compose, film, over
+from .grid import Bools, Floats
+
+_K_RANGE = (1e-7, 60.0)
+_ITERATIONS = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Pigmentation:
+    """Optical constants of n inks at dose 1."""
+
+    absorption: Floats
+    """K, (n, 36), >= 0."""
+    scattering: Floats
+    """S of the film, (n, 36), >= 0."""
+    film_share: Floats
+    """Share of K in the film rather than soaked in, (n,), 0–1."""
+    trace: Floats
+    """Scatter of the soaked part, (n,), >= 0."""
+    floor_cap: Floats
+    """Largest floor the ink leaves on a card, (n, 36)."""
+    emission: Floats
+    """φ·e(λ): energy given out per energy absorbed, (n, 36), 0 if it does not glow."""
+    excitation: Floats
+    """Share of the light absorbed in each band that can be given out again, (n, 36)."""
+
+
+def lay_one(
+    below: Floats, absorption: Floats, scattering: Floats, film_share: Floats, trace: Floats
+) -> Floats:
+    """Internal reflectance of one lay-down at dose 1 over `below` (n, 36)."""
+    soaked = film((1 - film_share) * absorption, trace)
+    return over(compose(film(film_share * absorption, scattering), soaked), below)
+
+
+def absorption_from_swatch(
+    swatch: Floats, below: Floats, scattering: Floats, film_share: Floats, trace: Floats
+) -> tuple[Floats, Bools]:
+    """K that turns `below` into `swatch` at dose 1, band by band.
+
+    Parameters
+    ----------
+    swatch, below : (n, 36) internal reflectances, 0–1.
+    scattering : (n, 36) S at dose 1.
+    film_share, trace : (n,) as in `Pigmentation`.
+
+    Returns
+    -------
+    absorption : (n, 36), >= 0. Where no K will do, because the swatch is lighter
+        than the ink can be at K = 0, the nearest possible ink has K = 0.
+    impossible : (n, 36), True in those bands.
+
+    Reflectance falls steadily with K, so Newton's method in ln K inside a
+    shrinking bracket always arrives.
+    """
+    share, haze = film_share[:, None], trace[:, None]
+    target = np.log(np.maximum(swatch, 1e-9))
+    lightest = lay_one(below, np.zeros_like(swatch), scattering, share, haze)
+    impossible = swatch > lightest * (1 + 1e-12)
+    low = np.full_like(swatch, np.log(_K_RANGE[0]))
+    high = np.full_like(swatch, np.log(_K_RANGE[1]))
+    # Beer–Lambert there and back is a good start.
+    guess = np.log(np.maximum(-0.5 * (target - np.log(np.maximum(lightest, 1e-9))), 1e-6))
+    x = np.clip(guess, low, high)
+    step = 1e-5
+    for _ in range(_ITERATIONS):
+        here = np.log(lay_one(below, np.exp(x), scattering, share, haze)) - target
+        there = np.log(lay_one(below, np.exp(x + step), scattering, share, haze)) - target
+        low = np.where(here > 0, x, low)
+        high = np.where(here > 0, high, x)
+        slope = np.minimum((there - here) / step, -1e-12)
+        newton = x - here / slope
+        new = np.where((newton > low) & (newton < high), newton, (low + high) / 2)
+        settled = (np.abs(here) < 1e-10) | (np.abs(new - x) < 1e-10) | impossible
+        x = np.where(settled, x, new)
+        if settled.all():
+            break
+    return np.where(impossible, 0.0, np.exp(x)), impossible
+
+
+def constants_from_two(
+    swatches: tuple[Floats, Floats],
+    below: tuple[Floats, Floats],
+    noise: tuple[Floats, Floats],
+    expected_scatter: Floats,
+    film_share: float,
+    trace: float,
+) -> tuple[Floats, Floats]:
+    """K and S from swatches of one dose on light and on dark card.
+
+    Parameters
+    ----------
+    swatches, below : internal reflectances (36,) of the two swatches and of the
+        bare cards below them.
+    noise : standard deviation (36,) of each swatch's internal reflectance; zero
+        for exact spectra.
+    expected_scatter : (36,) S that the formula suggests.
+    film_share, trace : as in `Pigmentation`.
+
+    Returns
+    -------
+    absorption, scattering : (36,), both > 0.
+
+    Maximum a posteriori in ln K and ln S, band by band, by Levenberg–Marquardt.
+    The prior on ln S is wide (a factor of e²) and centred on the formula; its
+    weight against the data is the noise, so that it vanishes for exact spectra
+    and takes over in a band so dark or noisy that the two swatches cannot tell K
+    from S.
+    """
+    light, dark = swatches
+    exact = 1e-6
+    spread = [np.maximum(sigma, exact) for sigma in noise]
+    prior_centre = np.log(np.maximum(expected_scatter, 1e-3))
+    prior_spread = 2.0
+    share, haze = np.array(film_share), np.array(trace)
+
+    def residuals(p: Floats) -> Floats:
+        absorption, scattering = np.exp(p[0]), np.exp(p[1])
+        rows = [
+            (lay_one(bare, absorption, scattering, share, haze) - seen)
+            / sigma
+            for bare, seen, sigma in zip(below, (light, dark), spread, strict=True)
+        ]
+        return np.stack([*rows, (p[1] - prior_centre) / prior_spread])
+
+    start, _ = absorption_from_swatch(
+        light[None],
+        below[0][None],
+        np.maximum(expected_scatter, 1e-3)[None],
+        share[None],
+        haze[None],
+    )
+    p = np.stack([np.log(np.maximum(start[0], 1e-4)), prior_centre])
+    damping = np.full(p.shape[1], 1e-2)
+    value = residuals(p)
+    cost = (value**2).sum(axis=0)
+    for _ in range(200):
+        jacobian = np.stack(
+            [(residuals(p + np.array([[1e-6], [0.0]])) - value) / 1e-6,
+             (residuals(p + np.array([[0.0], [1e-6]])) - value) / 1e-6]
+        )
+        normal = np.einsum("irb,jrb->bij", jacobian, jacobian)
+        gradient = np.einsum("irb,rb->bi", jacobian, value)
+        scale = np.einsum("bii->bi", normal) + 1e-12
+        step = np.linalg.solve(
+            normal + damping[:, None, None] * np.eye(2) * scale[:, None, :], -gradient[:, :, None]
+        )[:, :, 0].T
+        trial = np.clip(p + np.clip(step, -2, 2), -16, 5)
+        new_value = residuals(trial)
+        new_cost = (new_value**2).sum(axis=0)
+        better = new_cost < cost
+        moved = np.abs(np.where(better, trial - p, 0)).max()
+        p = np.where(better, trial, p)
+        value = np.where(better, new_value, value)
+        cost = np.where(better, new_cost, cost)
+        damping = np.where(better, damping / 5, np.minimum(damping * 4, 1e8))
+        if moved < 1e-9 and bool(((damping > 1e4) | (damping < 1e-8)).all()):
+            break
+    return np.exp(p[0]), np.exp(p[1])

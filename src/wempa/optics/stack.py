@@ -1,0 +1,284 @@
+"""Stacks of lay-downs on card, in batches: arrays of stacks in, spectra out.
+
+Every prediction of Wempa, from a single overlap to a chart of forty thousand,
+goes through `reflect`; one prediction is the batch of one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from .film import Film, compose, film
+from .grid import BANDS, Bools, Floats, Ints, illuminant_power, observer
+from .ink import Pigmentation
+from .surface import INTERNAL_REFLECTION, outside, speckle, wet_pores
+
+# Elements of one working array, so that a chunk of rows stays in the cache.
+_CHUNK = 32_768
+# From so many lay-downs on, films are tabulated per ink and dose and looked up.
+_TABULATE = 2_000
+
+
+@dataclass(frozen=True, slots=True)
+class Cards:
+    """Bare cards, as seen from within their surface."""
+
+    internal: Floats
+    """Internal reflectance, (c, 36), 0–1."""
+    floor: Floats
+    """(c, 36), 0–1."""
+    n: Floats
+    """Yule–Nielsen factor, (c,), 1–2."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stacks:
+    """A batch of b stacks, padded to e entries, bottom first."""
+
+    card: Ints
+    """Index into `Cards`, (b,)."""
+    ink: Ints
+    """Index into `Pigmentation`, (b, e); -1 where the stack has no such entry."""
+    dose: Floats
+    """Effective dose, relative to the ink's swatch, (b, e), >= 0."""
+    joins: Bools
+    """Mixes with the entry directly below, (b, e)."""
+    scatter: Floats
+    """Factor on the film's scatter, (b, e), 1 unless treated or wet."""
+    cover: Floats
+    """Share of the area that the entry covers, (b, e), above 0 to 1."""
+    held: Floats
+    """Share of the soaking part that a film of its own wet group holds up, (b, e)."""
+    floor_scale: Floats
+    """Factor on the stack's floor, (b,)."""
+    pores: Floats
+    """How far liquid fills the surface, (b,), 0 for dry."""
+    vividness: Floats
+    """Exponent on the spectral contrast, (b,), 1 for dry."""
+
+    def __len__(self) -> int:
+        return len(self.card)
+
+    def take(self, rows: Ints | slice) -> Stacks:
+        """The stacks at `rows`, in that order."""
+        return Stacks(*(getattr(self, f.name)[rows] for f in fields(self)))
+
+
+def reflect(stacks: Stacks, cards: Cards, inks: Pigmentation, illuminant: str = "D65") -> Floats:
+    """Measured reflectance (radiance factor where an ink glows) of each stack.
+
+    Returns (b, 36), 0–1 without fluorescence. `illuminant` matters to glowing
+    inks only. Lay-downs that join the one below form a group: soaking parts add
+    in the card, films add on top, a dye held up by a wet film lies above both.
+    Groups are laid over one another (`film.over`), bare specks are averaged in,
+    then the surface closes the stack.
+    """
+    if stacks.ink.shape[1] == 0 or not len(inks.film_share):
+        return _close(cards.internal[stacks.card], stacks, cards.floor[stacks.card])[0]
+    out = np.empty((len(stacks), BANDS))
+    with np.errstate(divide="ignore"):
+        floor_ratio = np.log(
+            np.minimum(inks.floor_cap[None], cards.floor[:, None]) / cards.floor[:, None]
+        )
+    table = _tabulate(stacks, inks) if stacks.ink.size >= _TABULATE else None
+    for rows in _chunks(stacks):
+        part = stacks.take(rows)
+        part_table = (table[0], table[1][rows]) if table else None
+        out[rows] = _reflect(part, cards, inks, illuminant, floor_ratio, part_table)
+    return out
+
+
+def _chunks(stacks: Stacks) -> Iterator[slice]:
+    size = max(1, _CHUNK // (BANDS * max(1, min(stacks.ink.shape[1], 4))))
+    for start in range(0, len(stacks), size):
+        yield slice(start, start + size)
+
+
+def _group_layers(
+    part: Stacks, inks: Pigmentation, group: Ints, groups: int, cover: Floats
+) -> Film:
+    """Each group as one layer, arrays (b, groups, 36)."""
+    b = len(part)
+    soaked, soaked_haze, solid, scatter, held, held_haze = (
+        np.zeros((b, groups, BANDS)) for _ in range(6)
+    )
+    any_held = bool(part.held.any())
+    for e in range(part.ink.shape[1]):
+        rows = np.flatnonzero(part.ink[:, e] >= 0)
+        if not rows.size:
+            continue
+        i, g = part.ink[rows, e], group[rows, e]
+        dose = (part.dose[rows, e] / cover[rows, g])[:, None]
+        absorbed = inks.absorption[i] * dose
+        share = inks.film_share[i][:, None]
+        up = part.held[rows, e][:, None]
+        haze = inks.trace[i][:, None] * dose
+        soaked[rows, g] += (1 - share) * (1 - up) * absorbed
+        soaked_haze[rows, g] += (1 - up) * haze
+        solid[rows, g] += share * absorbed
+        scatter[rows, g] += inks.scattering[i] * dose * part.scatter[rows, e][:, None]
+        if any_held:
+            held[rows, g] += (1 - share) * up * absorbed
+            held_haze[rows, g] += up * haze
+    layer = film(soaked, soaked_haze)
+    if scatter.any() or solid.any():
+        layer = compose(film(solid, scatter), layer)
+    if any_held:
+        layer = compose(film(held, held_haze), layer)
+    return layer
+
+
+def _tabulate(stacks: Stacks, inks: Pigmentation) -> tuple[Film, Ints] | None:
+    """One layer per distinct ink, dose, scatter and cover, if nothing is mixed wet."""
+    if stacks.joins.any():
+        return None
+    amounts = np.stack([stacks.dose, stacks.scatter, stacks.cover], axis=-1).reshape(-1, 3)
+    keys = np.zeros(len(amounts), dtype=np.intp)
+    for column in amounts.T:
+        values, index = np.unique(column, return_inverse=True)
+        keys = keys * len(values) + index
+    keys = keys * (len(inks.film_share) + 1) + (stacks.ink.reshape(-1) + 1)
+    _, first, index = np.unique(keys, return_index=True, return_inverse=True)
+    ink = stacks.ink.reshape(-1)[first]
+    one = np.ones(len(first))
+    singles = Stacks(
+        card=np.zeros(len(first), dtype=np.intp),
+        ink=ink[:, None],
+        dose=amounts[first, :1],
+        joins=np.zeros((len(first), 1), dtype=np.bool_),
+        scatter=amounts[first, 1:2],
+        cover=amounts[first, 2:3],
+        held=np.zeros((len(first), 1)),
+        floor_scale=one,
+        pores=one * 0,
+        vividness=one,
+    )
+    cover = np.where(ink >= 0, amounts[first, 2], 1.0)[:, None]
+    layer = _group_layers(singles, inks, np.zeros((len(first), 1), dtype=np.intp), 1, cover)
+    flat = Film(*(np.ascontiguousarray(part[:, 0]) for part in layer))
+    return flat, index.reshape(stacks.ink.shape)
+
+
+def _reflect(
+    part: Stacks,
+    cards: Cards,
+    inks: Pigmentation,
+    illuminant: str,
+    floor_ratio: Floats,
+    table: tuple[Film, Ints] | None,
+) -> Floats:
+    laid = part.ink >= 0
+    entries = part.ink.shape[1]
+    if table is None:
+        group = np.maximum(np.cumsum(laid & ~part.joins, axis=1) - 1, 0)
+        groups = int(group.max()) + 1
+        bare = np.ones((len(part), groups))
+        for e in range(entries):
+            np.multiply.at(
+                bare, (np.arange(len(part)), group[:, e]), np.where(laid[:, e], 1 - part.cover[:, e], 1)
+            )
+        empty = bare == 1.0
+        cover = np.where(empty, 1.0, 1 - bare)
+        layers = _group_layers(part, inks, group, groups, cover)
+    else:
+        group = np.broadcast_to(np.arange(entries), part.ink.shape)
+        groups = entries
+        cover = np.where(laid, part.cover, 1.0)
+
+    below = cards.internal[part.card]
+    n = cards.n[part.card][:, None]
+    glow = _Glow(part, inks, group) if inks.emission.any() else None
+    for g in range(groups):
+        if table is None:
+            layer = Film(*(component[:, g] for component in layers))
+        else:
+            layer = Film(*(component[table[1][:, g]] for component in table[0]))
+        bounce = 1 / (1 - layer.underside * below)
+        on = layer.reflectance + layer.transmittance**2 * below * bounce
+        share = cover[:, g, None]
+        if glow is not None:
+            glow.lay(g, layer.transmittance, below, share, bounce)
+        below = on if (share == 1).all() else np.where(share == 1, on, speckle(below, on, share, n))
+
+    floor = cards.floor[part.card] * _floor_loss(part, laid, floor_ratio)
+    seen, below, floor = _close(below, part, floor)
+    return seen if glow is None else seen + glow.seen(below, floor, illuminant)
+
+
+def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, Floats]:
+    """The surface on top: measured and internal reflectance and floor, (b, 36)."""
+    if part.pores.any():
+        below = wet_pores(below, part.pores[:, None])
+    if (part.vividness != 1).any():
+        bright = observer()[:, 1]
+        mean = (below @ bright / bright.sum())[:, None]
+        below = np.minimum(mean * (below / mean) ** part.vividness[:, None], 1.0)
+    floor = floor * part.floor_scale[:, None]
+    return outside(below, floor), below, floor
+
+
+def _floor_loss(part: Stacks, laid: Bools, floor_ratio: Floats) -> Floats:
+    """How far the inks lower the card's floor, as a factor (b, 36).
+
+    An ink whose swatch is darker than the card's floor shows that the card can get
+    that dark: Fᵢ / F_card to the power of the ink's total dose, capped at 1. Two
+    such inks do not lower it twice: the logarithms are joined by a 4-norm, which is
+    close to the darkest of them and smooth in every dose.
+    """
+    dose = np.where(laid, part.dose, 0.0)
+    if part.ink.shape[1] == 1:
+        return np.asarray(np.exp(np.minimum(dose, 1) * floor_ratio[part.card, part.ink[:, 0]]))
+    same = part.ink[:, :, None] == part.ink[:, None, :]
+    first = ~np.tril(same, -1).any(axis=2)
+    counted = np.where(first, np.minimum(np.einsum("bij,bj->bi", same, dose), 1), 0.0)
+    total = np.zeros((len(part), BANDS))
+    for e in range(part.ink.shape[1]):
+        total += (counted[:, e, None] * floor_ratio[part.card, part.ink[:, e]]) ** 4
+    return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
+
+
+class _Glow:
+    """Light given out by fluorescent lay-downs: a rank-one Donaldson matrix each.
+
+    Follows, per lay-down that glows, which share of the light falling on the
+    stack it absorbs (way in) and which share of what it gives out gets up to the
+    surface (way out); both legs are weakened by every layer laid later.
+    """
+
+    def __init__(self, part: Stacks, inks: Pigmentation, group: Ints) -> None:
+        glows: Bools = np.asarray(inks.emission.max(axis=1) > 0)
+        shines = (part.ink >= 0) & glows[part.ink]
+        self._entries = np.flatnonzero(shines.any(axis=0))
+        self._part, self._inks, self._group, self._shines = part, inks, group, shines
+        shape = (len(part), len(self._entries), BANDS)
+        self._way_in, self._way_out = np.zeros(shape), np.zeros(shape)
+
+    def lay(self, g: int, through: Floats, below: Floats, share: Floats, bounce: Floats) -> None:
+        self._way_in *= (1 - share + share * through * bounce)[:, None]
+        self._way_out *= (1 - share + share * through * bounce)[:, None]
+        # What the whole group absorbs on the way down and up again.
+        absorbed = share * (1 - through) * (1 + through * below)
+        density = -np.log(np.maximum(through, 1e-30))
+        for k, e in enumerate(self._entries):
+            rows = np.flatnonzero(self._shines[:, e] & (self._group[:, e] == g))
+            if not rows.size:
+                continue
+            i = self._part.ink[rows, e]
+            dose = (self._part.dose[rows, e])[:, None] / share[rows]
+            own = self._inks.absorption[i] * dose / np.maximum(density[rows], 1e-12)
+            self._way_in[rows, k] = absorbed[rows] * np.minimum(own, 1) * self._inks.excitation[i]
+            self._way_out[rows, k] = self._inks.emission[i]
+
+    def seen(self, below: Floats, floor: Floats, illuminant: str) -> Floats:
+        power = illuminant_power(illuminant)
+        surface = (1 - floor) / (1 - INTERNAL_REFLECTION * below)
+        taken = (self._way_in * surface[:, None] * power).sum(axis=2)
+        given = np.einsum("bf,bfw->bw", taken, self._way_out)
+        # A band in which the lamp is dark can glow without bound; its own light is
+        # what counts, so the ratio is held where nobody could see it.
+        return np.asarray(
+            given * (1 - INTERNAL_REFLECTION) * surface / np.maximum(power, 1e-3 * power.max())
+        )
