@@ -51,9 +51,7 @@ def accepted(offer: float, already: float, full: float) -> float:
     return full * (exp(-already / full) - exp(-(already + offer) / full))
 
 
-def covered(
-    tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]
-) -> float:
+def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
     """Share of the area that the tool leaves inked, above 0 to 1."""
     hollow = table["cover.texture"] * ground.texture * habit.specks
     wet = float(min(1.0, table[f"load.{load}"]) ** table["cover.load"])

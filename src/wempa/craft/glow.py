@@ -64,23 +64,26 @@ def split_glow(
         wanted = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
     else:
         wanted = cm.xyz(measured, light)
+    white = white_point(light)
     reflected = np.clip(measured, 1e-4, 0.98)
-    for _ in range(6):
+    for reduced in (*(energy * 0.75**k for k in range(8)), 0.0):
+        energy = reduced
         for _ in range(_ROUNDS):
             emitted = _emitted(reflected, energy * shape, excitation, lies_on, own, light)
             if colour.spectrum is not None:
                 rest = np.clip(measured - emitted, 1e-4, 0.98)
                 miss = float(np.abs(rest + emitted - measured).max())
             else:
-                found, off = smoothest_reflectance((wanted - cm.xyz(emitted, light))[None].clip(1e-4), light)
-                rest, miss = found[0], float(off[0])
+                left = np.maximum(wanted - cm.xyz(emitted, light), 1e-5)
+                rest = smoothest_reflectance(left[None], light)[0][0]
+                both = cm.lab_from_xyz(cm.xyz(rest + emitted, light), white)
+                miss = float(cm.delta_e(both, cm.lab_from_xyz(wanted, white)))
             moved = float(np.abs(rest - reflected).max())
             reflected = 0.5 * (reflected + rest) if moved > 1e-3 else rest
             if moved < 1e-6:
                 break
         if miss < 0.05:
             break
-        energy *= 0.75
     return reflected, energy * shape, excitation
 
 
@@ -103,14 +106,21 @@ def _emitted(
     one, none = np.ones((1, 1)), np.zeros((1, 1))
     row = np.zeros(1, dtype=np.intp)
     stack = Stacks(
-        card=row, ink=row[:, None], dose=one, joins=none.astype(np.bool_), scatter=one,
-        cover=one, held=none, floor_scale=one[0], pores=none[0], vividness=one[0],
+        card=row,
+        ink=row[:, None],
+        dose=one,
+        joins=none.astype(np.bool_),
+        scatter=one,
+        cover=one,
+        held=none,
+        floor_scale=one[0],
+        pores=none[0],
+        vividness=one[0],
     )
     cards = Cards(lies_on.internal[None], lies_on.floor[None], np.array([lies_on.n]))
     dark = np.zeros((1, BANDS))
     inks = [
-        Pigmentation(absorption, scatter, share, trace, cap, glow, excitation[None])
-        for glow in (emission[None], dark)
+        Pigmentation(absorption, scatter, share, trace, cap, glow, excitation[None]) for glow in (emission[None], dark)
     ]
     lit, plain = (reflect(stack, cards, pigmentation, illuminant)[0] for pigmentation in inks)
     return np.asarray(lit - plain)

@@ -159,5 +159,3 @@ class Note:
 
     code: str
     text: str
-
-

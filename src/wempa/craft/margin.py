@@ -153,8 +153,11 @@ def _metric(lightness: float, a: float, b: float) -> Floats:
     chroma = sqrt(a2 * a2 + b * b)
     hue = np.arctan2(b, a2)
     t = (
-        1 - 0.17 * np.cos(hue - np.pi / 6) + 0.24 * np.cos(2 * hue)
-        + 0.32 * np.cos(3 * hue + np.pi / 30) - 0.20 * np.cos(4 * hue - 63 * np.pi / 180)
+        1
+        - 0.17 * np.cos(hue - np.pi / 6)
+        + 0.24 * np.cos(2 * hue)
+        + 0.32 * np.cos(3 * hue + np.pi / 30)
+        - 0.20 * np.cos(4 * hue - 63 * np.pi / 180)
     )
     l50 = (lightness - 50) ** 2
     s_l = 1 + 0.015 * l50 / sqrt(20 + l50)
@@ -167,9 +170,7 @@ def _metric(lightness: float, a: float, b: float) -> Floats:
     return np.asarray(shear @ np.diag([1 / s_l, 1 / s_c, 1 / s_h]) @ radial)
 
 
-def spread(
-    base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapping[str, float]
-) -> Around:
+def spread(base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapping[str, float]) -> Around:
     """Covariance of the result, as a radius and as moved results in pairs.
 
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `Sources.batch`.

@@ -114,9 +114,7 @@ def set_up(job: Job, keys: Sequence[str]) -> Bench:
     declared = dict(job.inks)
     try:
         constants.values(job.constants)
-        return _bench(
-            job.cardstock, tuple((key, declared[key]) for key in keys), str(job.illuminant), job.constants
-        )
+        return _bench(job.cardstock, tuple((key, declared[key]) for key in keys), str(job.illuminant), job.constants)
     except constants.ConstantError as error:
         raise JobError(str(error), ("constants",)) from error
 
@@ -236,9 +234,7 @@ def _wanted(job: Job) -> Floats | None:
         return None
     return np.stack(
         [
-            prepare.ink(
-                ink, job.cardstock if ink.swatch.card is None else None, str(job.illuminant), job.constants
-            ).lab
+            prepare.ink(ink, job.cardstock if ink.swatch.card is None else None, str(job.illuminant), job.constants).lab
             for _, ink in job.stash.inks
         ]
     )
@@ -281,5 +277,3 @@ def _notes(job: Job, final: Resolved, bench: Bench, look: Seen, radius: float) -
     if radius > 10:
         notes.append(Note("wide_margin", "The inks are known too roughly for a close prediction: swatch them first."))
     return tuple(notes)
-
-

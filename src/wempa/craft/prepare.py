@@ -28,6 +28,8 @@ from .words import WHITE_CARD, Formula, Known
 _CACHE = 4096
 # A typed colour that misses by less than this was met.
 _MET = 0.05
+# A swatch that no ink of its formula can give within this is noted.
+_IMPOSSIBLE = 0.1
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -174,9 +176,7 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
     emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
     if given.formula is Formula.FLUORESCENT or given.emission is not None:
         band = emission_band(given.emission, measured, table)
-        measured, emission, excitation = split_glow(
-            measured, swatch.colour, band, lies_on, own, illuminant
-        )
+        measured, emission, excitation = split_glow(measured, swatch.colour, band, lies_on, own, illuminant)
 
     share, trace = own["film_share"], own["trace"]
     stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
@@ -199,24 +199,20 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
     else:
         doubt = table["margin.hiding"]
         shares = np.full(6, share)
-        scatters = np.stack(
-            [np.full(BANDS, s) for s in [scatter] * 4 + [scatter * doubt, scatter / doubt]]
-        )
+        scatters = np.stack([np.full(BANDS, s) for s in [scatter] * 4 + [scatter * doubt, scatter / doubt]])
     traces = np.full(6, trace)
     below = np.repeat(lies_on.internal[None], 6, axis=0)
     wanted = np.concatenate([internal, internal[:1], internal[:1]])
     absorption, impossible = absorption_from_swatch(wanted, below, scatters, shares, traces)
-    if impossible[0].any():
-        reached = outside(
-            lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace)), floor
+    reached = lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace))
+    off = float(cm.delta_e(cm.lab(outside(reached, floor), illuminant), cm.lab(measured, illuminant)))
+    if off > _IMPOSSIBLE:
+        side = "lighter" if impossible[0].any() else "darker"
+        text = (
+            f"No {given.formula.replace('_', ' ')} ink could give the swatch of {name}: it is {side} than such an ink "
+            f"can be on that card. The nearest possible ink is used ({off:.1f} ΔE00 away)."
         )
-        off = float(cm.delta_e(cm.lab(reached, illuminant), cm.lab(measured, illuminant)))
-        if off > 0.1:
-            text = (
-                f"No {given.formula.replace('_', ' ')} ink could give the swatch of {name}: it is lighter than the "
-                f"card under it allows. The nearest possible ink is used ({off:.1f} ΔE00 away)."
-            )
-            notes.append(Note("impossible_swatch", text))
+        notes.append(Note("impossible_swatch", text))
 
     habit = Habit(share, own["strength"], own["habit"])
     offer, amount, cover = reference(swatch.made_with, lies_on.ground, habit, table)

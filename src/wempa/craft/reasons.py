@@ -13,6 +13,7 @@ from wempa.optics.grid import WAVELENGTHS, Bools, Floats
 from wempa.optics.ink import Pigmentation
 
 from .job import Ink, Note
+from .naming import describe
 from .resolve import Row
 from .verdict import Judgement, Overlaps, painter_hue
 from .words import VerdictKind, Way
@@ -84,11 +85,11 @@ def explain(
     several = len(names) > 1
     loss = float(found.mixing_loss[0])
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
-        reasons += _what_is_lost(row, bench, names, overlaps.parents_on_white[0])
+        reasons += _what_is_lost(row, bench, names)
         reasons.append(
             Note(
                 "chroma_lost",
-                f"{round(100 * loss)} % of the colour that {_listed(names)} promise between them is lost.",
+                f"{round(100 * loss)} % of the promised colour is lost.",
             )
         )
     if float(found.card_loss[0]) > 0.25 and kind in (VerdictKind.MUDDY, VerdictKind.MUTED, VerdictKind.SWAMPED):
@@ -100,12 +101,10 @@ def explain(
             )
         )
     if kind is VerdictKind.MUDDY:
-        result = overlaps.result[0]
         reasons.append(
             Note(
                 "near_mud",
-                f"What is left is a dull, {'dark' if result[0] < 40 else 'middling'} {colour_word(result)} "
-                "that nobody asked for.",
+                f"What is left is {_article(describe(overlaps.result[0]))}.",
             )
         )
     hues = _hues_mixed_wet(row, bench)
@@ -137,6 +136,10 @@ def explain(
     return tuple(reasons)
 
 
+def _article(words: str) -> str:
+    return f"{'an' if words[0] in 'aeiou' else 'a'} {words}"
+
+
 def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
@@ -155,23 +158,27 @@ def _hues_mixed_wet(row: Row, bench: Bench) -> int:
         for part in row.parts:
             lab = bench.inks[part.ink // stride].lab
             hue = float(painter_hue(lab))
-            if part.group == group and np.hypot(lab[1], lab[2]) > 15 and all(
-                abs((hue - other + 180) % 360 - 180) >= 40 for other in hues
+            if (
+                part.group == group
+                and np.hypot(lab[1], lab[2]) > 15
+                and all(abs((hue - other + 180) % 360 - 180) >= 40 for other in hues)
             ):
                 hues.append(hue)
         most = max(most, len(hues))
     return most
 
 
-def _what_is_lost(row: Row, bench: Bench, names: list[str], labs: Floats) -> list[Note]:
-    """Per third of the spectrum: which ink lets it through and which soaks it up."""
+def _what_is_lost(row: Row, bench: Bench, names: list[str]) -> list[Note]:
+    """Which light one ink lets through and another soaks up, per pair of inks."""
     stride = len(bench.pigmentation.film_share) // max(1, len(names))
     passes = [_lets_through(bench.pigmentation, row, stride * i) for i in range(len(names))]
-    notes = []
+    lost: dict[tuple[int, int], list[str]] = {}
     for word, band in _THIRDS:
         through = [float(p[band].mean()) for p in passes]
         giver, taker = int(np.argmax(through)), int(np.argmin(through))
         if through[giver] > 2.5 * through[taker] and through[giver] > 0.3 and through[taker] < 0.35:
-            text = f"The {word} light that {names[giver]} lets through, {names[taker]} soaks up."
-            notes.append((through[giver] - through[taker], Note(f"soaks_up_{word}", text)))
-    return [note for _, note in sorted(notes, key=lambda pair: -pair[0])[:2]]
+            lost.setdefault((giver, taker), []).append(word)
+    return [
+        Note("soaks_up", f"{names[taker]} soaks up the {' and '.join(words)} light that {names[giver]} lets through.")
+        for (giver, taker), words in lost.items()
+    ]

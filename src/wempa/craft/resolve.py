@@ -73,7 +73,7 @@ def resolve(
     offered_so_far = dried_dose = seal = group_dose = group_seal = film_dose = 0.0
     take = 1.0
     group, closed = -1, True
-    by_row = {row: prepared for row, prepared in inks.values()}
+    by_row = dict(inks.values())
 
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
@@ -266,5 +266,7 @@ def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:
         if ground.absorbency <= 0.2 and entry.passes >= 4:
             return _note("marks_stay", index, f"on a sealed surface many passes lift ink, and {mark} may stay.")
         if ground.absorbency >= 0.8 and entry.load is Load.NORMAL and entry.passes <= 2:
-            return _note("marks_stay", index, f"thirsty card grips the first touch, so {mark} may stay; use a light load.")
+            return _note(
+                "marks_stay", index, f"thirsty card grips the first touch, so {mark} may stay; use a light load."
+            )
     return None

@@ -130,16 +130,13 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     """
     o = overlaps
     several = o.present.sum(axis=1) > 1
-    chroma = np.hypot(o.result[:, 1], o.result[:, 2])
     chroma_white = np.hypot(o.on_white[:, 1], o.on_white[:, 2])
     promised, hue = clean_between(o.parents_on_white, o.present)
 
     mixing = np.where(several, 1 - chroma_white / np.maximum(promised, 1e-6), 0.0)
     mixing = np.clip(mixing, 0, 1) * _ramp(promised, 2, 10)
     # On coloured card: what of the colour on white is left, along its own hue.
-    along = (o.result[:, 1] * o.on_white[:, 1] + o.result[:, 2] * o.on_white[:, 2]) / np.maximum(
-        chroma_white, 1e-6
-    )
+    along = (o.result[:, 1] * o.on_white[:, 1] + o.result[:, 2] * o.on_white[:, 2]) / np.maximum(chroma_white, 1e-6)
     dulls = _ramp(cm.delta_e(o.card, o.white), 3, 12)
     card = np.clip(1 - along / np.maximum(chroma_white, 1e-6), 0, 1) * _ramp(chroma_white, 2, 10) * dulls
     loss = 1 - (1 - mixing) * (1 - card)

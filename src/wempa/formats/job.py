@@ -55,7 +55,9 @@ class Spectrum(_Model):
     def _reaches(self) -> Spectrum:
         stop = self.start + self.step * (len(self.values) - 1)
         if self.start > 420 or stop < 680:
-            raise ValueError(f"a spectrum must reach from 420 nm or below to 680 nm or above, not {self.start:g}–{stop:g} nm")
+            raise ValueError(
+                f"a spectrum must reach from 420 nm or below to 680 nm or above, not {self.start:g}–{stop:g} nm"
+            )
         return self
 
 
@@ -71,7 +73,9 @@ class Colour(_Model):
     def _one(self) -> Colour:
         given = [name for name in ("hex", "lab", "spectrum") if getattr(self, name) is not None]
         if len(given) != 1:
-            raise ValueError("a colour is exactly one of hex, lab or spectrum" + (f", not {' and '.join(given)}" if given else ""))
+            raise ValueError(
+                "a colour is exactly one of hex, lab or spectrum" + (f", not {' and '.join(given)}" if given else "")
+            )
         if self.illuminant is not None and self.lab is None:
             raise ValueError("illuminant goes with lab only")
         if self.lab is not None and (not 0 <= self.lab[0] <= 100 or max(map(abs, self.lab[1:])) > 160):

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from wempa.craft.predict import Prediction, Seen
 from wempa.craft.words import VerdictKind, Way
@@ -12,13 +12,15 @@ from wempa.optics import colorimetry as cm
 
 from .write import card_json, ink_json, stack_json
 
+Triple = Annotated[list[float], Field(min_length=3, max_length=3)]
+
 
 class SeenColour(BaseModel):
     """A predicted colour; `lab` and `lch` are CIELAB under the job's illuminant."""
 
     hex: str
-    lab: tuple[float, float, float]
-    lch: tuple[float, float, float]
+    lab: Triple
+    lch: Triple
     spectrum: list[float]
     in_screen_gamut: bool
 
@@ -73,8 +75,8 @@ def _seen(seen: Seen) -> SeenColour:
     lab, lch = seen.lab, cm.lch(seen.lab)
     return SeenColour.model_construct(
         hex=seen.hex,
-        lab=tuple(round(float(v), 3) for v in lab),
-        lch=tuple(round(float(v), 3) for v in lch),
+        lab=[round(v, 3) for v in lab.tolist()],
+        lch=[round(v, 3) for v in lch.tolist()],
         spectrum=[round(v, 5) for v in seen.spectrum.tolist()],
         in_screen_gamut=seen.in_screen_gamut,
     )

@@ -16,12 +16,8 @@ _EPSILON = 216 / 24389
 _KAPPA = 24389 / 27
 
 # CAT16 (Li et al. 2017) and sRGB (IEC 61966-2-1) matrices.
-_CAT16 = np.array(
-    [[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]]
-)
-_XYZ_TO_SRGB = np.linalg.inv(
-    np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
-)
+_CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
+_XYZ_TO_SRGB = np.linalg.inv(np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]))
 _SRGB_TO_XYZ = np.linalg.inv(_XYZ_TO_SRGB)
 _SRGB_WHITE = _SRGB_TO_XYZ.sum(axis=1)
 
@@ -99,7 +95,7 @@ def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]
 
 
 def rgb_from_hex(code: str) -> Floats:
-    """sRGB (3,) in 0–1 of ``#rrggbb``.
+    """SRGB (3,) in 0–1 of ``#rrggbb``.
 
     Raises
     ------
@@ -126,9 +122,10 @@ def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
     mean_c7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7
     g = 1.5 - 0.5 * np.sqrt(mean_c7 / (mean_c7 + 25.0**7))
     c1, c2 = np.hypot(g * a1, b1), np.hypot(g * a2, b2)
-    h1, h2 = np.arctan2(b1, g * a1), np.arctan2(b2, g * a2)
+    # Hues from 0 to a whole turn, as the paper has them: it decides opposite pairs.
+    h1, h2 = np.arctan2(b1, g * a1) % (2 * np.pi), np.arctan2(b2, g * a2) % (2 * np.pi)
     dh = h2 - h1
-    dh = np.where(np.abs(dh) > np.pi, dh - np.copysign(2 * np.pi, dh), dh)
+    dh = np.where(np.abs(dh) > np.pi + 1e-10, dh - np.copysign(2 * np.pi, dh), dh)
     dh = np.where(c1 * c2 == 0, 0.0, dh)
     mean_h = h1 + dh / 2
     mean_h = np.where(c1 * c2 == 0, h1 + h2, mean_h)

@@ -41,9 +41,7 @@ def film(absorption: Floats, scattering: Floats) -> Film:
 
 def over(layer: Film, below: Floats) -> Floats:
     """Reflectance of a layer on a background of internal reflectance `below`."""
-    return np.asarray(
-        layer.reflectance + layer.transmittance**2 * below / (1 - layer.underside * below)
-    )
+    return np.asarray(layer.reflectance + layer.transmittance**2 * below / (1 - layer.underside * below))
 
 
 def compose(upper: Film, lower: Film) -> Film:

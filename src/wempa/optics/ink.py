@@ -38,9 +38,7 @@ class Pigmentation:
     """Share of the light absorbed in each band that can be given out again, (n, 36)."""
 
 
-def lay_one(
-    below: Floats, absorption: Floats, scattering: Floats, film_share: Floats, trace: Floats
-) -> Floats:
+def lay_one(below: Floats, absorption: Floats, scattering: Floats, film_share: Floats, trace: Floats) -> Floats:
     """Internal reflectance of one lay-down at dose 1 over `below` (n, 36)."""
     soaked = film((1 - film_share) * absorption, trace)
     return over(compose(film(film_share * absorption, scattering), soaked), below)
@@ -130,8 +128,7 @@ def constants_from_two(
     def residuals(p: Floats) -> Floats:
         absorption, scattering = np.exp(p[0]), np.exp(p[1])
         rows = [
-            (lay_one(bare, absorption, scattering, share, haze) - seen)
-            / sigma
+            (lay_one(bare, absorption, scattering, share, haze) - seen) / sigma
             for bare, seen, sigma in zip(below, (light, dark), spread, strict=True)
         ]
         return np.stack([*rows, (p[1] - prior_centre) / prior_spread])
@@ -149,15 +146,17 @@ def constants_from_two(
     cost = (value**2).sum(axis=0)
     for _ in range(200):
         jacobian = np.stack(
-            [(residuals(p + np.array([[1e-6], [0.0]])) - value) / 1e-6,
-             (residuals(p + np.array([[0.0], [1e-6]])) - value) / 1e-6]
+            [
+                (residuals(p + np.array([[1e-6], [0.0]])) - value) / 1e-6,
+                (residuals(p + np.array([[0.0], [1e-6]])) - value) / 1e-6,
+            ]
         )
         normal = np.einsum("irb,jrb->bij", jacobian, jacobian)
         gradient = np.einsum("irb,rb->bi", jacobian, value)
         scale = np.einsum("bii->bi", normal) + 1e-12
-        step = np.linalg.solve(
-            normal + damping[:, None, None] * np.eye(2) * scale[:, None, :], -gradient[:, :, None]
-        )[:, :, 0].T
+        step = np.linalg.solve(normal + damping[:, None, None] * np.eye(2) * scale[:, None, :], -gradient[:, :, None])[
+            :, :, 0
+        ].T
         trial = np.clip(p + np.clip(step, -2, 2), -16, 5)
         new_value = residuals(trial)
         new_cost = (new_value**2).sum(axis=0)

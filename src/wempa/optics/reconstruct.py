@@ -67,9 +67,7 @@ def _newton(wanted: Floats, w: Floats) -> tuple[Floats, Bools]:
         slope = (1 - tanh**2) / 2
         pull = multiplier @ w.T
         jacobian = slope[:, :, None] * w
-        residual = np.concatenate(
-            [z @ _D + slope * pull, ((tanh + 1) / 2) @ w - wanted], axis=1
-        )
+        residual = np.concatenate([z @ _D + slope * pull, ((tanh + 1) / 2) @ w - wanted], axis=1)
         done = np.abs(residual).max(axis=1) < _TOLERANCE
         if done.all():
             break
@@ -128,7 +126,7 @@ def _nearest(wanted: Floats, w: Floats, white: Floats) -> Floats:
 
 
 def _lab_jacobian(tristimulus: Floats, white: Floats) -> Floats:
-    """d Lab / d XYZ (3, 3) at XYZ (3,)."""
+    """D Lab / d XYZ (3, 3) at XYZ (3,)."""
     ratio = np.maximum(tristimulus / white, 1e-9)
     epsilon = 216 / 24389
     slope = np.where(ratio > epsilon, np.cbrt(ratio) / (3 * ratio), 24389 / 27 / 116) / white

@@ -80,9 +80,7 @@ def reflect(stacks: Stacks, cards: Cards, inks: Pigmentation, illuminant: str = 
         return _close(cards.internal[stacks.card], stacks, cards.floor[stacks.card])[0]
     out = np.empty((len(stacks), BANDS))
     with np.errstate(divide="ignore"):
-        floor_ratio = np.log(
-            np.minimum(inks.floor_cap[None], cards.floor[:, None]) / cards.floor[:, None]
-        )
+        floor_ratio = np.log(np.minimum(inks.floor_cap[None], cards.floor[:, None]) / cards.floor[:, None])
     table = _tabulate(stacks, inks) if stacks.ink.size >= _TABULATE else None
     for rows in _chunks(stacks):
         part = stacks.take(rows)
@@ -97,14 +95,10 @@ def _chunks(stacks: Stacks) -> Iterator[slice]:
         yield slice(start, start + size)
 
 
-def _group_layers(
-    part: Stacks, inks: Pigmentation, group: Ints, groups: int, cover: Floats
-) -> Film:
+def _group_layers(part: Stacks, inks: Pigmentation, group: Ints, groups: int, cover: Floats) -> Film:
     """Each group as one layer, arrays (b, groups, 36)."""
     b = len(part)
-    soaked, soaked_haze, solid, scatter, held, held_haze = (
-        np.zeros((b, groups, BANDS)) for _ in range(6)
-    )
+    soaked, soaked_haze, solid, scatter, held, held_haze = (np.zeros((b, groups, BANDS)) for _ in range(6))
     any_held = bool(part.held.any())
     for e in range(part.ink.shape[1]):
         rows = np.flatnonzero(part.ink[:, e] >= 0)
@@ -177,9 +171,7 @@ def _reflect(
         groups = int(group.max()) + 1
         bare = np.ones((len(part), groups))
         for e in range(entries):
-            np.multiply.at(
-                bare, (np.arange(len(part)), group[:, e]), np.where(laid[:, e], 1 - part.cover[:, e], 1)
-            )
+            np.multiply.at(bare, (np.arange(len(part)), group[:, e]), np.where(laid[:, e], 1 - part.cover[:, e], 1))
         empty = bare == 1.0
         cover = np.where(empty, 1.0, 1 - bare)
         layers = _group_layers(part, inks, group, groups, cover)
@@ -279,6 +271,4 @@ class _Glow:
         given = np.einsum("bf,bfw->bw", taken, self._way_out)
         # A band in which the lamp is dark can glow without bound; its own light is
         # what counts, so the ratio is held where nobody could see it.
-        return np.asarray(
-            given * (1 - INTERNAL_REFLECTION) * surface / np.maximum(power, 1e-3 * power.max())
-        )
+        return np.asarray(given * (1 - INTERNAL_REFLECTION) * surface / np.maximum(power, 1e-3 * power.max()))

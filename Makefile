@@ -1,0 +1,65 @@
+# Two commands do everything on a fresh machine: `make demo` and `make test`.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+MARKS := .make
+STATIC := src/wempa/api/static/index.html
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+
+.PHONY: demo test dev lint bench screenshots setup generate lock clean
+
+demo: $(MARKS)/python $(STATIC)
+	$(BIN)/wempa demo
+
+test: setup
+	$(BIN)/python -m pytest $(TESTS)
+
+dev: $(MARKS)/python $(MARKS)/web
+	$(BIN)/python tools/dev.py
+
+lint: $(MARKS)/python $(MARKS)/web
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/python tools/generate.py --check
+	cd web && npm run --silent lint
+
+bench: $(MARKS)/python $(STATIC)
+	$(BIN)/python -m bench
+
+screenshots: setup
+	$(BIN)/python tools/screenshots.py
+
+setup: $(MARKS)/python $(STATIC) $(MARKS)/chromium
+
+# Types of the front end, from the Python enumerations and the OpenAPI schema.
+generate: $(MARKS)/python $(MARKS)/web
+	$(BIN)/python tools/generate.py
+
+lock: $(MARKS)/python
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --no-header --annotation-style=line --output-file=requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --no-header --annotation-style=line --extra dev --constraint requirements.txt --output-file=requirements-dev.txt pyproject.toml
+
+$(MARKS)/python: requirements-dev.txt pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Wempa needs Python 3.11 or newer; set PYTHON=…"; exit 1; }
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@mkdir -p $(MARKS) && touch $@
+
+$(MARKS)/web: web/package-lock.json web/.npmrc
+	@command -v npm >/dev/null || { echo "Wempa needs Node 20 with npm to build its pages"; exit 1; }
+	cd web && npm ci --silent --no-audit --no-fund
+	@mkdir -p $(MARKS) && touch $@
+
+$(STATIC): $(MARKS)/web $(WEB_SOURCES)
+	cd web && npm run --silent build
+	@touch $@
+
+$(MARKS)/chromium:
+	@sh tools/chromium.sh
+	@mkdir -p $(MARKS) && touch $@
+
+clean:
+	rm -rf $(VENV) $(MARKS) web/node_modules src/wempa/api/static build

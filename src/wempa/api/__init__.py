@@ -1,0 +1,1 @@
+"""The HTTP service: thin routes over the core and the store."""

@@ -1,0 +1,96 @@
+"""What stands between the network and the routes: hosts, origins, sizes, headers."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import JSONResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+MAX_BODY = 4 * 1024 * 1024
+"""Bytes of a request without an upload."""
+
+_POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; "
+    "img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; "
+    "frame-ancestors 'none'"
+)
+_HEADERS = {
+    "content-security-policy": _POLICY,
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "no-referrer",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
+}
+
+
+class Guard:
+    """ASGI middleware that refuses foreign hosts and origins and large bodies.
+
+    A page on another site, or a name made to point at loopback, cannot drive the
+    service: the Host must be one of `hosts`, and a request that changes anything
+    must come from a page of such a host or from no page at all.
+    """
+
+    def __init__(self, app: ASGIApp, hosts: frozenset[str]) -> None:
+        self.app = app
+        self.hosts = hosts
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        problem = self._problem(scope["method"], headers)
+        if problem is not None:
+            status, text = problem
+            await self._send_with_headers(JSONResponse({"error": text}, status), scope, receive, send)
+            return
+        seen = 0
+
+        async def counted() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > MAX_BODY:
+                raise BodyTooLarge
+            return message
+
+        try:
+            await self._send_with_headers(self.app, scope, counted, send)
+        except BodyTooLarge:
+            await self._send_with_headers(JSONResponse({"error": _TOO_LARGE}, 413), scope, receive, send)
+
+    def _problem(self, method: str, headers: Headers) -> tuple[int, str] | None:
+        host = (headers.get("host") or "").rsplit("@", 1)[-1]
+        name = urlsplit(f"//{host}").hostname or ""
+        if name not in self.hosts:
+            return 400, f"this service does not answer to the host {name or 'that was not named'}"
+        origin = headers.get("origin")
+        if method not in ("GET", "HEAD") and origin is not None and urlsplit(origin).netloc != host:
+            return 403, "this request comes from a page of another site"
+        length = headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > MAX_BODY:
+            return 413, _TOO_LARGE
+        return None
+
+    @staticmethod
+    async def _send_with_headers(app: ASGIApp, scope: Scope, receive: Receive, send: Send) -> None:
+        async def with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                for name, value in _HEADERS.items():
+                    headers.setdefault(name, value)
+                if scope["path"].startswith("/api/"):
+                    headers.setdefault("cache-control", "no-store")
+            await send(message)
+
+        await app(scope, receive, with_headers)
+
+
+class BodyTooLarge(Exception):
+    """The body turned out larger than it said."""
+
+
+_TOO_LARGE = f"a request may hold {MAX_BODY // 1024 // 1024} MB at most"

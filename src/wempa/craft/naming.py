@@ -1,0 +1,61 @@
+"""Colours in words: a small vocabulary of lightness, dullness and hue."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+from .verdict import painter_hue
+
+# Painter's hue in degrees and its noun; the nearest is taken.
+_HUES = (
+    (0, "red"), (30, "red-orange"), (60, "orange"), (90, "amber"), (120, "yellow"), (150, "yellow-green"),
+    (180, "green"), (210, "turquoise"), (240, "blue"), (270, "blue-violet"), (300, "purple"), (330, "pink-purple"),
+)  # fmt: skip
+_GREY, _DUSKY, _SOFT, _VIVID = 6.0, 18.0, 38.0, 62.0
+
+
+def describe(lab: Floats) -> str:
+    """A colour of CIELAB (3,) in a few words, such as ``dusky, light purple``.
+
+    Chroma below 6 is a grey; below 18 greyish, below 38 dusky, above 62 vivid. Dull
+    dark reds to yellows are browns and olives, as people call them.
+    """
+    lightness, chroma, _ = (float(v) for v in cm.lch(lab))
+    light = (
+        "very dark" if lightness < 22 else "dark" if lightness < 40 else "" if lightness < 62
+        else "light" if lightness < 80 else "pale"
+    )  # fmt: skip
+    if chroma < _GREY:
+        if lightness > 93:
+            return "white"
+        return "black" if lightness < 18 else f"{light} grey".strip()
+    hue = float(painter_hue(lab))
+    distance = [abs((hue - angle + 180) % 360 - 180) for angle, _ in _HUES]
+    noun = _HUES[int(np.argmin(distance))][1]
+    if lightness < 55 and chroma < 48:
+        if hue < 95 or hue > 345:
+            noun = "brown"
+        elif hue < 150:
+            noun = "olive"
+    elif lightness >= 62 and (hue < 20 or hue > 340) and chroma >= _GREY:
+        noun = "pink"
+    dull = (
+        "greyish" if chroma < _DUSKY else "dusky" if chroma < _SOFT and lightness < 80
+        else "vivid" if chroma > _VIVID and noun not in ("brown", "olive") else ""
+    )  # fmt: skip
+    words = [word for word in (dull, light) if word]
+    return f"{', '.join(words)} {noun}".strip()
+
+
+def margin_words(delta_e: float) -> str:
+    """A margin in words: how close the card is likely to come."""
+    if delta_e < 2:
+        return "very close"
+    if delta_e < 4:
+        return "close"
+    if delta_e < 7:
+        return "near"
+    return "rough" if delta_e < 11 else "only a hint"

@@ -1,0 +1,1 @@
+"""Sample data: the stash of the Penny Halt Miniature Railway's card table."""

@@ -1,0 +1,131 @@
+"""The made-up stash: members of a miniature railway make cards for their open day.
+
+Every name is invented. Ranges: ``Footplate`` plain dyes, ``Guard's Van`` reactive
+dyes, ``Ballast`` hybrids, ``Enamel Shed`` pigments, ``Fog Signal`` fluorescents,
+``Tender`` fusions.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wempa.store import Workspace
+
+_RANGES = {
+    "Footplate": "dye",
+    "Guard's Van": "reactive_dye",
+    "Ballast": "hybrid",
+    "Enamel Shed": "pigment",
+    "Fog Signal": "fluorescent",
+    "Tender": "fusion",
+}
+
+INKS: tuple[tuple[str, str, str, str], ...] = (
+    ("Footplate", "Brass Gauge", "#f2c21b", "typed"),
+    ("Footplate", "Signal Lamp Red", "#cf2f36", "typed"),
+    ("Footplate", "Boiler Blue", "#2a5ca8", "typed"),
+    ("Footplate", "Firebox Orange", "#ec7a22", "typed"),
+    ("Footplate", "Cutting Green", "#3f9a4e", "photo"),
+    ("Footplate", "Carriage Plum", "#7a3a6e", "typed"),
+    ("Footplate", "Platform Rose", "#e0648f", "typed"),
+    ("Footplate", "Tunnel Black", "#272628", "typed"),
+    ("Footplate", "Tea Urn", "#9c6a44", "lid"),
+    ("Footplate", "Water Tower", "#46a7b8", "typed"),
+    ("Guard's Van", "Flag Scarlet", "#d6403a", "typed"),
+    ("Guard's Van", "Lamp Oil", "#e7b93c", "lid"),
+    ("Guard's Van", "Rain Coat", "#3d6f9e", "typed"),
+    ("Guard's Van", "Ivy Fence", "#5c8a4a", "photo"),
+    ("Guard's Van", "Heather Bank", "#a574ad", "typed"),
+    ("Guard's Van", "Wet Slate", "#6d7780", "typed"),
+    ("Guard's Van", "Ticket Pink", "#ee9bb0", "photo"),
+    ("Ballast", "Brick Arch", "#b5533c", "typed"),
+    ("Ballast", "Coral Bunting", "#ef7458", "typed"),
+    ("Ballast", "Mist Over Points", "#93abba", "typed"),
+    ("Ballast", "Pond Skater", "#5f9f95", "typed"),
+    ("Ballast", "Gorse Bank", "#eed04a", "photo"),
+    ("Ballast", "Lavender Sidings", "#9a8cc2", "typed"),
+    ("Ballast", "Clinker", "#5a5653", "typed"),
+    ("Ballast", "Sea Wall", "#3c7fae", "typed"),
+    ("Ballast", "Bluebell Halt", "#5d6fc0", "typed"),
+    ("Enamel Shed", "Whistle White", "#fbfbf9", "typed"),
+    ("Enamel Shed", "Post Box", "#c5312f", "typed"),
+    ("Enamel Shed", "Cream Teapot", "#f3e6c2", "typed"),
+    ("Enamel Shed", "Bottle Engine", "#2f6a4f", "typed"),
+    ("Enamel Shed", "Cornflower Jug", "#4f78c4", "typed"),
+    ("Enamel Shed", "Marigold Tin", "#f2a31f", "typed"),
+    ("Fog Signal", "Detonator Pink", "#ff4f9a", "photo"),
+    ("Fog Signal", "Lineside Lime", "#c9f03a", "photo"),
+    ("Fog Signal", "Hi-Vis Orange", "#ff7a2e", "photo"),
+    ("Tender", "Coal Bunker Plum", "#5f3a63", "typed"),
+    ("Tender", "Steam Teal", "#1f8c92", "typed"),
+    ("Tender", "Ember", "#d9542b", "typed"),
+    ("Tender", "Moss on Sleepers", "#7d8b3c", "typed"),
+    ("Tender", "Night Train", "#2b3f7e", "typed"),
+)
+
+CARDS: tuple[tuple[str, str, str], ...] = (
+    ("Snow", "#f8f7f4", "smooth"),
+    ("Ivory", "#f6efdc", "smooth"),
+    ("Mint Waiting Room", "#a8dcc0", "smooth"),
+    ("Buff Timetable", "#e3cfa1", "textured"),
+    ("Kraft Parcel", "#b58f66", "absorbent"),
+    ("Rose Lamp", "#efc4c8", "smooth"),
+    ("Sky Footbridge", "#bcd8ea", "smooth"),
+    ("Slate Roof", "#5b646d", "textured"),
+    ("Night Mail Navy", "#26344f", "smooth"),
+    ("Gloss Photo", "#f9fafb", "glossy"),
+    ("Rag Watercolour", "#f7f4ec", "watercolour"),
+)
+
+FIRST_CHANGE = "Demo inks"
+FIRST_OVERLAP = ("Boiler Blue", "Firebox Orange", "Snow")
+
+
+def ink_bodies() -> list[dict[str, Any]]:
+    """The inks as stash items: name, range, formula and the job's ink object."""
+    return [
+        {
+            "name": name,
+            "range": range_name,
+            "formula": _RANGES[range_name],
+            "body": {
+                "name": name,
+                "formula": _RANGES[range_name],
+                "swatch": {"colour": {"hex": colour}, "known": known},
+            },
+        }
+        for range_name, name, colour, known in INKS
+    ]
+
+
+def card_bodies() -> list[dict[str, Any]]:
+    """The cards as stash items."""
+    return [
+        {"name": name, "surface": surface, "body": {"colour": {"hex": colour}, "surface": surface, "known": "typed"}}
+        for name, colour, surface in CARDS
+    ]
+
+
+def fill(workspace: Workspace) -> None:
+    """Put the stash and a first overlap into an empty workspace, in one transaction each."""
+    if workspace.read_all("ink") or workspace.read_all("card"):
+        return
+    inks = workspace.write_many([("ink", None, ink, None) for ink in ink_bodies()], what=FIRST_CHANGE, undoable=False)
+    cards = workspace.write_many(
+        [("card", None, card, None) for card in card_bodies()], what="Demo cards", undoable=False
+    )
+    ink_ids = {ink["name"]: ink["id"] for ink in inks}
+    card_ids = {card["name"]: card["id"] for card in cards}
+    below, above, card_name = FIRST_OVERLAP
+    stack = [
+        {"ink_id": ink_ids[name], "tool": "foam", "load": "normal", "passes": 4, "over": "dry"}
+        for name in (below, above)
+    ]
+    overlap = {"name": "On the table", "card_id": card_ids[card_name], "settings": {}, "stack": stack}
+    workspace.write_many([("overlap", None, overlap, None)], what="First overlap", undoable=False)
+
+
+def is_demo(workspace: Workspace) -> bool:
+    """Whether the workspace is empty or was made by `fill`, so that it may be shown as the demo."""
+    oldest = workspace.first_change()
+    return oldest is None or oldest["what"] == FIRST_CHANGE

@@ -1,0 +1,349 @@
+"""A workspace: inks, cards and overlaps in one SQLite file, with undo.
+
+Every change goes through `Workspace.write`, which stores the item and the journal
+row (what, before, after, when) in one transaction. Undo, redo, history and the
+detection of conflicting edits are that one mechanism.
+"""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from importlib.resources import files
+from pathlib import Path
+from typing import Any, Literal
+
+Kind = Literal["ink", "card", "overlap"]
+Item = dict[str, Any]
+
+_APPLICATION_ID = 0x57454D50  # "WEMP"
+
+
+class StoreError(Exception):
+    """The workspace cannot do this; the message is one sentence for the user."""
+
+
+class NotFound(StoreError):
+    """There is no such item."""
+
+
+class Conflict(StoreError):
+    """The item has changed since the caller read it."""
+
+
+class Workspace:
+    """One open workspace file. Safe to share between threads.
+
+    Raises
+    ------
+    StoreError
+        The file is not a workspace, is damaged, or comes from a newer Wempa.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self._lock = threading.RLock()
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._db = sqlite3.connect(path, check_same_thread=False, isolation_level=None, timeout=10)
+        except (OSError, sqlite3.OperationalError) as error:
+            raise StoreError(f"cannot open {path}: {error}") from error
+        self._db.row_factory = sqlite3.Row
+        try:
+            self._prepare()
+        except sqlite3.DatabaseError as error:
+            self._db.close()
+            raise StoreError(f"{path} is not a Wempa workspace, or is damaged: {error}") from error
+        except StoreError:
+            self._db.close()
+            raise
+
+    def close(self) -> None:
+        """Close the file; the workspace cannot be used afterwards."""
+        with self._lock:
+            self._db.close()
+
+    # -- the file ---------------------------------------------------------------
+
+    def _prepare(self) -> None:
+        application = self._db.execute("PRAGMA application_id").fetchone()[0]
+        tables = self._db.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
+        if tables and application != _APPLICATION_ID:
+            raise StoreError(f"{self.path} is an SQLite file, but not a Wempa workspace")
+        self._db.execute("PRAGMA journal_mode = WAL")
+        self._db.execute("PRAGMA synchronous = FULL")
+        self._db.execute("PRAGMA foreign_keys = ON")
+        known = migrations()
+        version = self.version()
+        if version > len(known):
+            raise StoreError(
+                f"{self.path} was written by a newer Wempa (version {version} of the file, this one knows {len(known)})"
+            )
+        for number, script in enumerate(known[version:], start=version + 1):
+            with self._transaction():
+                if self.version() >= number:
+                    continue
+                for statement in _statements(script):
+                    self._db.execute(statement)
+                self._db.execute(f"PRAGMA application_id = {_APPLICATION_ID}")
+                self._db.execute(f"PRAGMA user_version = {number}")
+
+    def version(self) -> int:
+        """Number of the last migration applied."""
+        return int(self._db.execute("PRAGMA user_version").fetchone()[0])
+
+    @contextmanager
+    def _transaction(self) -> Iterator[None]:
+        with self._lock:
+            self._db.execute("BEGIN IMMEDIATE")
+            try:
+                yield
+            except BaseException:
+                self._db.execute("ROLLBACK")
+                raise
+            self._db.execute("COMMIT")
+
+    # -- reading ----------------------------------------------------------------
+
+    def read(self, kind: Kind, item_id: int) -> Item:
+        """One item; raises `NotFound`."""
+        with self._lock:
+            item = _KINDS[kind].load(self._db, item_id)
+        if item is None:
+            raise NotFound(f"there is no {kind} {item_id}")
+        return item
+
+    def read_all(self, kind: Kind) -> list[Item]:
+        """Every item of a kind, in the order of making."""
+        with self._lock:
+            ids = self._db.execute(f"SELECT id FROM {kind} ORDER BY id").fetchall()  # noqa: S608
+            found = [_KINDS[kind].load(self._db, row["id"]) for row in ids]
+        return [item for item in found if item is not None]
+
+    def history(self, limit: int = 100) -> list[Item]:
+        """The newest journal rows first: seq, at, what, kind, item, state."""
+        with self._lock:
+            rows = self._db.execute(
+                "SELECT seq, at, what, kind, item, state FROM journal ORDER BY seq DESC LIMIT ?", (limit,)
+            ).fetchall()
+        return [dict(row) for row in rows]
+
+    def first_change(self) -> Item | None:
+        """The journal's oldest row; None in a workspace nobody has written to."""
+        row = self._db.execute("SELECT seq, at, what, kind, item FROM journal ORDER BY seq LIMIT 1").fetchone()
+        return None if row is None else dict(row)
+
+    # -- writing ----------------------------------------------------------------
+
+    def write(
+        self, kind: Kind, item: Item | None, *, item_id: int | None = None, revision: int | None = None, what: str
+    ) -> Item:
+        """Create (`item_id` None), change, or delete (`item` None) one item.
+
+        With `revision` the item must still have it. Returns the item as stored
+        (as it was, when deleted).
+
+        Raises
+        ------
+        NotFound
+            There is no such item to change.
+        Conflict
+            The item has another revision by now.
+        StoreError
+            It refers to something missing, or something refers to it.
+        """
+        return self.write_many([(kind, item_id, item, revision)], what=what)[0]
+
+    def write_many(
+        self,
+        changes: list[tuple[Kind, int | None, Item | None, int | None]],
+        *,
+        what: str,
+        undoable: bool = True,
+    ) -> list[Item]:
+        """Several changes (kind, id, item, revision) in one transaction; see `write`.
+
+        They are undone together, or not at all unless `undoable`.
+        """
+        try:
+            with self._transaction():
+                self._db.execute("UPDATE journal SET state = 'settled' WHERE state = 'undone'")
+                step = self._db.execute("SELECT coalesce(max(step), 0) + 1 FROM journal").fetchone()[0]
+                row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
+                return [self._write(*change, row) for change in changes]
+        except sqlite3.IntegrityError as error:
+            raise StoreError(f"not stored, because something it needs or that needs it is missing: {error}") from error
+
+    def _write(self, kind: Kind, item_id: int | None, item: Item | None, revision: int | None, row: Item) -> Item:
+        table = _KINDS[kind]
+        before = None
+        if item_id is not None:
+            before = table.load(self._db, item_id)
+            if before is None:
+                raise NotFound(f"there is no {kind} {item_id}")
+            if revision is not None and before["revision"] != revision:
+                raise Conflict(
+                    f"{before['name']} was changed elsewhere in the meantime (revision {before['revision']})"
+                )
+        elif item is None:
+            raise NotFound(f"there is no {kind} to delete")
+        after = self._put(kind, item_id, item, before)
+        self._db.execute(
+            "INSERT INTO journal (step, at, what, state, kind, item, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            (*row.values(), kind, (after or before or {})["id"], _dump(before), _dump(after)),
+        )
+        return after or before or {}
+
+    def _put(self, kind: Kind, item_id: int | None, item: Item | None, before: Item | None) -> Item | None:
+        """Store the item as given, with the next revision; nothing is journalled."""
+        if item is None:
+            self._db.execute(f"DELETE FROM {kind} WHERE id = ?", (item_id,))  # noqa: S608
+            return None
+        next_revision = (before["revision"] if before else self._last_revision(kind, item_id)) + 1
+        stored_id = _KINDS[kind].save(self._db, item_id, {**item, "revision": next_revision})
+        return _KINDS[kind].load(self._db, stored_id)
+
+    def _last_revision(self, kind: Kind, item_id: int | None) -> int:
+        """Highest revision an item ever had, so that one brought back never reuses it."""
+        row = self._db.execute(
+            "SELECT max(json_extract(before, '$.revision')) FROM journal WHERE kind = ? AND item = ?", (kind, item_id)
+        ).fetchone()
+        return int(row[0] or 0)
+
+    def undo(self) -> Item | None:
+        """Take back the newest step; returns what and when it was, None if there is none."""
+        return self._step("done", "max", "before", "undone")
+
+    def redo(self) -> Item | None:
+        """Do again what was undone last; returns what and when it was, None if there is none."""
+        return self._step("undone", "min", "after", "done")
+
+    def _step(self, state: str, which: str, side: str, becomes: str) -> Item | None:
+        order = "DESC" if which == "max" else "ASC"
+        with self._transaction():
+            rows = self._db.execute(
+                f"SELECT * FROM journal WHERE state = ? AND step = (SELECT {which}(step) FROM journal WHERE state = ?)"  # noqa: S608
+                f" ORDER BY seq {order}",
+                (state, state),
+            ).fetchall()
+            if not rows:
+                return None
+            for row in rows:
+                kind: Kind = row["kind"]
+                wanted = None if row[side] is None else json.loads(row[side])
+                self._put(kind, row["item"], wanted, _KINDS[kind].load(self._db, row["item"]))
+                self._db.execute("UPDATE journal SET state = ? WHERE seq = ?", (becomes, row["seq"]))
+            return {"what": rows[0]["what"], "at": rows[0]["at"]}
+
+    def can_step(self) -> tuple[bool, bool]:
+        """Whether there is anything to undo, and to redo."""
+        with self._lock:
+            states = self._db.execute("SELECT DISTINCT state FROM journal WHERE state <> 'settled'").fetchall()
+        found = {row["state"] for row in states}
+        return "done" in found, "undone" in found
+
+
+def migrations() -> list[str]:
+    """The numbered SQL scripts, in order."""
+    folder = files("wempa.store").joinpath("migrations")
+    found = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".sql")), key=lambda e: e.name)
+    for number, entry in enumerate(found, start=1):
+        if int(entry.name[:4]) != number:
+            raise RuntimeError(f"migration {entry.name} is out of order")
+    return [entry.read_text("utf-8") for entry in found]
+
+
+def _statements(script: str) -> Iterator[str]:
+    """Single statements of a script, so that all of them share one transaction."""
+    pending = ""
+    for line in script.splitlines(keepends=True):
+        pending += line
+        if sqlite3.complete_statement(pending):
+            yield pending
+            pending = ""
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+def _dump(value: Any) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False, sort_keys=True)
+
+
+class _Table:
+    """How one kind of item is laid out in SQL."""
+
+    def __init__(
+        self,
+        load: Callable[[sqlite3.Connection, int], Item | None],
+        save: Callable[[sqlite3.Connection, int | None, Item], int],
+    ) -> None:
+        self.load, self.save = load, save
+
+
+def _upsert(db: sqlite3.Connection, table: str, columns: Item) -> int:
+    names = ", ".join(columns)
+    marks = ", ".join("?" * len(columns))
+    updates = ", ".join(f"{name} = excluded.{name}" for name in columns if name != "id")
+    cursor = db.execute(
+        f"INSERT INTO {table} ({names}) VALUES ({marks}) ON CONFLICT (id) DO UPDATE SET {updates} RETURNING id",  # noqa: S608
+        tuple(columns.values()),
+    )
+    return int(cursor.fetchone()[0])
+
+
+def _load_ink(db: sqlite3.Connection, item_id: int) -> Item | None:
+    row = db.execute("SELECT * FROM ink WHERE id = ?", (item_id,)).fetchone()
+    return None if row is None else {**dict(row), "body": json.loads(row["body"])}
+
+
+def _save_ink(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
+    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "range", "formula")}}
+    return _upsert(db, "ink", {**columns, "body": _dump(item["body"])})
+
+
+def _load_card(db: sqlite3.Connection, item_id: int) -> Item | None:
+    row = db.execute("SELECT * FROM card WHERE id = ?", (item_id,)).fetchone()
+    return None if row is None else {**dict(row), "body": json.loads(row["body"])}
+
+
+def _save_card(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
+    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "surface")}}
+    return _upsert(db, "card", {**columns, "body": _dump(item["body"])})
+
+
+def _load_overlap(db: sqlite3.Connection, item_id: int) -> Item | None:
+    row = db.execute("SELECT * FROM overlap WHERE id = ?", (item_id,)).fetchone()
+    if row is None:
+        return None
+    entries = db.execute(
+        "SELECT ink_id, body FROM overlap_entry WHERE overlap_id = ? ORDER BY position", (item_id,)
+    ).fetchall()
+    stack = [{"ink_id": entry["ink_id"], **json.loads(entry["body"])} for entry in entries]
+    return {**dict(row), "settings": json.loads(row["settings"]), "stack": stack}
+
+
+def _save_overlap(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
+    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "card_id")}}
+    stored = _upsert(db, "overlap", {**columns, "settings": _dump(item["settings"])})
+    db.execute("DELETE FROM overlap_entry WHERE overlap_id = ?", (stored,))
+    db.executemany(
+        "INSERT INTO overlap_entry (overlap_id, position, ink_id, body) VALUES (?, ?, ?, ?)",
+        [
+            (stored, position, entry.get("ink_id"), _dump({k: v for k, v in entry.items() if k != "ink_id"}))
+            for position, entry in enumerate(item["stack"])
+        ],
+    )
+    return stored
+
+
+_KINDS: dict[Kind, _Table] = {
+    "ink": _Table(_load_ink, _save_ink),
+    "card": _Table(_load_card, _save_card),
+    "overlap": _Table(_load_overlap, _save_overlap),
+}

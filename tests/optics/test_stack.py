@@ -1,0 +1,117 @@
+"""The batch engine: one way of computing, whatever the size; no energy; no jumps."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.predict import Prediction, predict, set_up
+from wempa.craft.words import Formula, Over, Surface
+from wempa.optics import colorimetry as cm
+from wempa.optics import stack as engine
+from wempa.optics.grid import Floats
+from wempa.optics.stack import Stacks, reflect
+
+from .test_ink import hexes
+
+COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
+FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.FUSION, Formula.DYE, Formula.PIGMENT)
+
+
+def a_bench() -> tuple[engine.Cards, engine.Pigmentation]:
+    inks = tuple((str(i), Ink(Swatch(Colour(hex=c)), f)) for i, (c, f) in enumerate(zip(COLOURS, FORMULAS, strict=True)))
+    bench = set_up(Job(Card(Colour(hex="#a8dcc0")), inks), [key for key, _ in inks])
+    return bench.cards, bench.pigmentation
+
+
+def random_stacks(count: int, width: int, wet: bool) -> Stacks:
+    rng = np.random.default_rng(count)
+    ink = 6 * rng.integers(0, len(COLOURS), (count, width))
+    length = rng.integers(0, width + 1, count)
+    ink[np.arange(width) >= length[:, None]] = -1
+    joins = (rng.random((count, width)) < 0.4) & wet
+    joins[:, 0] = False
+    return Stacks(
+        card=rng.integers(0, 2, count),
+        ink=ink,
+        dose=rng.choice([0.3, 0.7, 1.0, 1.6], (count, width)),
+        joins=joins,
+        scatter=rng.choice([1.0, 0.6], (count, width)),
+        cover=rng.choice([1.0, 0.8], (count, width)),
+        held=np.where(joins, 0.5, 0.0),
+        floor_scale=np.ones(count),
+        pores=rng.choice([0.0, 0.2], count),
+        vividness=rng.choice([1.0, 1.05], count),
+    )
+
+
+@pytest.mark.parametrize("wet", [False, True])
+def test_a_batch_is_its_stacks_one_by_one(wet: bool) -> None:
+    """Chunks, tables of films and padding change nothing."""
+    cards, inks = a_bench()
+    stacks = random_stacks(3000, 3, wet)
+    together = reflect(stacks, cards, inks)
+    for row in range(0, 3000, 97):
+        alone = reflect(stacks.take(slice(row, row + 1)), cards, inks)
+        np.testing.assert_allclose(together[row], alone[0], rtol=1e-10)
+    assert together.min() > 0
+    assert together.max() <= 1
+
+
+def test_an_empty_stack_is_the_card() -> None:
+    job = Job(Card(Colour(hex="#a8dcc0")))
+    found = predict(job)
+    assert found.colour.hex == "#a8dcc0"
+    assert found.verdict.kind == "clean"
+    assert found.verdict.mud == 0
+    assert found.verdict.way is None
+
+
+def a_stack(first: str, second: str, formulas: tuple[Formula, Formula], doses: Floats, over: Over) -> Prediction:
+    inks = tuple((key, Ink(Swatch(Colour(hex=c)), f)) for key, c, f in zip("ab", (first, second), formulas, strict=True))
+    laid = tuple(LayDown(((key, 1.0),), dose=float(d)) for key, d in zip("ab", doses, strict=True))
+    return predict(Job(Card(Colour(hex="#f8f7f4"), Surface.SMOOTH), inks, (laid[0], replace(laid[1], over=over))))
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    hexes,
+    hexes,
+    st.tuples(st.sampled_from(list(Formula)[:5]), st.sampled_from(list(Formula)[:5])),
+    st.tuples(st.floats(0.01, 3), st.floats(0.01, 3)),
+    st.sampled_from(list(Over)),
+)
+def test_one_per_cent_of_dose_never_jumps(
+    first: str, second: str, formulas: tuple[Formula, Formula], doses: tuple[float, float], over: Over
+) -> None:
+    base = np.array(doses)
+    before = a_stack(first, second, formulas, base, over).colour.lab
+    for factor in ([1.01, 1], [1, 1.01]):
+        after = a_stack(first, second, formulas, base * factor, over).colour.lab
+        assert cm.delta_e(before, after) < 1
+
+
+@settings(max_examples=40, deadline=None)
+@given(hexes, hexes, st.sampled_from(list(Formula)[:5]), st.sampled_from(list(Over)), st.booleans())
+def test_a_trace_of_any_ink_changes_next_to_nothing(
+    first: str, second: str, formula: Formula, over: Over, on_top: bool
+) -> None:
+    doses = np.array([1, 1e-4] if on_top else [1e-4, 1])
+    traced = a_stack(first, second, (formula, formula), doses, over).colour.lab
+    kept = first if on_top else second
+    ink = Ink(Swatch(Colour(hex=kept)), formula)
+    plain = predict(Job(Card(Colour(hex="#f8f7f4")), (("a", ink),), (LayDown((("a", 1.0),), dose=1.0),)))
+    assert cm.delta_e(traced, plain.colour.lab) < 1
+
+
+def test_order_of_transparent_dyes_matters_only_by_take_up() -> None:
+    card = Card(Colour(hex="#f8f7f4"), takeup=1.0)
+    inks = (("a", Ink(Swatch(Colour(hex="#2456a6")), Formula.DYE)), ("b", Ink(Swatch(Colour(hex="#f7d417")), Formula.DYE)))
+    laid = (LayDown((("a", 1.0),), dose=1.0), LayDown((("b", 1.0),), dose=1.0))
+    one, two = predict(Job(card, inks, laid)), predict(Job(card, inks, laid[::-1]))
+    assert cm.delta_e(one.colour.lab, two.colour.lab) < 1

@@ -1,0 +1,148 @@
+<script setup lang="ts">
+import { ElSelect } from 'element-plus'
+import { onKeyStroke } from '@vueuse/core'
+import { computed, onMounted } from 'vue'
+
+import MudGlass from './components/MudGlass.vue'
+import { useDesk } from './composables/useDesk'
+import { useSurround } from './composables/useSurround'
+import { DEFAULT_MUD_LINE, illuminantWords, type Illuminant } from './generated/words'
+import OverlapView from './views/OverlapView.vue'
+import { lightSaid } from './words'
+
+const { desk, overlap, trouble, load, undo, redo, swap, change, changeLayer } = useDesk()
+const surround = useSurround()
+const light = computed(() => overlap.value?.settings?.illuminant ?? 'D65')
+
+const lights = illuminantWords.map((value) => ({ value, label: lightSaid[value] }))
+
+function view(illuminant: Illuminant): void {
+  void change((now) => ({ ...now, settings: { mud_line: now.settings?.mud_line ?? DEFAULT_MUD_LINE, illuminant } }))
+}
+
+const typing = (event: KeyboardEvent): boolean =>
+  event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]') !== null
+
+onKeyStroke(['z', 'Z'], (event) => {
+  if (!(event.ctrlKey || event.metaKey) || typing(event)) return
+  event.preventDefault()
+  void (event.shiftKey ? redo() : undo())
+})
+onKeyStroke('x', (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
+  void swap()
+})
+onKeyStroke('w', (event) => {
+  const second = overlap.value?.stack[1]
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event) || !second) return
+  void changeLayer(1, { over: second.over === 'wet' ? 'dry' : 'wet' })
+})
+onMounted(load)
+</script>
+
+<template>
+  <div class="page">
+    <header class="strip">
+      <p class="wordmark"><MudGlass :mud="30" :line="60" :size="24" /> Wempa</p>
+      <div class="tools">
+        <label>
+          <span>Seen by</span>
+          <ElSelect
+            :model-value="light"
+            :options="lights"
+            class="light"
+            aria-label="Viewing light"
+            @update:model-value="view"
+          />
+        </label>
+        <button
+          type="button"
+          class="word"
+          :aria-pressed="surround === 'dark'"
+          @click="surround = surround === 'dark' ? 'light' : 'dark'"
+        >
+          {{ surround === 'dark' ? 'Light grey table' : 'Dark grey table' }}
+        </button>
+        <button type="button" class="word" :disabled="!desk?.can_undo" title="Ctrl Z" @click="undo">Undo</button>
+        <button type="button" class="word" :disabled="!desk?.can_redo" title="Ctrl Shift Z" @click="redo">Redo</button>
+      </div>
+    </header>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <OverlapView class="view" />
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.strip {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  flex: none;
+  min-height: 56px;
+  padding: 4px 14px;
+}
+.wordmark {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin: 0;
+  font: 650 24px/1 var(--colour-names);
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.tools label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-right: 8px;
+}
+.light {
+  width: 176px;
+}
+.light :deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
+.word {
+  min-height: 44px;
+  padding: 0 12px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  cursor: pointer;
+}
+.word:hover:not(:disabled) {
+  border-color: var(--line);
+}
+.word:disabled {
+  opacity: 0.45;
+  cursor: default;
+}
+.trouble {
+  flex: none;
+  margin: 0 14px 6px;
+  padding: 8px 12px;
+  border: 2px solid var(--text);
+  background: var(--raised);
+}
+.view {
+  flex: 1;
+  min-height: 0;
+}
+@media (max-width: 820px) {
+  .page {
+    height: auto;
+  }
+  .strip {
+    flex-wrap: wrap;
+  }
+}
+</style>

@@ -1,0 +1,69 @@
+<script setup lang="ts">
+/** The cardstock at hand, as sheets one slips under the inks. */
+import type { StashCard } from '../api'
+import { surfaceSaid } from '../words'
+
+const { cards, chosen } = defineProps<{ cards: readonly StashCard[]; chosen: number | null }>()
+const emit = defineEmits<{ choose: [card: StashCard] }>()
+
+function walk(event: KeyboardEvent): void {
+  const sheets = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button')]
+  const at = sheets.indexOf(document.activeElement as HTMLElement)
+  const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+  if (at < 0 || by === undefined) return
+  event.preventDefault()
+  sheets[(at + by + sheets.length) % sheets.length]?.focus()
+}
+</script>
+
+<template>
+  <div class="shelf" role="group" aria-label="Cardstock" @keydown="walk">
+    <button
+      v-for="card in cards"
+      :key="card.id"
+      type="button"
+      :aria-pressed="card.id === chosen"
+      :title="`${card.words}, ${surfaceSaid[card.surface]}`"
+      @click="emit('choose', card)"
+    >
+      <span class="sheet" :style="{ backgroundColor: card.hex }"></span>
+      <span class="name">{{ card.name }}</span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.shelf {
+  display: flex;
+  gap: 4px;
+  overflow-x: auto;
+  padding: 4px;
+}
+button {
+  flex: 1 0 76px;
+  display: grid;
+  grid-template-rows: 30px auto;
+  gap: 4px;
+  min-height: 70px;
+  padding: 5px 4px 4px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 15px;
+  line-height: 1.1;
+  text-align: center;
+  cursor: pointer;
+}
+button:hover {
+  border-color: var(--line);
+}
+button[aria-pressed='true'] {
+  border-color: var(--text);
+  background: var(--raised);
+  font-weight: 600;
+}
+.sheet {
+  /* A sheet with one corner cut, so that it reads as card and not as a pad. */
+  clip-path: polygon(0 0, calc(100% - 9px) 0, 100% 9px, 100% 100%, 0 100%);
+}
+</style>

@@ -1,0 +1,227 @@
+<script setup lang="ts">
+/** The first screen: two inks on a card, crossing, with a verdict for each order. */
+import { ElButton } from 'element-plus'
+import { computed, ref } from 'vue'
+
+import type { StashInk } from '../api'
+import CardShelf from '../components/CardShelf.vue'
+import CrossingCard from '../components/CrossingCard.vue'
+import InkRack from '../components/InkRack.vue'
+import LayerControl from '../components/LayerControl.vue'
+import VerdictSlip from '../components/VerdictSlip.vue'
+import { useDesk } from '../composables/useDesk'
+import { surfaceSaid } from '../words'
+
+const { inks, cards, desk, layers, card, overlap, loading, chooseInk, chooseCard, changeLayer, swap, fillWithSample } =
+  useDesk()
+
+const active = ref(0)
+const pointed = ref<number | null>(null)
+const names = computed(() => layers.value.map((layer) => layer.ink?.name ?? 'an ink no longer here'))
+const chosen = computed(() => layers.value.map((layer) => layer.ink?.id ?? null))
+const wet = computed(() => layers.value[1]?.entry.over === 'wet')
+const notes = computed(() => {
+  const seen = new Map<string, string>()
+  for (const pair of desk.value?.crossing.pairs.slice(0, 1) ?? [])
+    for (const note of pair.result.notes) seen.set(note.text, note.text)
+  return [...seen.values()]
+})
+
+function choose(ink: StashInk): void {
+  void chooseInk(active.value, ink)
+}
+</script>
+
+<template>
+  <main v-if="desk && overlap && layers.length === 2" class="work">
+    <InkRack :inks="inks" :chosen="chosen" class="inks" @choose="choose" />
+
+    <div class="table">
+      <div class="layers">
+        <template v-for="(layer, i) in layers" :key="i">
+          <LayerControl
+            v-if="layer.ink"
+            :entry="layer.entry"
+            :ink="layer.ink"
+            :order="i === 0 ? 'first' : 'second'"
+            :active="active === i"
+            @activate="active = i"
+            @change="(edit) => changeLayer(i, edit)"
+          />
+          <div v-if="i === 0" class="between">
+            <button type="button" class="swap" title="Swap the two inks (X)" @click="swap">
+              <span aria-hidden="true">⇄</span><span class="for-readers">Swap the two inks</span>
+            </button>
+            <button
+              type="button"
+              class="join"
+              :aria-pressed="wet"
+              title="Lay the second ink into the wet first, or let the first dry (W)"
+              @click="changeLayer(1, { over: wet ? 'dry' : 'wet' })"
+            >
+              {{ wet ? 'into wet' : 'on dry' }}
+            </button>
+          </div>
+        </template>
+      </div>
+      <div class="mat">
+        <CrossingCard
+          :crossing="desk.crossing"
+          :names="names"
+          :card-name="card?.name ?? 'white card'"
+          :mud-line="overlap.settings.mud_line"
+          :pointed="pointed"
+          @point="(pair) => (pointed = pair)"
+        />
+      </div>
+    </div>
+
+    <aside class="verdicts" aria-label="Verdict" aria-live="polite">
+      <p class="on">
+        on <b>{{ card?.name ?? 'white card' }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template>
+      </p>
+      <VerdictSlip
+        v-for="(pair, i) in desk.crossing.pairs.slice(0, 2)"
+        :key="i"
+        :pair="pair"
+        :names="names"
+        :closeness="desk.crossing.margin_words[i] ?? ''"
+        :mud-line="overlap.settings.mud_line"
+        :pointed="pointed === i"
+        @point="(on) => (pointed = on ? i : null)"
+      />
+      <p v-for="note in notes" :key="note" class="note">{{ note }}</p>
+    </aside>
+    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => chooseCard(each.id)" />
+  </main>
+
+  <main v-else-if="!loading" class="empty">
+    <h1>Nothing on the table yet</h1>
+    <p>Wempa needs two inks and a card to say how they will blend. Your stash is empty.</p>
+    <ElButton size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
+  </main>
+</template>
+
+<style scoped>
+.work {
+  display: grid;
+  grid-template: 'inks table verdicts' minmax(0, 1fr) 'inks cards cards' auto / 236px minmax(0, 1fr) 312px;
+  gap: 8px 14px;
+  height: 100%;
+  min-height: 0;
+  padding: 0 14px 6px;
+}
+.inks {
+  grid-area: inks;
+}
+.cards {
+  grid-area: cards;
+}
+.table {
+  grid-area: table;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 8px;
+  min-width: 0;
+  min-height: 0;
+}
+.layers {
+  display: flex;
+  align-items: flex-start;
+  gap: 6px;
+}
+.between {
+  display: grid;
+  justify-items: center;
+  flex: none;
+  width: 72px;
+  gap: 5px;
+}
+.swap {
+  width: 52px;
+  height: 48px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 22px;
+  cursor: pointer;
+}
+.swap:hover {
+  border-color: var(--line);
+}
+.join {
+  width: 100%;
+  min-height: 40px;
+  padding: 0;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  font-size: 16px;
+  cursor: pointer;
+}
+/* Wet runs into one another, dry keeps its edge. */
+.join[aria-pressed='true'] {
+  border-style: dotted;
+  border-width: 2px;
+  border-color: var(--text);
+}
+.mat {
+  min-height: 0;
+  padding: 12px;
+  background: var(--table);
+}
+.verdicts {
+  grid-area: verdicts;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  min-height: 0;
+  overflow-y: auto;
+}
+.on {
+  margin: 0;
+}
+.note {
+  margin: 0;
+  padding-left: 10px;
+  border-left: 3px double var(--text);
+  font-size: 15px;
+  line-height: 1.3;
+}
+.empty {
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  height: 100%;
+  text-align: center;
+}
+.empty h1 {
+  font: 600 32px/1.2 var(--colour-names);
+}
+@media (max-width: 1150px) {
+  .work {
+    grid-template-columns: 178px minmax(0, 1fr) 252px;
+    gap: 6px 8px;
+    padding-inline: 8px;
+  }
+}
+@media (max-width: 820px) {
+  .work {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+  }
+  .mat {
+    aspect-ratio: 5 / 3;
+  }
+  .layers {
+    flex-direction: column;
+  }
+  .inks {
+    max-height: 320px;
+  }
+  .verdicts {
+    overflow: visible;
+  }
+}
+</style>

@@ -1,0 +1,17 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [vue()],
+  build: {
+    outDir: '../src/wempa/api/static',
+    emptyOutDir: true,
+    // The policy allows nothing inline, so no asset may become a data: URL in a style sheet.
+    assetsInlineLimit: 0,
+    target: 'es2022',
+  },
+  server: {
+    host: '127.0.0.1',
+    proxy: { '/api': { target: 'http://127.0.0.1:8765', changeOrigin: true } },
+  },
+})
