@@ -29,7 +29,7 @@ bench: $(MARKS)/python $(STATIC)
 	$(BIN)/python -m bench
 
 screenshots: setup
-	$(BIN)/python tools/screenshots.py
+	$(BIN)/python -m tools.screenshots
 
 setup: $(MARKS)/python $(STATIC) $(MARKS)/chromium
 

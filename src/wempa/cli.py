@@ -75,8 +75,8 @@ def predict_text(text: bytes) -> str:
     """Results of a JSON job or list of jobs, as indented JSON; raises `JobError`."""
     import json
 
+    from wempa.craft.fixes import predict_with_fixes
     from wempa.craft.job import JobError
-    from wempa.craft.predict import predict
     from wempa.formats.job import read_jobs
     from wempa.formats.result import result
 
@@ -84,7 +84,7 @@ def predict_text(text: bytes) -> str:
     results = []
     for index, job in enumerate(jobs):
         try:
-            results.append(result(predict(job)).model_dump(mode="json"))
+            results.append(result(predict_with_fixes(job)).model_dump(mode="json"))
         except JobError as error:
             raise JobError(error.message, (index, *error.place) if listed else error.place) from error
     return json.dumps(results if listed else results[0], indent=1, ensure_ascii=False)

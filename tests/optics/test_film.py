@@ -35,8 +35,8 @@ def test_a_pure_scatterer_and_a_thick_film() -> None:
 @given(amounts, amounts, st.floats(0, 1))
 def test_energy_is_never_created(k: float, s: float, below: float) -> None:
     layer = film(np.array([k]), np.array([s]))
-    assert 0 <= layer.reflectance[0]
-    assert 0 <= layer.transmittance[0]
+    assert layer.reflectance[0] >= 0
+    assert layer.transmittance[0] >= 0
     assert layer.reflectance[0] + layer.transmittance[0] <= 1 + 1e-12
     assert over(layer, np.array([below]))[0] <= 1 + 1e-12
 

@@ -11,7 +11,7 @@ from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
 from wempa.craft.predict import predict
 from wempa.craft.words import Formula, Surface
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import BANDS
+from wempa.optics.grid import BANDS, Floats
 from wempa.optics.ink import absorption_from_swatch, constants_from_two, lay_one
 
 hexes = st.integers(0, 0xFFFFFF).map(lambda n: f"#{n:06x}")
@@ -47,7 +47,10 @@ def test_more_of_a_dye_is_never_lighter(colour: str, formula: Formula, doses: li
     assert two.lab[0] <= one.lab[0] + 0.2
 
 
-def _swatches(absorption: np.ndarray, scattering: np.ndarray, share: float) -> tuple[tuple, tuple]:
+Two = tuple[Floats, Floats]
+
+
+def _swatches(absorption: Floats, scattering: Floats, share: float) -> tuple[Two, Two]:
     below = (np.full(BANDS, 0.92), np.full(BANDS, 0.03))
     seen = tuple(lay_one(b, absorption, scattering, np.array(share), np.array(0.0)) for b in below)
     return (seen[0], seen[1]), below

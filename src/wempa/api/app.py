@@ -18,9 +18,10 @@ from threadpoolctl import threadpool_limits
 from wempa import __version__
 from wempa.craft import prepare
 from wempa.craft.crossing import Crossing, crossing
+from wempa.craft.fixes import predict_with_fixes
 from wempa.craft.job import Card, Ink, Job, JobError
 from wempa.craft.naming import describe, margin_words
-from wempa.craft.predict import Prediction, predict
+from wempa.craft.predict import Prediction
 from wempa.craft.words import Illuminant
 from wempa.demo.penny_halt import fill
 from wempa.formats import job as contract
@@ -232,7 +233,7 @@ def _predict_text(body: bytes) -> Response:
     results = []
     for index, job in enumerate(jobs):
         try:
-            results.append(result(predict(job)).model_dump_json())
+            results.append(result(predict_with_fixes(job)).model_dump_json())
         except JobError as error:
             raise JobError(error.message, (index, *error.place) if listed else error.place) from error
     text = f"[{','.join(results)}]" if listed else results[0]

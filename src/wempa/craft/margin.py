@@ -24,6 +24,8 @@ from .resolve import Resolved
 # Standard normal quantile of 2/3.
 _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
+DRAWS = 48
+_SMOOTH = 2.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,16 +65,23 @@ class Around:
     radius: float
     """ΔE00 that holds the truth about two times in three."""
     results: Floats
-    """CIELAB of each moved result, two per source, (2 m, 3)."""
+    """CIELAB of `DRAWS` results as likely as one another, (DRAWS, 3)."""
 
     def chance(self, mud: Floats, line: float) -> float:
         """Chance (0–1) that mud is at or above the line.
 
-        `mud` is that of the prediction, then of `results`; linearised, normal.
+        `mud` is that of the prediction, then of `results`. Mud bends sharply, so its
+        chance comes from drawn colours and not from a slope; each draw counts as a
+        narrow normal, so that the chance moves smoothly.
         """
-        pairs = mud[1:].reshape(-1, 2)
-        sigma = max(0.5, float(np.sqrt((((pairs[:, 0] - pairs[:, 1]) / 2) ** 2).sum())))
-        return 0.5 * (1 + erf((float(mud[0]) - line) / (sigma * sqrt(2))))
+        return float(np.mean([0.5 * (1 + erf((m - line) / (_SMOOTH * sqrt(2)))) for m in mud[1:].tolist()]))
+
+
+@lru_cache(256)
+def _draws(count: int) -> Floats:
+    """`DRAWS` standard normal vectors of that many doubts, each with its opposite."""
+    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, count))
+    return np.concatenate([half, -half])
 
 
 def sources(
@@ -140,8 +149,8 @@ def _recard(card: int) -> Callable[[Stacks, int], None]:
 
 
 @lru_cache(4096)
-def _metric(lightness: float, a: float, b: float) -> Floats:
-    """Matrix M (3, 3) with ‖M·ΔLab‖ close to the ΔE00 of a small step at a colour.
+def _metric(lightness: float, a: float, b: float) -> tuple[Floats, Floats]:
+    """Matrix M (3, 3), and its inverse, with ‖M·ΔLab‖ close to the ΔE00 of a small step at a colour.
 
     The factors of CIEDE2000 (Sharma, Wu and Dalal 2005) at the colour itself; its
     rotation term, which matters to saturated blues, as a Cholesky factor.
@@ -167,15 +176,16 @@ def _metric(lightness: float, a: float, b: float) -> Floats:
     radial = np.array([[1, 0, 0], [0, np.cos(hue), np.sin(hue)], [0, -np.sin(hue), np.cos(hue)]])
     radial = radial @ np.diag([1.0, g, 1.0])
     shear = np.array([[1, 0, 0], [0, 1, rotation / 2], [0, 0, sqrt(max(1e-6, 1 - rotation**2 / 4))]])
-    return np.asarray(shear @ np.diag([1 / s_l, 1 / s_c, 1 / s_h]) @ radial)
+    metric = np.asarray(shear @ np.diag([1 / s_l, 1 / s_c, 1 / s_h]) @ radial)
+    return metric, np.linalg.inv(metric)
 
 
 def spread(base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapping[str, float]) -> Around:
-    """Covariance of the result, as a radius and as moved results in pairs.
+    """Covariance of the result, as a radius and as drawn results.
 
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `Sources.batch`.
     """
-    metric = _metric(*(round(float(v), 1) for v in base))
+    metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
     steps = []
     row = 0
     for move in doubts.moves:
@@ -184,8 +194,8 @@ def spread(base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapp
         else:
             steps.append(moved[row] - base)
         row += len(move.edits)
-    own = np.linalg.inv(metric) * doubts.model
-    every = np.concatenate([np.array(steps).reshape(-1, 3), own.T])
+    own = inverse.T * doubts.model
+    every = np.concatenate([np.array(steps).reshape(-1, 3), own])
     scaled = every @ metric.T
     covariance = scaled.T @ scaled
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
@@ -194,5 +204,4 @@ def spread(base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapp
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    results = np.stack([base + every, base - every], axis=1).reshape(-1, 3)
-    return Around(sqrt(max(quantile, 0.0)), results)
+    return Around(sqrt(max(quantile, 0.0)), base + _draws(len(every)) @ every)

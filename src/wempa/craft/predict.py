@@ -22,7 +22,7 @@ from . import constants, margin, prepare
 from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
 from .prepare import PreparedCard, PreparedInk
 from .reasons import explain, find_way
-from .resolve import Part, Resolved, Row, resolve, stacks, streak_note
+from .resolve import NOTHING, Part, Resolved, Row, resolve, stacks, streak_note
 from .verdict import KINDS, Overlaps, judge
 from .words import WHITE_CARD, Look, Treatment, VerdictKind, Way
 
@@ -83,7 +83,8 @@ class Bench:
     card: PreparedCard
     cards: Cards
     """The job's card, white card of the same surface, three doubtful versions of the first."""
-    cards_lab: Floats
+    card_from_white: float
+    """ΔE00 between the job's card and white card of the same surface."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
     pigmentation: Pigmentation
@@ -141,7 +142,7 @@ def _bench(
     return Bench(
         card=card,
         cards=cards,
-        cards_lab=np.stack([card.lab, white.lab]),
+        card_from_white=float(cm.delta_e(card.lab, white.lab)),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
         pigmentation=Pigmentation(*stacked),
@@ -162,8 +163,8 @@ def predict(job: Job) -> Prediction:
     lookup = bench.lookup()
     wet_look = job.look is Look.WET
 
-    steps = [resolve(job.stack[: k + 1], lookup, bench.card.ground, table) for k in range(len(job.stack))]
-    final = steps[-1] if steps else resolve((), lookup, bench.card.ground, table)
+    steps = resolve(job.stack, lookup, bench.card.ground, table)[1:]
+    final = steps[-1] if steps else NOTHING
     parents = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
     doubts = margin.sources(final, bench.inks, bench.card, table, VARIANTS)
 
@@ -252,8 +253,8 @@ def _overlaps(labs: Floats, around: Floats, count: int, bench: Bench, wanted: Fl
         parents=np.broadcast_to(on_card if count else np.zeros((1, 3)), many),
         parents_on_white=np.broadcast_to(on_white if count else np.zeros((1, 3)), many),
         present=np.full((n, max(count, 1)), count > 0),
-        card=bench.cards_lab[0],
-        white=bench.cards_lab[1],
+        card=bench.card.lab,
+        card_from_white=bench.card_from_white,
         wanted=wanted,
     )
 

@@ -78,7 +78,6 @@ def explain(
 ) -> tuple[Note, ...]:
     """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
     names = [inks[key].name or key for key in bench.keys]
-    labs = overlaps.parents[0]
     reasons: list[Note] = []
     if not names:
         return (Note("bare", "The bare card."),)
@@ -110,10 +109,10 @@ def explain(
     hues = _hues_mixed_wet(row, bench)
     if hues >= 3 and kind is not VerdictKind.CLEAN:
         reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet."))
-    distances = cm.delta_e(overlaps.result[0], labs)
+    distances = found.to_parents[0]
     nearest = int(np.argmin(distances))
     if kind is VerdictKind.SWAMPED and several:
-        if distances[nearest] <= cm.delta_e(overlaps.result[0], overlaps.card):
+        if distances[nearest] <= found.to_card[0]:
             others = _listed([name for i, name in enumerate(names) if i != nearest])
             reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
         else:
@@ -153,7 +152,8 @@ def _hues_mixed_wet(row: Row, bench: Bench) -> int:
     """Distinct painter's hues, at least 40° apart, in the largest wet group."""
     stride = len(bench.pigmentation.film_share) // max(1, len(bench.inks))
     most = 0
-    for group in {part.group for part in row.parts}:
+    groups = [part.group for part in row.parts]
+    for group in {g for g in groups if groups.count(g) > 2}:
         hues: list[float] = []
         for part in row.parts:
             lab = bench.inks[part.ink // stride].lab

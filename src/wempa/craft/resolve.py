@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import exp
 
 import numpy as np
@@ -29,7 +29,6 @@ class Part:
     scatter: float
     cover: float
     held: float
-    entry: int
     group: int
 
 
@@ -54,13 +53,20 @@ class Resolved:
     notes: list[Note]
 
 
+NOTHING = Resolved(Row(), None, Row(), [])
+"""The bare card."""
+
+
 def resolve(
     stack: Sequence[Entry],
     inks: Mapping[str, tuple[int, PreparedInk]],
     ground: Ground,
     table: Mapping[str, float],
-) -> Resolved:
+) -> list[Resolved]:
     """Work out every entry's effective dose, cover and neighbours.
+
+    Returns the bare card, then the stack as it is after each entry; the last is the
+    whole.
 
     `inks` maps a key to its row in the pigmentation table and its preparation.
     Doses count what earlier lay-downs have put there (saturation) and how much the
@@ -69,91 +75,92 @@ def resolve(
     parts: list[Part] = []
     notes: list[Note] = []
     drops: list[tuple[float, float]] | None = None
-    state = Row()
+    floor_scale, pores, treatments = 1.0, 0.0, 0
     offered_so_far = dried_dose = seal = group_dose = group_seal = film_dose = 0.0
     take = 1.0
     group, closed = -1, True
     by_row = dict(inks.values())
+    found = [NOTHING]
 
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
-            state.treatments += 1
+            treatments += 1
             if entry is Treatment.BLOT:
                 if closed:
                     notes.append(_note("blot_dry", index, "nothing is wet here, so blotting takes nothing away."))
                 else:
-                    for part in parts:
-                        if part.group == group:
-                            part.dose *= table["blot.dose"]
-                            group_dose *= table["blot.dose"]
+                    left = table["blot.dose"]
+                    parts = [_changed(p, dose=left) if p.group == group else p for p in parts]
+                    group_dose *= left
             elif entry is Treatment.HEAT:
-                for part in parts:
-                    part.dose *= 1 - by_row[part.ink].values["heat_paling"]
+                parts = [_changed(p, dose=1 - by_row[p.ink].values["heat_paling"]) for p in parts]
                 closed = True
             elif entry is Treatment.GLAZE:
-                for part in parts:
-                    part.scatter *= by_row[part.ink].values["glaze_scatter"]
-                state.floor_scale *= table["glaze.floor"]
-                state.pores = max(state.pores, table["glaze.pores"])
+                parts = [_changed(p, scatter=by_row[p.ink].values["glaze_scatter"]) for p in parts]
+                floor_scale *= table["glaze.floor"]
+                pores = max(pores, table["glaze.pores"])
                 closed = True
             elif entry is Treatment.SPRITZ:
-                drops = drops if drops is not None else [(1.0, 1.0)] * len(parts)
-                drops += [(1.0, 1.0)] * (len(parts) - len(drops))
+                drops = (drops or []) + [(1.0, 1.0)] * (len(parts) - len(drops or []))
                 drops = [
                     (dose * (1 - by_row[p.ink].values["lift"]), scatter * by_row[p.ink].values["milk"])
                     for p, (dose, scatter) in zip(parts, drops, strict=True)
                 ]
-                for part in parts:
-                    part.dose *= 1 - table["spritz.field"]
-            continue
+                parts = [_changed(p, dose=1 - table["spritz.field"]) for p in parts]
+        else:
+            joins = entry.over is Over.WET
+            if joins and closed:
+                why = "there is nothing below it" if not parts else "what is below has been dried"
+                notes.append(_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
+                joins = False
+            if not joins:
+                mix = min(1.0, group_dose)
+                seal = seal * (1 - mix) + group_seal * mix
+                dried_dose += group_dose
+                group, closed = group + 1, False
+                group_dose = group_seal = film_dose = 0.0
+                accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * seal
+                take = 1 - (1 - accepts) * min(1.0, dried_dose)
 
-        joins = entry.over is Over.WET
-        if joins and closed:
-            why = "there is nothing below it" if not parts else "what is below has been dried"
-            notes.append(_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
-            joins = False
-        if not joins:
-            mix = min(1.0, group_dose)
-            seal = seal * (1 - mix) + group_seal * mix
-            dried_dose += group_dose
-            group, closed = group + 1, False
-            group_dose = group_seal = film_dose = 0.0
-            accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * seal
-            take = 1 - (1 - accepts) * min(1.0, dried_dose)
+            chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
+            habit = _mixed(chosen)
+            offer, cover = _offer(entry, chosen, habit, ground, table)
+            stays = accepted(offer, offered_so_far, capacity(ground, habit, table))
+            offered_so_far += offer
+            held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
+            laid = 0.0
+            new = []
+            for row, prepared, share in chosen:
+                if entry.dose is not None:
+                    dose = entry.dose * (1 - entry.dilution) * share * take
+                else:
+                    dose = stays * share * take / prepared.amount
+                # Only what soaks through freely can be held up: the dye of a hybrid is
+                # bound to its pigment and mixes with it.
+                free = max(0.0, 1 - 2 * prepared.habit.film_share)
+                new.append(Part(row, dose, joins, 1.0, cover, held * free, group))
+                joins = True
+                laid += dose
+                film_dose += dose * prepared.habit.film_share
+            parts = parts + new
+            # What the next lay-down of this group meets, weighted by amount.
+            seals = sum(p.values["seal"] * share for _, p, share in chosen)
+            group_seal = (group_seal * group_dose + seals * laid) / max(group_dose + laid, 1e-12)
+            group_dose += laid
+        dry = Row(parts, floor_scale, pores, 1.0, treatments)
+        found.append(
+            Resolved(
+                dry=dry,
+                drops=None if drops is None else _lifted(dry, drops),
+                wet=_wetted(dry, group if not closed else -1, by_row, table),
+                notes=notes,
+            )
+        )
+    return found
 
-        chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
-        habit = _mixed(chosen)
-        offer, cover = _offer(entry, chosen, habit, ground, table)
-        stays = accepted(offer, offered_so_far, capacity(ground, habit, table))
-        offered_so_far += offer
-        held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
-        laid = 0.0
-        for row, prepared, share in chosen:
-            if entry.dose is not None:
-                dose = entry.dose * (1 - entry.dilution) * share * take
-            else:
-                dose = stays * share * take / prepared.amount
-            # Only what soaks through freely can be held up: the dye of a hybrid is
-            # bound to its pigment and mixes with it.
-            free = max(0.0, 1 - 2 * prepared.habit.film_share)
-            parts.append(Part(row, dose, joins, 1.0, cover, held * free, index, group))
-            joins = True
-            laid += dose
-            film_dose += dose * prepared.habit.film_share if not entry.premix else 0.0
-        if entry.premix:
-            film_dose += laid * habit.film_share
-        # What the next lay-down of this group meets, weighted by amount.
-        seals = sum(p.values["seal"] * share for _, p, share in chosen)
-        group_seal = (group_seal * group_dose + seals * laid) / max(group_dose + laid, 1e-12)
-        group_dose += laid
 
-    state.parts = parts
-    return Resolved(
-        dry=state,
-        drops=None if drops is None else _lifted(state, drops),
-        wet=_wetted(state, group if not closed else -1, by_row, table),
-        notes=notes,
-    )
+def _changed(part: Part, dose: float = 1.0, scatter: float = 1.0) -> Part:
+    return replace(part, dose=part.dose * dose, scatter=part.scatter * scatter)
 
 
 def _note(code: str, index: int, text: str) -> Note:
@@ -194,10 +201,7 @@ def _offer(
 
 def _lifted(state: Row, drops: list[tuple[float, float]]) -> Row:
     drops = drops + [(1.0, 1.0)] * (len(state.parts) - len(drops))
-    lifted = [
-        Part(p.ink, p.dose * dose, p.joins, p.scatter * scatter, p.cover, p.held, p.entry, p.group)
-        for p, (dose, scatter) in zip(state.parts, drops, strict=True)
-    ]
+    lifted = [_changed(p, dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
     return Row(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
 
@@ -213,10 +217,7 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
 
     parts = [
-        Part(p.ink, p.dose, p.joins, p.scatter * inks[p.ink].values["wet_scatter"], p.cover, p.held, p.entry, p.group)
-        if p.group == open_group
-        else p
-        for p in state.parts
+        _changed(p, scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts
     ]
     return Row(
         parts,
@@ -230,29 +231,29 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
 def stacks(rows: Sequence[Row], cards: Ints) -> Stacks:
     """Rows as one padded batch; `cards` (b,) is the card of each."""
     width = max((len(row.parts) for row in rows), default=0)
-    shape = (len(rows), width)
-    batch = Stacks(
+    flat = [
+        value
+        for row in rows
+        for p in (*row.parts, *[_PAD] * (width - len(row.parts)))
+        for value in (p.ink, p.dose, p.joins, p.scatter, p.cover, p.held)
+    ]
+    table = np.array(flat, dtype=np.float64).reshape(len(rows), width, 6)
+    whole = np.array([(row.floor_scale, row.pores, row.vividness) for row in rows], dtype=np.float64).reshape(-1, 3)
+    return Stacks(
         card=np.asarray(cards, dtype=np.intp),
-        ink=np.full(shape, -1, dtype=np.intp),
-        dose=np.zeros(shape),
-        joins=np.zeros(shape, dtype=np.bool_),
-        scatter=np.ones(shape),
-        cover=np.ones(shape),
-        held=np.zeros(shape),
-        floor_scale=np.array([row.floor_scale for row in rows], dtype=np.float64),
-        pores=np.array([row.pores for row in rows], dtype=np.float64),
-        vividness=np.array([row.vividness for row in rows], dtype=np.float64),
+        ink=table[:, :, 0].astype(np.intp),
+        dose=table[:, :, 1].copy(),
+        joins=table[:, :, 2] > 0,
+        scatter=table[:, :, 3],
+        cover=table[:, :, 4],
+        held=table[:, :, 5],
+        floor_scale=whole[:, 0],
+        pores=whole[:, 1],
+        vividness=whole[:, 2],
     )
-    for b, row in enumerate(rows):
-        count = len(row.parts)
-        if count:
-            batch.ink[b, :count] = [p.ink for p in row.parts]
-            batch.dose[b, :count] = [p.dose for p in row.parts]
-            batch.joins[b, :count] = [p.joins for p in row.parts]
-            batch.scatter[b, :count] = [p.scatter for p in row.parts]
-            batch.cover[b, :count] = [p.cover for p in row.parts]
-            batch.held[b, :count] = [p.held for p in row.parts]
-    return batch
+
+
+_PAD = Part(-1, 0.0, False, 1.0, 1.0, 0.0, -1)
 
 
 def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:

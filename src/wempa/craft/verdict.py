@@ -44,8 +44,8 @@ class Overlaps:
     """(b, p), False where padded."""
     card: Floats
     """(b, 3)."""
-    white: Floats
-    """(b, 3), the white card."""
+    card_from_white: float
+    """ΔE00 between the card and white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
 
@@ -67,8 +67,9 @@ class Judgement:
     """Painter's hue, 0–360°."""
     region: Floats
     """Closeness to the dark brown–olive–grey region, 0–1."""
-    card_dulls: Floats
-    """How far the card is coloured enough to count as a parent, 0–1."""
+    to_parents: Floats
+    """ΔE00 to each parent, (b, p)."""
+    to_card: Floats
 
 
 def painter_hue(lab: Floats) -> Floats:
@@ -137,15 +138,17 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     mixing = np.clip(mixing, 0, 1) * _ramp(promised, 2, 10)
     # On coloured card: what of the colour on white is left, along its own hue.
     along = (o.result[:, 1] * o.on_white[:, 1] + o.result[:, 2] * o.on_white[:, 2]) / np.maximum(chroma_white, 1e-6)
-    dulls = _ramp(cm.delta_e(o.card, o.white), 3, 12)
+    dulls = _ramp(np.array(o.card_from_white), 3, 12)
     card = np.clip(1 - along / np.maximum(chroma_white, 1e-6), 0, 1) * _ramp(chroma_white, 2, 10) * dulls
     loss = 1 - (1 - mixing) * (1 - card)
 
-    to_parents = cm.delta_e(o.result[:, None], o.parents)
+    # One call for all distances: to each parent, to the card, to the same on white.
+    count = o.parents.shape[1]
+    others = np.concatenate([o.parents, np.broadcast_to(o.card, o.result.shape)[:, None], o.on_white[:, None]], axis=1)
+    distance = cm.delta_e(o.result[:, None], others)
+    to_parents, to_card, to_white = distance[:, :count], distance[:, count], distance[:, count + 1]
     nearest = np.where(o.present, to_parents, np.inf).min(axis=1, initial=np.inf)
     farthest = np.where(o.present, to_parents, -np.inf).max(axis=1, initial=-np.inf)
-    to_card = cm.delta_e(o.result, o.card)
-    to_white = cm.delta_e(o.result, o.on_white)
     same, other = table["verdict.same"], table["verdict.other"]
 
     region = mud_region(o.result, table)
@@ -186,5 +189,6 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
         promised_chroma=promised,
         promised_hue=hue,
         region=region,
-        card_dulls=dulls,
+        to_parents=to_parents,
+        to_card=to_card,
     )

@@ -278,23 +278,20 @@ class Job(_Model):
     stash: Stash | None = None
     constants: Overrides | None = None
 
-    @model_validator(mode="after")
-    def _declared(self) -> Job:
-        for index, entry in enumerate(self.stack):
-            named = [entry.ink] if entry.ink is not None else [part.ink for part in entry.mix or []]
-            for key in named:
-                if key not in self.inks:
-                    raise core.JobError(f"the ink {key!r} is not declared under inks", ("stack", index))
-        return self
-
     def to_core(self) -> core.Job:
         """The job in the core's terms.
 
         Raises
         ------
         JobError
-            A constant is not in the craft table or outside its range.
+            An ink is not declared, or a constant is not in the craft table or
+            outside its range.
         """
+        for index, entry in enumerate(self.stack):
+            named = [entry.ink] if entry.ink is not None else [part.ink for part in entry.mix or []]
+            for key in named:
+                if key not in self.inks:
+                    raise core.JobError(f"the ink {key!r} is not declared under inks", ("stack", index))
         return core.Job(
             cardstock=self.cardstock.to_core(),
             inks=tuple((key, ink.to_core()) for key, ink in self.inks.items()),

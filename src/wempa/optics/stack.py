@@ -97,31 +97,31 @@ def _chunks(stacks: Stacks) -> Iterator[slice]:
 
 def _group_layers(part: Stacks, inks: Pigmentation, group: Ints, groups: int, cover: Floats) -> Film:
     """Each group as one layer, arrays (b, groups, 36)."""
-    b = len(part)
-    soaked, soaked_haze, solid, scatter, held, held_haze = (np.zeros((b, groups, BANDS)) for _ in range(6))
-    any_held = bool(part.held.any())
-    for e in range(part.ink.shape[1]):
-        rows = np.flatnonzero(part.ink[:, e] >= 0)
-        if not rows.size:
-            continue
-        i, g = part.ink[rows, e], group[rows, e]
-        dose = (part.dose[rows, e] / cover[rows, g])[:, None]
-        absorbed = inks.absorption[i] * dose
-        share = inks.film_share[i][:, None]
-        up = part.held[rows, e][:, None]
-        haze = inks.trace[i][:, None] * dose
-        soaked[rows, g] += (1 - share) * (1 - up) * absorbed
-        soaked_haze[rows, g] += (1 - up) * haze
-        solid[rows, g] += share * absorbed
-        scatter[rows, g] += inks.scattering[i] * dose * part.scatter[rows, e][:, None]
-        if any_held:
-            held[rows, g] += (1 - share) * up * absorbed
-            held_haze[rows, g] += up * haze
-    layer = film(soaked, soaked_haze)
-    if scatter.any() or solid.any():
-        layer = compose(film(solid, scatter), layer)
-    if any_held:
-        layer = compose(film(held, held_haze), layer)
+    laid = part.ink >= 0
+    dose = np.where(laid, part.dose / np.take_along_axis(cover, group, axis=1), 0.0)[:, :, None]
+    absorbed = inks.absorption[part.ink] * dose
+    share = inks.film_share[part.ink][:, :, None]
+    haze = inks.trace[part.ink][:, :, None] * dose
+    filmy = bool(inks.scattering.any() or inks.film_share.any())
+    mixed = groups < part.ink.shape[1] or bool((group != np.arange(groups)).any())
+    # Which entry belongs to which group, to sum over a wet group in one product.
+    member = (group[:, None, :] == np.arange(groups)[:, None]).astype(np.float64) if mixed else None
+
+    def gathered(values: Floats) -> Floats:
+        return values if member is None else np.asarray(member @ values)
+
+    free = (1 - share) * absorbed
+    if not part.held.any():
+        layer = film(gathered(free), gathered(haze))
+    else:
+        up = part.held[:, :, None]
+        layer = film(gathered(free * (1 - up)), gathered(haze * (1 - up)))
+    if filmy:
+        solid = share * absorbed
+        scatter = inks.scattering[part.ink] * (dose * part.scatter[:, :, None])
+        layer = compose(film(gathered(solid), gathered(scatter)), layer)
+    if part.held.any():
+        layer = compose(film(gathered(free * up), gathered(haze * up)), layer)
     return layer
 
 
@@ -167,13 +167,12 @@ def _reflect(
     laid = part.ink >= 0
     entries = part.ink.shape[1]
     if table is None:
-        group = np.maximum(np.cumsum(laid & ~part.joins, axis=1) - 1, 0)
-        groups = int(group.max()) + 1
-        bare = np.ones((len(part), groups))
-        for e in range(entries):
-            np.multiply.at(bare, (np.arange(len(part)), group[:, e]), np.where(laid[:, e], 1 - part.cover[:, e], 1))
-        empty = bare == 1.0
-        cover = np.where(empty, 1.0, 1 - bare)
+        if part.joins.any():
+            group = np.maximum(np.cumsum(laid & ~part.joins, axis=1) - 1, 0)
+            groups = int(group.max()) + 1
+        else:
+            group, groups = np.broadcast_to(np.arange(entries), part.ink.shape), entries
+        cover = _group_cover(part, laid, group, groups)
         layers = _group_layers(part, inks, group, groups, cover)
     else:
         group = np.broadcast_to(np.arange(entries), part.ink.shape)
@@ -198,6 +197,17 @@ def _reflect(
     floor = cards.floor[part.card] * _floor_loss(part, laid, floor_ratio)
     seen, below, floor = _close(below, part, floor)
     return seen if glow is None else seen + glow.seen(below, floor, illuminant)
+
+
+def _group_cover(part: Stacks, laid: Bools, group: Ints, groups: int) -> Floats:
+    """Share of the area that each group covers, (b, groups); 1 for an empty group."""
+    if (part.cover == 1).all():
+        return np.ones((len(part), groups))
+    bare = np.ones((len(part), groups))
+    for e in range(part.ink.shape[1]):
+        left = np.where(laid[:, e], 1 - part.cover[:, e], 1)
+        np.multiply.at(bare, (np.arange(len(part)), group[:, e]), left)
+    return np.where(bare == 1.0, 1.0, 1 - bare)
 
 
 def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, Floats]:
@@ -228,7 +238,8 @@ def _floor_loss(part: Stacks, laid: Bools, floor_ratio: Floats) -> Floats:
     counted = np.where(first, np.minimum(np.einsum("bij,bj->bi", same, dose), 1), 0.0)
     total = np.zeros((len(part), BANDS))
     for e in range(part.ink.shape[1]):
-        total += (counted[:, e, None] * floor_ratio[part.card, part.ink[:, e]]) ** 4
+        square = (counted[:, e, None] * floor_ratio[part.card, part.ink[:, e]]) ** 2
+        total += square * square
     return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
 
 

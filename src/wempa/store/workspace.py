@@ -191,28 +191,21 @@ class Workspace:
                 )
         elif item is None:
             raise NotFound(f"there is no {kind} to delete")
-        after = self._put(kind, item_id, item, before)
+        after = self._put(kind, item_id, item)
         self._db.execute(
             "INSERT INTO journal (step, at, what, state, kind, item, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
             (*row.values(), kind, (after or before or {})["id"], _dump(before), _dump(after)),
         )
         return after or before or {}
 
-    def _put(self, kind: Kind, item_id: int | None, item: Item | None, before: Item | None) -> Item | None:
+    def _put(self, kind: Kind, item_id: int | None, item: Item | None) -> Item | None:
         """Store the item as given, with the next revision; nothing is journalled."""
         if item is None:
             self._db.execute(f"DELETE FROM {kind} WHERE id = ?", (item_id,))  # noqa: S608
             return None
-        next_revision = (before["revision"] if before else self._last_revision(kind, item_id)) + 1
-        stored_id = _KINDS[kind].save(self._db, item_id, {**item, "revision": next_revision})
+        revision = self._db.execute("UPDATE clock SET revision = revision + 1 RETURNING revision").fetchone()[0]
+        stored_id = _KINDS[kind].save(self._db, item_id, {**item, "revision": revision})
         return _KINDS[kind].load(self._db, stored_id)
-
-    def _last_revision(self, kind: Kind, item_id: int | None) -> int:
-        """Highest revision an item ever had, so that one brought back never reuses it."""
-        row = self._db.execute(
-            "SELECT max(json_extract(before, '$.revision')) FROM journal WHERE kind = ? AND item = ?", (kind, item_id)
-        ).fetchone()
-        return int(row[0] or 0)
 
     def undo(self) -> Item | None:
         """Take back the newest step; returns what and when it was, None if there is none."""
@@ -235,7 +228,7 @@ class Workspace:
             for row in rows:
                 kind: Kind = row["kind"]
                 wanted = None if row[side] is None else json.loads(row[side])
-                self._put(kind, row["item"], wanted, _KINDS[kind].load(self._db, row["item"]))
+                self._put(kind, row["item"], wanted)
                 self._db.execute("UPDATE journal SET state = ? WHERE seq = ?", (becomes, row["seq"]))
             return {"what": rows[0]["what"], "at": rows[0]["at"]}
 

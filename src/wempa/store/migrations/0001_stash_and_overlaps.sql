@@ -1,8 +1,15 @@
 -- The stash, the overlaps on the table, and the journal of every change.
 
+-- Counts every change of any item. An item's revision is the count at its last change,
+-- so that no revision ever comes back, not even by undo.
+CREATE TABLE clock (
+    revision INTEGER NOT NULL
+) STRICT;
+INSERT INTO clock VALUES (0);
+
 CREATE TABLE ink (
     id        INTEGER PRIMARY KEY,
-    revision  INTEGER NOT NULL DEFAULT 1,
+    revision  INTEGER NOT NULL,
     name      TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
     range     TEXT NOT NULL DEFAULT '',
     formula   TEXT NOT NULL,
@@ -13,7 +20,7 @@ CREATE INDEX ink_by_range ON ink (range, name);
 
 CREATE TABLE card (
     id        INTEGER PRIMARY KEY,
-    revision  INTEGER NOT NULL DEFAULT 1,
+    revision  INTEGER NOT NULL,
     name      TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
     surface   TEXT NOT NULL,
     -- The cardstock as a job gives it.
@@ -22,7 +29,7 @@ CREATE TABLE card (
 
 CREATE TABLE overlap (
     id        INTEGER PRIMARY KEY,
-    revision  INTEGER NOT NULL DEFAULT 1,
+    revision  INTEGER NOT NULL,
     name      TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
     card_id   INTEGER REFERENCES card (id),
     -- Illuminant, mud line and the like: what a job has beside inks and stack.

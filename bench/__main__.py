@@ -1,0 +1,219 @@
+"""``make bench``: Wempa's numbers, each beside its rival from the same run.
+
+Prints a table; ``--json FILE`` writes the same as JSON as well.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import numpy as np
+
+from tests.browser.running import demo_server
+from tests.jobs import job
+from wempa.craft import prepare
+from wempa.craft.predict import _bench as bench_cache
+from wempa.craft.predict import predict
+from wempa.formats.job import read_one
+
+from . import overprints
+
+
+@dataclass
+class Figure:
+    """One number: what, found, and what DESIGN section 9 asks for (None: only reported)."""
+
+    what: str
+    found: float
+    unit: str
+    reach: float | None = None
+    rival: str = ""
+
+    def met(self) -> str:
+        return "" if self.reach is None else "ok" if self.found <= self.reach else "MISSED"
+
+
+def accuracy() -> list[Figure]:
+    papers = [overprints.load(name) for name in overprints.PAPERS]
+    figures, plain, tuned, multiply = [], [], [], []
+    for paper in papers:
+        own = float(overprints.errors(paper, overprints.model).mean())
+        card, best = overprints.fitted(paper)
+        rivals = {name: float(overprints.errors(paper, rival).mean()) for name, rival in overprints.RIVALS.items()}
+        text = ", ".join(f"{name} {value:.2f}" for name, value in rivals.items())
+        figures.append(Figure(f"overprints, {paper.name}, by surface word", own, "ΔE00", None, text))
+        fit = f"floor {card.floor:.4f}, take-up {card.takeup:.3f}"
+        figures.append(Figure(f"overprints, {paper.name}, floor and take-up fitted", best, "ΔE00", None, fit))
+        plain.append(own)
+        tuned.append(best)
+        multiply.append(rivals["sRGB multiply"])
+    figures.append(Figure("overprints, mean of papers, by surface word", float(np.mean(plain)), "ΔE00", 3.5))
+    ratio = float(np.mean(multiply) / np.mean(tuned))
+    figures.append(
+        Figure(
+            "overprints, mean of papers, fitted",
+            float(np.mean(tuned)),
+            "ΔE00",
+            3.2,
+            f"{ratio:.1f}× better than sRGB multiply",
+        )
+    )
+    return figures
+
+
+THREE: dict[str, Any] = job(
+    stack=[
+        {"ink": "a", "tool": "foam", "passes": 3},
+        {"ink": "b", "tool": "brush", "passes": 5},
+        {"ink": "c", "dose": 0.7, "over": "wet"},
+    ]
+)
+THREE["inks"]["c"] = {"name": "Carriage Plum", "formula": "hybrid", "swatch": {"colour": {"hex": "#7a3a6e"}}}
+
+
+def _clear() -> None:
+    for cached in (prepare.spectrum, prepare.card, prepare.ink, bench_cache):
+        cached.cache_clear()
+
+
+def _times(work: Callable[[], object], count: int) -> list[float]:
+    taken = []
+    for _ in range(count):
+        start = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - start) * 1000)
+    return sorted(taken)
+
+
+def latency() -> list[Figure]:
+    read = read_one(THREE)
+    predict(read)
+    warm = _times(lambda: predict(read), 400)
+
+    def cold() -> None:
+        _clear()
+        predict(read)
+
+    first = _times(cold, 30)
+    return [
+        Figure("predict of 3 lay-downs, prepared, median", statistics.median(warm), "ms", 1.0),
+        Figure("predict of 3 lay-downs, cold, median", statistics.median(first), "ms", 15.0),
+    ]
+
+
+def service() -> list[Figure]:
+    import http.client
+    import urllib.parse
+
+    body = json.dumps(THREE)
+    with tempfile.TemporaryDirectory() as folder:
+        start = time.perf_counter()
+        with demo_server(Path(folder) / "bench.wempa") as address:
+            place = urllib.parse.urlsplit(address)
+            while True:
+                connection = http.client.HTTPConnection(place.hostname or "", place.port)
+                try:
+                    connection.request("GET", "/", headers={"accept-encoding": "gzip"})
+                    page = connection.getresponse().read()
+                    break
+                except ConnectionRefusedError:
+                    time.sleep(0.01)
+            started = time.perf_counter() - start
+
+            def ask() -> None:
+                connection.request("POST", "/api/predict", body, {"content-type": "application/json"})
+                connection.getresponse().read()
+
+            ask()
+            taken = _times(ask, 300)
+            wire = len(page) + _assets(connection, page)
+            memory = _resident(place.port or 0)
+    return [
+        Figure("the same over HTTP on loopback, p95", taken[int(0.95 * len(taken))], "ms", 15.0),
+        Figure("start to first page served", started, "s", 2.0),
+        Figure("resident memory of the service", memory, "MB", 300.0),
+        Figure("first page over the wire", wire / 1000, "kB", 500.0),
+    ]
+
+
+def _assets(connection: Any, page: bytes) -> int:
+    """Bytes of everything that the first page loads, as it comes over the wire."""
+    import gzip
+    import re
+
+    text = gzip.decompress(page).decode() if page[:2] == b"\x1f\x8b" else page.decode()
+    wanted = set(re.findall(r'(?:src|href)="(/assets/[^"]+)"', text))
+    total = 0
+    for path in wanted:
+        connection.request("GET", path, headers={"accept-encoding": "gzip"})
+        total += len(connection.getresponse().read())
+        if path.endswith(".css"):
+            connection.request("GET", path)
+            sheet = connection.getresponse().read().decode()
+            # The two Latin faces are what an English page loads.
+            for font in re.findall(r"url\((/assets/[^)]*latin-(?!ext)[^)]*\.woff2)\)", sheet):
+                connection.request("GET", font)
+                total += len(connection.getresponse().read())
+    return total
+
+
+def _resident(port: int) -> float:
+    """Resident megabytes of the process that listens on a port of this machine."""
+    for status in Path("/proc").glob("[0-9]*/status"):
+        try:
+            command = (status.parent / "cmdline").read_bytes()
+            if b"wempa.cli" in command and b"bench.wempa" in command:
+                line = next(line for line in status.read_text().splitlines() if line.startswith("VmRSS"))
+                return int(line.split()[1]) / 1000
+        except (OSError, StopIteration):
+            continue
+    raise RuntimeError(f"no service found for port {port}")
+
+
+def command_line() -> list[Figure]:
+    body = json.dumps(THREE)
+
+    def run() -> None:
+        subprocess.run(
+            [sys.executable, "-m", "wempa.cli", "predict", "-"], input=body, text=True, check=True, capture_output=True
+        )
+
+    run()
+    return [
+        Figure("wempa predict of one job, whole process, median", statistics.median(_times(run, 7)) / 1000, "s", 0.7)
+    ]
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="python -m bench", description=__doc__)
+    parser.add_argument("--json", type=Path)
+    args = parser.parse_args()
+    figures: list[Figure] = []
+    for group in (accuracy, latency, service, command_line):
+        for figure in group():
+            reach = "" if figure.reach is None else f"≤ {figure.reach:g}"
+            print(
+                f"{figure.what:<58}{figure.found:>9.3f} {figure.unit:<5}{reach:>8} {figure.met():<7}{figure.rival}",
+                flush=True,
+            )
+            figures.append(figure)
+    if args.json:
+        args.json.write_text(json.dumps([asdict(figure) for figure in figures], indent=1, ensure_ascii=False))
+    return 1 if any(figure.met() == "MISSED" for figure in figures) else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,39 @@
+"""A real server and a real Chromium for each test."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from .running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM_ARGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def address(tmp_path: Path) -> Iterator[str]:
+    with demo_server(tmp_path / "demo.wempa") as address:
+        yield address
+
+
+@pytest.fixture
+def page(browser: Browser, address: str) -> Iterator[Page]:
+    """The first page at 1280x800; fails the test on any console error or foreign request."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    problems: list[str] = []
+    page.on("console", lambda m: problems.append(m.text) if m.type in ("error", "warning") else None)
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    page.on("request", lambda r: problems.append(r.url) if not r.url.startswith((address, "data:")) else None)
+    page.goto(address)
+    yield page
+    page.close()
+    assert problems == []

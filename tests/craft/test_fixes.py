@@ -1,0 +1,69 @@
+"""Fixes: recomputed, ranked, only those that help, in the contract's form."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tests.jobs import job
+from wempa.craft.fixes import predict_with_fixes
+from wempa.craft.predict import predict
+from wempa.demo.penny_halt import card_bodies, ink_bodies
+from wempa.formats.job import read_one
+from wempa.formats.result import result
+
+STASH = {
+    "inks": {ink["name"]: ink["body"] for ink in ink_bodies()},
+    "cards": {card["name"]: card["body"] for card in card_bodies()},
+}
+CORAL_ON_GREEN: dict[str, Any] = {
+    "cardstock": {"colour": {"hex": "#7fc79f"}},
+    "inks": {"c": {"name": "Coral", "formula": "dye", "swatch": {"colour": {"hex": "#f0704f"}}}},
+    "stack": [{"ink": "c", "tool": "foam", "passes": 5}],
+}
+
+
+def test_every_fix_with_a_stack_gives_what_it_says() -> None:
+    made = job(fixes=True, stash=STASH)
+    found = result(predict_with_fixes(read_one(made))).model_dump()
+    assert found["fixes"]
+    muds = []
+    for fix in found["fixes"]:
+        if fix["stack"] is None:
+            continue
+        again = {"wempa": 1, "stack": fix["stack"], "cardstock": fix["cardstock"], "inks": fix["inks"], "stash": STASH}
+        redone = predict(read_one(again))
+        assert abs(redone.verdict.mud - fix["mud"]) < 0.06
+        assert fix["mud"] <= found["verdict"]["mud"] - 5
+        muds.append(fix["mud"])
+    assert muds == sorted(muds)
+    codes = [fix["code"] for fix in found["fixes"]]
+    assert len(set(codes)) == len(codes)
+    assert {"stand_in", "narrower_overlap", "bridge"} <= set(codes)
+
+
+def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> None:
+    fixes = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=STASH))).fixes
+    by_code = {fix.code: fix for fix in fixes}
+    assert "Whistle White" in by_code["barrier"].text
+    assert by_code["other_card"].mud == 0
+    without = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True))).fixes
+    assert "White pigment" in {fix.code: fix for fix in without}["barrier"].text
+
+
+def test_nothing_is_offered_where_nothing_is_wrong_or_not_asked() -> None:
+    assert predict_with_fixes(read_one(job())).fixes == ()
+    clean = job(fixes=True, stash=STASH)
+    clean["stack"] = [{"ink": "a", "dose": 1}]
+    assert predict_with_fixes(read_one(clean)).fixes == ()
+
+
+def test_a_wet_mix_is_offered_drying_only_if_it_helps() -> None:
+    made = job(fixes=True)
+    for ink in made["inks"].values():
+        ink["formula"] = "hybrid"
+    made["stack"][1]["over"] = "wet"
+    found = predict_with_fixes(read_one(made))
+    dried = {fix.code: fix for fix in found.fixes}.get("let_dry")
+    made["stack"][1]["over"] = "dry"
+    gain = found.verdict.mud - predict(read_one(made)).verdict.mud
+    assert (dried is not None) == (gain >= 5)

@@ -1,0 +1,127 @@
+"""The painter's circle, the clean in-between, the kinds of verdict and the mud line."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.jobs import changed, job
+from wempa.craft.naming import describe
+from wempa.craft.predict import Prediction, predict
+from wempa.craft.verdict import cielab_hue, clean_between, painter_hue
+from wempa.formats.job import read_one
+
+
+def run(stack: list[dict[str, object]] | None = None, **changes: object) -> Prediction:
+    made = job(**changes)
+    if stack is not None:
+        made["stack"] = stack
+    return predict(read_one(made))
+
+
+def polar(hue: float, chroma: float = 50, lightness: float = 60) -> list[float]:
+    angle = np.radians(float(cielab_hue(np.array(hue))))
+    return [lightness, chroma * np.cos(angle), chroma * np.sin(angle)]
+
+
+@pytest.mark.parametrize(
+    ("one", "two", "promise"),
+    [(120, 240, 180), (0, 240, 300), (0, 120, 60), (350, 30, 10)],
+    ids=["yellow and blue: green", "red and blue: purple", "red and yellow: orange", "across red"],
+)
+def test_two_primaries_promise_the_secondary_between_them(one: float, two: float, promise: float) -> None:
+    parents = np.array([[polar(one), polar(two)]])
+    chroma, hue = clean_between(parents, np.ones((1, 2), dtype=bool))
+    assert abs((hue[0] - promise + 180) % 360 - 180) < 1
+    assert chroma[0] == pytest.approx(50)
+
+
+def test_painters_hue_and_back() -> None:
+    for hue in range(0, 360, 7):
+        assert float(painter_hue(np.array(polar(hue)))) == pytest.approx(hue, abs=1e-6)
+
+
+def test_mud_never_depends_on_the_mud_line_but_the_kind_does() -> None:
+    strict, lenient = run(mud_line=5), run(mud_line=100)
+    assert strict.verdict.mud == lenient.verdict.mud
+    assert strict.verdict.kind == "muddy"
+    assert lenient.verdict.kind != "muddy"
+    assert strict.verdict.mud_chance > lenient.verdict.mud_chance
+
+
+def test_the_wet_look_is_another_colour_with_the_same_verdict() -> None:
+    dry, wet = run(), run(look="wet")
+    assert wet.colour.lab[0] < dry.colour.lab[0] - 1
+    assert wet.verdict.mud == dry.verdict.mud
+
+
+def test_reasons_name_the_inks_and_the_light_lost() -> None:
+    reasons = {r.code: r.text for r in run().verdict.reasons}
+    assert "Boiler Blue" in reasons["soaks_up"]
+    assert "Firebox Orange" in reasons["soaks_up"]
+    assert "%" in reasons["chroma_lost"]
+
+
+def test_two_alike_give_no_new_colour_and_black_swamps() -> None:
+    alike = changed("inks.b.swatch.colour.hex", "#2658a8")
+    alike["stack"] = [{"ink": "a", "dose": 0.2}, {"ink": "b", "dose": 0.2, "over": "wet"}]
+    for ink in alike["inks"].values():
+        ink["swatch"]["colour"]["hex"] = {"Boiler Blue": "#9fc0e8"}.get(ink["name"], "#a1c1e8")
+    assert predict(read_one(alike)).verdict.kind == "no_new_colour"
+    black = changed("inks.a.swatch.colour.hex", "#202022")
+    found = predict(read_one(black)).verdict
+    assert found.kind == "swamped"
+    assert any(r.code == "swamped_by_ink" for r in found.reasons)
+
+
+def test_single_inks_are_clean_on_white_and_can_be_spoilt_by_their_card() -> None:
+    one: list[dict[str, object]] = [{"ink": "b", "dose": 1}]
+    assert run(one).verdict.kind == "clean"
+    assert run(one).verdict.mud == 0
+    navy = run(one, cardstock={"colour": {"hex": "#26344f"}})
+    assert navy.verdict.kind in ("swamped", "muddy", "muted")
+    green = run(one, cardstock={"colour": {"hex": "#4f9a6b"}})
+    assert green.verdict.mud > run(one).verdict.mud + 30
+
+
+def test_a_brown_inks_own_brown_is_not_mud_nor_is_a_mix_near_an_ink_one_owns() -> None:
+    brown = changed("inks.a.swatch.colour.hex", "#6b4a2e")
+    brown["stack"] = [{"ink": "a", "dose": 1}]
+    assert predict(read_one(brown)).verdict.mud == 0
+    muddy = run()
+    owned = {"mine": {"formula": "dye", "swatch": {"colour": {"hex": muddy.colour.hex}}}}
+    assert run(stash={"inks": owned}).verdict.mud == 0
+
+
+@pytest.mark.parametrize(
+    ("stack", "way"),
+    [
+        ([{"ink": "a", "dose": 1}, {"ink": "b", "dose": 1}], "seen_through"),
+        ([{"ink": "a", "dose": 1}, {"ink": "b", "dose": 1, "over": "wet"}], "mixed_wet"),
+        ([{"mix": [{"ink": "a", "share": 1}, {"ink": "b", "share": 1}], "dose": 1}], "mixed_wet"),
+    ],
+)
+def test_the_way_the_colour_was_made(stack: list[dict[str, object]], way: str) -> None:
+    assert run(stack).verdict.way == way
+
+
+def test_a_pigment_covers() -> None:
+    covered = changed("inks.b.formula", "pigment")
+    covered["stack"][1]["dose"] = 2
+    assert predict(read_one(covered)).verdict.way == "covered"
+
+
+@pytest.mark.parametrize(
+    ("lab", "words"),
+    [
+        ([97, 0, 2], "white"),
+        ([10, 0, 0], "black"),
+        ([55, 1, 1], "grey"),
+        ([45, 60, 40], "red"),
+        ([70, -5, 75], "yellow"),
+        ([35, 15, 25], "brown"),
+        ([72, 14, -12], "dusky, light purple"),
+    ],
+)
+def test_colours_in_words(lab: list[float], words: str) -> None:
+    assert words in describe(np.array(lab, dtype=float))

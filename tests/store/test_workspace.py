@@ -1,0 +1,166 @@
+"""The workspace: journal, undo, conflicts, migrations, and a kill at any moment."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from wempa.demo.penny_halt import CARDS, INKS, fill, is_demo
+from wempa.store import Conflict, NotFound, StoreError, Workspace
+from wempa.store.workspace import migrations
+
+
+def an_ink(name: str = "Tea Urn") -> dict[str, Any]:
+    return {"name": name, "range": "Footplate", "formula": "dye", "body": {"swatch": {"colour": {"hex": "#9c6a44"}}}}
+
+
+@pytest.fixture
+def workspace(tmp_path: Path) -> Workspace:
+    return Workspace(tmp_path / "w.wempa")
+
+
+def test_what_is_written_is_there_after_reopening(workspace: Workspace) -> None:
+    stored = workspace.write("ink", an_ink(), what="Add Tea Urn")
+    assert stored["revision"] == 1
+    workspace.close()
+    again = Workspace(workspace.path)
+    assert again.read("ink", stored["id"]) == stored
+    assert again._db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    assert again._db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+
+
+def test_undo_and_redo_walk_the_whole_history(workspace: Workspace) -> None:
+    made = workspace.write("ink", an_ink(), what="Add")
+    workspace.write("ink", an_ink("Coffee Urn"), item_id=made["id"], what="Rename")
+    workspace.write("ink", None, item_id=made["id"], what="Delete")
+    assert workspace.read_all("ink") == []
+    names = []
+    while (step := workspace.undo()) is not None:
+        names.append((step["what"], [ink["name"] for ink in workspace.read_all("ink")]))
+    assert names == [("Delete", ["Coffee Urn"]), ("Rename", ["Tea Urn"]), ("Add", [])]
+    assert [workspace.redo()["what"] for _ in range(2)] == ["Add", "Rename"]  # type: ignore[index]
+    assert workspace.read("ink", made["id"])["name"] == "Coffee Urn"
+    workspace.write("ink", an_ink("Other"), what="Something else")
+    assert workspace.redo() is None
+    assert [row["state"] for row in workspace.history()] == ["done", "settled", "done", "done"]
+
+
+def test_revisions_never_come_back(workspace: Workspace) -> None:
+    made = workspace.write("ink", an_ink(), what="Add")
+    seen = {made["revision"]}
+    for step in (workspace.undo, workspace.redo, workspace.undo, workspace.redo):
+        step()
+        for ink in workspace.read_all("ink"):
+            assert ink["revision"] not in seen
+            seen.add(ink["revision"])
+
+
+def test_an_edit_of_something_changed_elsewhere_is_a_conflict(workspace: Workspace) -> None:
+    made = workspace.write("ink", an_ink(), what="Add")
+    workspace.write("ink", an_ink("Theirs"), item_id=made["id"], revision=1, what="Theirs")
+    with pytest.raises(Conflict, match="changed elsewhere"):
+        workspace.write("ink", an_ink("Mine"), item_id=made["id"], revision=1, what="Mine")
+    assert workspace.read("ink", made["id"])["name"] == "Theirs"
+    with pytest.raises(NotFound):
+        workspace.write("ink", an_ink(), item_id=99, what="Nobody")
+
+
+def test_changes_made_together_stand_or_fall_together(workspace: Workspace) -> None:
+    with pytest.raises(StoreError):
+        workspace.write_many(
+            [
+                ("ink", None, an_ink(), None),
+                ("overlap", None, {"name": "x", "card_id": 77, "settings": {}, "stack": []}, None),
+            ],
+            what="Both",
+        )
+    assert workspace.read_all("ink") == []
+    assert workspace.history() == []
+    workspace.write_many([("ink", None, an_ink(n), None) for n in ("One", "Two")], what="Two inks")
+    workspace.undo()
+    assert workspace.read_all("ink") == []
+
+
+def test_an_ink_that_lies_in_an_overlap_cannot_vanish_under_it(workspace: Workspace) -> None:
+    ink = workspace.write("ink", an_ink(), what="Add")
+    overlap: dict[str, Any] = {
+        "name": "x",
+        "card_id": None,
+        "settings": {},
+        "stack": [{"ink_id": ink["id"], "dose": 1.0}],
+    }
+    stored = workspace.write("overlap", overlap, what="Overlap")
+    assert workspace.read("overlap", stored["id"])["stack"] == overlap["stack"]
+    with pytest.raises(StoreError):
+        workspace.write("ink", None, item_id=ink["id"], what="Delete")
+
+
+def test_the_demo_fills_an_empty_file_once_and_knows_its_own(workspace: Workspace) -> None:
+    assert is_demo(workspace)
+    fill(workspace)
+    fill(workspace)
+    assert len(workspace.read_all("ink")) == len(INKS) == 40
+    assert len(workspace.read_all("card")) == len(CARDS)
+    assert is_demo(workspace)
+    assert workspace.undo() is None
+    mine = Workspace(workspace.path.with_name("mine.wempa"))
+    mine.write("ink", an_ink(), what="Add")
+    assert not is_demo(mine)
+
+
+def test_foreign_damaged_and_newer_files_are_refused_and_left_alone(tmp_path: Path) -> None:
+    text = tmp_path / "notes.txt"
+    text.write_text("These are my notes about inks, long enough to be no database. " * 40)
+    foreign = tmp_path / "other.db"
+    with sqlite3.connect(foreign) as db:
+        db.execute("CREATE TABLE t (x)")
+    newer = tmp_path / "newer.wempa"
+    Workspace(newer).close()
+    with sqlite3.connect(newer) as db:
+        db.execute(f"PRAGMA user_version = {len(migrations()) + 1}")
+    for path, says in ((text, "not a Wempa workspace"), (foreign, "not a Wempa workspace"), (newer, "newer Wempa")):
+        before = path.read_bytes()
+        with pytest.raises(StoreError, match=says):
+            Workspace(path)
+        assert path.read_bytes() == before
+
+
+WRITER = """
+import sys
+from pathlib import Path
+from wempa.store import Workspace
+w = Workspace(Path(sys.argv[1]))
+card = w.write("card", {"name": "c", "surface": "smooth", "body": {}}, what="card")
+print("ready", flush=True)
+n = 0
+while True:
+    n += 1
+    ink = {"name": f"i{n}", "range": "r", "formula": "dye", "body": {"n": n}}
+    w.write_many([("ink", None, ink, None), ("ink", None, ink, None)], what=f"pair {n}")
+"""
+
+
+@pytest.mark.parametrize("after", [0.02, 0.11, 0.3])
+def test_the_file_survives_a_kill_at_any_moment(tmp_path: Path, after: float) -> None:
+    path = tmp_path / "killed.wempa"
+    writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE)
+    assert writer.stdout is not None
+    assert writer.stdout.readline() == b"ready\n"
+    time.sleep(after)
+    os.kill(writer.pid, signal.SIGKILL)
+    writer.wait()
+    writer.stdout.close()
+    workspace = Workspace(path)
+    assert workspace._db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+    inks = workspace.read_all("ink")
+    assert len(inks) % 2 == 0
+    assert len(workspace.history(100_000)) == len(inks) + 1
+    workspace.write("ink", an_ink(), what="Goes on")

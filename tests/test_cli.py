@@ -1,0 +1,79 @@
+"""The ``wempa`` command as a whole process."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.jobs import BLUE_ORANGE, changed
+from wempa.store import Workspace
+
+
+def wempa(*args: str, text: str = "") -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "wempa.cli", *args], input=text, capture_output=True, text=True)
+
+
+def test_predict_reads_a_file_or_standard_input(tmp_path: Path) -> None:
+    path = tmp_path / "job.json"
+    path.write_text(json.dumps(BLUE_ORANGE))
+    from_file, from_input = wempa("predict", str(path)), wempa("predict", "-", text=json.dumps([BLUE_ORANGE]))
+    assert from_file.returncode == from_input.returncode == 0
+    assert json.loads(from_input.stdout) == [json.loads(from_file.stdout)]
+    assert json.loads(from_file.stdout)["verdict"]["kind"] == "muddy"
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("{", "wempa: not JSON"),
+        (json.dumps([BLUE_ORANGE, changed("stack.0.dose", "much")]), "wempa: job 1: stack[0].dose"),
+        (json.dumps(changed("constants", {"load.juicy": 99})), "load.juicy must lie between"),
+    ],
+)
+def test_bad_input_is_one_line_and_exit_code_2(text: str, says: str) -> None:
+    found = wempa("predict", "-", text=text)
+    assert found.returncode == 2
+    assert found.stdout == ""
+    assert says in found.stderr
+    assert found.stderr.count("\n") == 1
+
+
+def test_a_missing_file_is_said(tmp_path: Path) -> None:
+    found = wempa("predict", str(tmp_path / "none.json"))
+    assert found.returncode == 2
+    assert "cannot read" in found.stderr
+
+
+def test_predicting_needs_no_web_framework() -> None:
+    heavy = ("fastapi", "uvicorn", "sqlite3", "scipy", "colour")
+    code = (
+        "import sys, wempa.formats.result, wempa.formats.job, wempa.craft.predict;"
+        f"sys.exit(any(m in sys.modules for m in {heavy}))"
+    )
+    assert subprocess.run([sys.executable, "-c", code]).returncode == 0
+
+
+def test_the_demo_never_touches_a_stash_of_ones_own(tmp_path: Path) -> None:
+    mine = tmp_path / "mine.wempa"
+    workspace = Workspace(mine)
+    workspace.write("card", {"name": "Mine", "surface": "smooth", "body": {}}, what="Add Mine")
+    workspace.close()
+    found = wempa("demo", "--data", str(mine), "--port", "0")
+    assert found.returncode == 2
+    assert "the demo does not touch it" in found.stderr
+    assert [card["name"] for card in Workspace(mine).read_all("card")] == ["Mine"]
+
+
+def test_a_port_in_use_is_said(tmp_path: Path) -> None:
+    import socket
+
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        found = wempa("demo", "--data", str(tmp_path / "d.wempa"), "--port", str(taken.getsockname()[1]))
+    assert found.returncode == 2
+    assert "cannot listen" in found.stderr
