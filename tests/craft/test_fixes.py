@@ -42,7 +42,9 @@ def test_every_fix_with_a_stack_gives_what_it_says() -> None:
 
 
 def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> None:
-    fixes = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=STASH))).fixes
+    # With a brown of its own in the stash the dull coral would be a colour one owns.
+    few = {"inks": {"w": STASH["inks"]["Whistle White"]}, "cards": STASH["cards"]}
+    fixes = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=few))).fixes
     by_code = {fix.code: fix for fix in fixes}
     assert "Whistle White" in by_code["barrier"].text
     assert by_code["other_card"].mud == 0

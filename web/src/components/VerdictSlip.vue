@@ -16,6 +16,8 @@ const { pair, names, closeness, mudLine, pointed } = defineProps<{
 const emit = defineEmits<{ point: [on: boolean] }>()
 
 const verdict = computed(() => pair.result.verdict)
+// The words beside the chip already say what is left.
+const reasons = computed(() => verdict.value.reasons.filter((reason) => reason.code !== 'near_mud'))
 const chance = computed(() => {
   const percent = Math.round(verdict.value.mud_chance * 100)
   if (percent <= 2) return 'hardly any chance of mud'
@@ -45,7 +47,7 @@ const chance = computed(() => {
       <span><em>{{ pair.words }}</em><br />{{ closeness }}, ±{{ pair.result.margin.delta_e.toFixed(1) }} ΔE00</span>
     </p>
     <ul>
-      <li v-for="reason in verdict.reasons" :key="reason.code">{{ reason.text }}</li>
+      <li v-for="reason in reasons" :key="reason.code">{{ reason.text }}</li>
     </ul>
     <p class="foot">
       {{ chance }}<template v-if="verdict.way">; {{ waySaid[verdict.way] }}</template>
@@ -55,7 +57,7 @@ const chance = computed(() => {
 
 <style scoped>
 .slip {
-  padding: 12px 14px 10px;
+  padding: 9px 14px 9px;
   border: 1px solid var(--line-soft);
   border-left: 6px solid var(--line-soft);
   background: var(--slip);
@@ -100,7 +102,7 @@ p {
   grid-template-columns: 44px 1fr;
   gap: 10px;
   align-items: center;
-  margin: 8px 0 6px;
+  margin: 6px 0 4px;
   font-size: 15px;
   line-height: 1.25;
 }
@@ -111,7 +113,7 @@ p {
   font: 500 17px/1.2 var(--colour-names);
 }
 ul {
-  margin: 0 0 6px;
+  margin: 0 0 4px;
   padding-left: 18px;
   font-size: 16px;
   line-height: 1.3;
