@@ -21,7 +21,7 @@ function view(illuminant: Illuminant): void {
 }
 
 const typing = (event: KeyboardEvent): boolean =>
-  event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]') !== null
+  event.target instanceof HTMLElement && event.target.closest('input:not([readonly]), textarea, [contenteditable]') !== null
 
 onKeyStroke(['z', 'Z'], (event) => {
   if (!(event.ctrlKey || event.metaKey) || typing(event)) return
