@@ -14,8 +14,7 @@ from wempa.craft.predict import Prediction, predict, set_up
 from wempa.craft.words import Formula, Over, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.ink import Pigmentation
-from wempa.optics.stack import Cards, Stacks, reflect
+from wempa.optics.stack import Palette, Stacks, reflect
 
 from .test_ink import hexes
 
@@ -23,12 +22,12 @@ COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
 FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.FUSION, Formula.DYE, Formula.PIGMENT)
 
 
-def a_bench() -> tuple[Cards, Pigmentation]:
+def a_palette() -> Palette:
     inks = tuple(
         (str(i), Ink(Swatch(Colour(hex=c)), f)) for i, (c, f) in enumerate(zip(COLOURS, FORMULAS, strict=True))
     )
     bench = set_up(Job(Card(Colour(hex="#a8dcc0")), inks), [key for key, _ in inks])
-    return bench.cards, bench.pigmentation
+    return bench.palette
 
 
 def random_stacks(count: int, width: int, wet: bool) -> Stacks:
@@ -41,7 +40,7 @@ def random_stacks(count: int, width: int, wet: bool) -> Stacks:
     return Stacks(
         card=rng.integers(0, 2, count),
         ink=ink,
-        dose=rng.choice([0.3, 0.7, 1.0, 1.6], (count, width)),
+        dose=np.where(ink < 0, 0.0, rng.choice([0.3, 0.7, 1.0, 1.6], (count, width))),
         joins=joins,
         scatter=rng.choice([1.0, 0.6], (count, width)),
         cover=rng.choice([1.0, 0.8], (count, width)),
@@ -55,11 +54,11 @@ def random_stacks(count: int, width: int, wet: bool) -> Stacks:
 @pytest.mark.parametrize("wet", [False, True])
 def test_a_batch_is_its_stacks_one_by_one(wet: bool) -> None:
     """Chunks, tables of films and padding change nothing."""
-    cards, inks = a_bench()
+    palette = a_palette()
     stacks = random_stacks(3000, 3, wet)
-    together = reflect(stacks, cards, inks)
+    together = reflect(stacks, palette)
     for row in range(0, 3000, 97):
-        alone = reflect(stacks.take(slice(row, row + 1)), cards, inks)
+        alone = reflect(stacks.take(slice(row, row + 1)), palette)
         np.testing.assert_allclose(together[row], alone[0], rtol=1e-10)
     assert together.min() > 0
     assert together.max() <= 1

@@ -11,7 +11,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
 from wempa.optics.ink import Pigmentation, absorption_from_swatch
 from wempa.optics.reconstruct import smoothest_reflectance
-from wempa.optics.stack import Cards, Stacks, reflect
+from wempa.optics.stack import Cards, Palette, Stacks, reflect
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside
 
 from .job import Colour, Emission
@@ -122,5 +122,5 @@ def _emitted(
     inks = [
         Pigmentation(absorption, scatter, share, trace, cap, glow, excitation[None]) for glow in (emission[None], dark)
     ]
-    lit, plain = (reflect(stack, cards, pigmentation, illuminant)[0] for pigmentation in inks)
+    lit, plain = (reflect(stack, Palette(cards, pigmentation), illuminant)[0] for pigmentation in inks)
     return np.asarray(lit - plain)

@@ -16,7 +16,7 @@ import numpy as np
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.ink import Pigmentation
-from wempa.optics.stack import Cards, Stacks, reflect
+from wempa.optics.stack import Cards, Palette, Stacks, reflect
 
 from . import constants, margin, prepare
 from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
@@ -81,14 +81,13 @@ class Bench:
     """A job's card and inks, prepared: what its rows index into."""
 
     card: PreparedCard
-    cards: Cards
-    """The job's card, white card of the same surface, three doubtful versions of the first."""
+    palette: Palette
+    """Cards: the job's, white of the same surface, three doubtful versions of the first.
+    Inks: `VARIANTS` rows each, in the order of `keys`."""
     card_from_white: float
     """ΔE00 between the job's card and white card of the same surface."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
-    pigmentation: Pigmentation
-    """`VARIANTS` rows per ink, in the order of `keys`."""
 
     def lookup(self) -> dict[str, tuple[int, PreparedInk]]:
         """Ink key to its row in the pigmentation table and its preparation."""
@@ -141,11 +140,10 @@ def _bench(
     ]
     return Bench(
         card=card,
-        cards=cards,
+        palette=Palette(cards, Pigmentation(*stacked)),
         card_from_white=float(cm.delta_e(card.lab, white.lab)),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
-        pigmentation=Pigmentation(*stacked),
     )
 
 
@@ -179,7 +177,7 @@ def predict(job: Job) -> Prediction:
     plain = stacks(rows, np.array(cards))
     batch = join(plain, doubts.batch(plain.take(np.zeros(doubts.rows, dtype=np.intp))))
 
-    spectra = reflect(batch, bench.cards, bench.pigmentation, illuminant)
+    spectra = reflect(batch, bench.palette, illuminant)
     tristimulus = cm.xyz(spectra, illuminant)
     labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
     rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)
@@ -195,7 +193,7 @@ def predict(job: Job) -> Prediction:
     look = seen(len(rows) - 1) if steps else seen(0)
 
     kind = KINDS[int(found.kind[0])]
-    way = find_way(final.dry, bench.pigmentation)
+    way = find_way(final.dry, bench.palette.inks)
     verdict = Verdict(
         kind=kind,
         mud=float(found.mud[0]),

@@ -144,13 +144,13 @@ def _listed(names: list[str]) -> str:
 
 
 def _top_name(row: Row, bench: Bench, names: list[str]) -> str:
-    stride = len(bench.pigmentation.film_share) // max(1, len(names))
+    stride = len(bench.palette.inks.film_share) // max(1, len(names))
     return names[row.parts[-1].ink // stride]
 
 
 def _hues_mixed_wet(row: Row, bench: Bench) -> int:
     """Distinct painter's hues, at least 40° apart, in the largest wet group."""
-    stride = len(bench.pigmentation.film_share) // max(1, len(bench.inks))
+    stride = len(bench.palette.inks.film_share) // max(1, len(bench.inks))
     most = 0
     groups = [part.group for part in row.parts]
     for group in {g for g in groups if groups.count(g) > 2}:
@@ -170,8 +170,8 @@ def _hues_mixed_wet(row: Row, bench: Bench) -> int:
 
 def _what_is_lost(row: Row, bench: Bench, names: list[str]) -> list[Note]:
     """Which light one ink lets through and another soaks up, per pair of inks."""
-    stride = len(bench.pigmentation.film_share) // max(1, len(names))
-    passes = [_lets_through(bench.pigmentation, row, stride * i) for i in range(len(names))]
+    stride = len(bench.palette.inks.film_share) // max(1, len(names))
+    passes = [_lets_through(bench.palette.inks, row, stride * i) for i in range(len(names))]
     lost: dict[tuple[int, int], list[str]] = {}
     for word, band in _THIRDS:
         through = [float(p[band].mean()) for p in passes]

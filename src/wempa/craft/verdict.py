@@ -103,7 +103,7 @@ def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats]:
 
 def _ramp(value: Floats, start: float | Floats, stop: float | Floats) -> Floats:
     """Smooth step from 0 at `start` to 1 at `stop`."""
-    t = np.clip((value - start) / (stop - start), 0, 1)
+    t = np.minimum(np.maximum((value - start) / (stop - start), 0.0), 1.0)
     return np.asarray(t * t * (3 - 2 * t))
 
 

@@ -119,31 +119,49 @@ def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
     """
     l1, a1, b1 = lab_1[..., 0], lab_1[..., 1], lab_1[..., 2]
     l2, a2, b2 = lab_2[..., 0], lab_2[..., 1], lab_2[..., 2]
-    mean_c7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7
+    mean_c7 = _seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)
     g = 1.5 - 0.5 * np.sqrt(mean_c7 / (mean_c7 + 25.0**7))
-    c1, c2 = np.hypot(g * a1, b1), np.hypot(g * a2, b2)
+    a1, a2 = g * a1, g * a2
+    c1, c2 = np.sqrt(a1 * a1 + b1 * b1), np.sqrt(a2 * a2 + b2 * b2)
     # Hues from 0 to a whole turn, as the paper has them: it decides opposite pairs.
-    h1, h2 = np.arctan2(b1, g * a1) % (2 * np.pi), np.arctan2(b2, g * a2) % (2 * np.pi)
+    h1, h2 = np.arctan2(b1, a1), np.arctan2(b2, a2)
+    h1, h2 = h1 + _TURN * (h1 < 0), h2 + _TURN * (h2 < 0)
     dh = h2 - h1
-    dh = np.where(np.abs(dh) > np.pi + 1e-10, dh - np.copysign(2 * np.pi, dh), dh)
-    dh = np.where(c1 * c2 == 0, 0.0, dh)
-    mean_h = h1 + dh / 2
-    mean_h = np.where(c1 * c2 == 0, h1 + h2, mean_h)
-    big_dh = 2 * np.sqrt(c1 * c2) * np.sin(dh / 2)
+    dh = dh - _TURN * (dh > np.pi) + _TURN * (dh < -np.pi)
+    product = c1 * c2
+    coloured = product > 0
+    dh = dh * coloured
+    mean_h = np.where(coloured, h1 + dh / 2, h1 + h2)
     mean_l, mean_c = (l1 + l2) / 2, (c1 + c2) / 2
+    # cos(h - 30°), cos 2h, cos(3h + 6°) and cos(4h - 63°) from one cosine and sine.
+    cos, sin = np.cos(mean_h), np.sin(mean_h)
+    cos2, sin2 = cos * cos - sin * sin, 2 * cos * sin
+    cos3, sin3 = cos * cos2 - sin * sin2, sin * cos2 + cos * sin2
+    cos4, sin4 = cos2 * cos2 - sin2 * sin2, 2 * cos2 * sin2
     t = (
         1
-        - 0.17 * np.cos(mean_h - np.pi / 6)
-        + 0.24 * np.cos(2 * mean_h)
-        + 0.32 * np.cos(3 * mean_h + np.pi / 30)
-        - 0.20 * np.cos(4 * mean_h - 63 * np.pi / 180)
+        - 0.17 * (_COS30 * cos + _SIN30 * sin)
+        + 0.24 * cos2
+        + 0.32 * (_COS6 * cos3 - _SIN6 * sin3)
+        - 0.20 * (_COS63 * cos4 + _SIN63 * sin4)
     )
-    l50 = (mean_l - 50) ** 2
+    l50 = (mean_l - 50) * (mean_l - 50)
     s_l = 1 + 0.015 * l50 / np.sqrt(20 + l50)
-    s_c, s_h = 1 + 0.045 * mean_c, 1 + 0.015 * mean_c * t
-    degrees = np.degrees(mean_h) % 360
-    turn = np.radians(30) * np.exp(-(((degrees - 275) / 25) ** 2))
-    c7 = mean_c**7
-    rotation = -2 * np.sqrt(c7 / (c7 + 25.0**7)) * np.sin(2 * turn)
-    x, y, z = (l2 - l1) / s_l, (c2 - c1) / s_c, big_dh / s_h
+    x, y = (l2 - l1) / s_l, (c2 - c1) / (1 + 0.045 * mean_c)
+    z = 2 * np.sqrt(product) * np.sin(dh / 2) / (1 + 0.015 * mean_c * t)
+    # The mean hue may lie one turn on, up to 540°.
+    far = (np.degrees(mean_h) % 360 - 275) / 25
+    c7 = _seventh(mean_c)
+    rotation = -2 * np.sqrt(c7 / (c7 + 25.0**7)) * np.sin(np.pi / 3 * np.exp(-far * far))
     return np.asarray(np.sqrt(np.maximum(x * x + y * y + z * z + rotation * y * z, 0)))
+
+
+_TURN = 2 * np.pi
+_COS30, _SIN30 = np.cos(np.pi / 6), np.sin(np.pi / 6)
+_COS6, _SIN6 = np.cos(np.pi / 30), np.sin(np.pi / 30)
+_COS63, _SIN63 = np.cos(np.radians(63)), np.sin(np.radians(63))
+
+
+def _seventh(value: Floats) -> Floats:
+    square = value * value
+    return square * square * square * value

@@ -6,8 +6,8 @@ goes through `reflect`; one prediction is the batch of one.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, fields
+from functools import cached_property
 
 import numpy as np
 
@@ -34,6 +34,30 @@ class Cards:
     """Yule–Nielsen factor, (c,), 1–2."""
 
 
+@dataclass(frozen=True, eq=False)
+class Palette:
+    """The cards and inks that a batch of stacks refers to."""
+
+    cards: Cards
+    inks: Pigmentation
+
+    @cached_property
+    def floor_ratio(self) -> Floats:
+        """Ln of the floor that each ink leaves on each card, over the card's, (c, n, 36), <= 0."""
+        floor = self.cards.floor[:, None]
+        return np.asarray(np.log(np.minimum(self.inks.floor_cap[None], floor) / floor))
+
+    @cached_property
+    def filmy(self) -> bool:
+        """Whether any ink leaves a film on the card."""
+        return bool(self.inks.scattering.any() or self.inks.film_share.any())
+
+    @cached_property
+    def glows(self) -> Bools:
+        """Which inks give out light, (n,)."""
+        return np.asarray(self.inks.emission.max(axis=1, initial=0) > 0)
+
+
 @dataclass(frozen=True, slots=True)
 class Stacks:
     """A batch of b stacks, padded to e entries, bottom first."""
@@ -43,7 +67,7 @@ class Stacks:
     ink: Ints
     """Index into `Pigmentation`, (b, e); -1 where the stack has no such entry."""
     dose: Floats
-    """Effective dose, relative to the ink's swatch, (b, e), >= 0."""
+    """Effective dose, relative to the ink's swatch, (b, e), >= 0; 0 where there is no entry."""
     joins: Bools
     """Mixes with the entry directly below, (b, e)."""
     scatter: Floats
@@ -67,7 +91,7 @@ class Stacks:
         return Stacks(*(getattr(self, f.name)[rows] for f in fields(self)))
 
 
-def reflect(stacks: Stacks, cards: Cards, inks: Pigmentation, illuminant: str = "D65") -> Floats:
+def reflect(stacks: Stacks, palette: Palette, illuminant: str = "D65") -> Floats:
     """Measured reflectance (radiance factor where an ink glows) of each stack.
 
     Returns (b, 36), 0–1 without fluorescence. `illuminant` matters to glowing
@@ -76,33 +100,30 @@ def reflect(stacks: Stacks, cards: Cards, inks: Pigmentation, illuminant: str = 
     Groups are laid over one another (`film.over`), bare specks are averaged in,
     then the surface closes the stack.
     """
-    if stacks.ink.shape[1] == 0 or not len(inks.film_share):
+    cards = palette.cards
+    if stacks.ink.shape[1] == 0 or not len(palette.inks.film_share):
         return _close(cards.internal[stacks.card], stacks, cards.floor[stacks.card])[0]
+    table = _tabulate(stacks, palette) if stacks.ink.size >= _TABULATE else None
+    size = max(1, _CHUNK // (BANDS * min(stacks.ink.shape[1], 4)))
+    if len(stacks) <= size:
+        return _reflect(stacks, palette, illuminant, table)
     out = np.empty((len(stacks), BANDS))
-    with np.errstate(divide="ignore"):
-        floor_ratio = np.log(np.minimum(inks.floor_cap[None], cards.floor[:, None]) / cards.floor[:, None])
-    table = _tabulate(stacks, inks) if stacks.ink.size >= _TABULATE else None
-    for rows in _chunks(stacks):
-        part = stacks.take(rows)
-        part_table = (table[0], table[1][rows]) if table else None
-        out[rows] = _reflect(part, cards, inks, illuminant, floor_ratio, part_table)
+    for start in range(0, len(stacks), size):
+        rows = slice(start, start + size)
+        out[rows] = _reflect(stacks.take(rows), palette, illuminant, (table[0], table[1][rows]) if table else None)
     return out
 
 
-def _chunks(stacks: Stacks) -> Iterator[slice]:
-    size = max(1, _CHUNK // (BANDS * max(1, min(stacks.ink.shape[1], 4))))
-    for start in range(0, len(stacks), size):
-        yield slice(start, start + size)
-
-
-def _group_layers(part: Stacks, inks: Pigmentation, group: Ints, groups: int, cover: Floats) -> Film:
+def _group_layers(part: Stacks, palette: Palette, group: Ints, groups: int, cover: Floats) -> Film:
     """Each group as one layer, arrays (b, groups, 36)."""
-    laid = part.ink >= 0
-    dose = np.where(laid, part.dose / np.take_along_axis(cover, group, axis=1), 0.0)[:, :, None]
+    inks = palette.inks
+    # A padded entry has dose 0: it is no layer, whichever ink it seems to be.
+    dose = part.dose[:, :, None]
+    if (cover != 1).any():
+        dose = dose / np.take_along_axis(cover, group, axis=1)[:, :, None]
     absorbed = inks.absorption[part.ink] * dose
     share = inks.film_share[part.ink][:, :, None]
     haze = inks.trace[part.ink][:, :, None] * dose
-    filmy = bool(inks.scattering.any() or inks.film_share.any())
     mixed = groups < part.ink.shape[1] or bool((group != np.arange(groups)).any())
     # Which entry belongs to which group, to sum over a wet group in one product.
     member = (group[:, None, :] == np.arange(groups)[:, None]).astype(np.float64) if mixed else None
@@ -116,7 +137,7 @@ def _group_layers(part: Stacks, inks: Pigmentation, group: Ints, groups: int, co
     else:
         up = part.held[:, :, None]
         layer = film(gathered(free * (1 - up)), gathered(haze * (1 - up)))
-    if filmy:
+    if palette.filmy:
         solid = share * absorbed
         scatter = inks.scattering[part.ink] * (dose * part.scatter[:, :, None])
         layer = compose(film(gathered(solid), gathered(scatter)), layer)
@@ -125,7 +146,7 @@ def _group_layers(part: Stacks, inks: Pigmentation, group: Ints, groups: int, co
     return layer
 
 
-def _tabulate(stacks: Stacks, inks: Pigmentation) -> tuple[Film, Ints] | None:
+def _tabulate(stacks: Stacks, palette: Palette) -> tuple[Film, Ints] | None:
     """One layer per distinct ink, dose, scatter and cover, if nothing is mixed wet."""
     if stacks.joins.any():
         return None
@@ -134,14 +155,14 @@ def _tabulate(stacks: Stacks, inks: Pigmentation) -> tuple[Film, Ints] | None:
     for column in amounts.T:
         values, index = np.unique(column, return_inverse=True)
         keys = keys * len(values) + index
-    keys = keys * (len(inks.film_share) + 1) + (stacks.ink.reshape(-1) + 1)
+    keys = keys * (len(palette.inks.film_share) + 1) + (stacks.ink.reshape(-1) + 1)
     _, first, index = np.unique(keys, return_index=True, return_inverse=True)
     ink = stacks.ink.reshape(-1)[first]
     one = np.ones(len(first))
     singles = Stacks(
         card=np.zeros(len(first), dtype=np.intp),
         ink=ink[:, None],
-        dose=amounts[first, :1],
+        dose=np.where(ink >= 0, amounts[first, 0], 0.0)[:, None],
         joins=np.zeros((len(first), 1), dtype=np.bool_),
         scatter=amounts[first, 1:2],
         cover=amounts[first, 2:3],
@@ -151,19 +172,13 @@ def _tabulate(stacks: Stacks, inks: Pigmentation) -> tuple[Film, Ints] | None:
         vividness=one,
     )
     cover = np.where(ink >= 0, amounts[first, 2], 1.0)[:, None]
-    layer = _group_layers(singles, inks, np.zeros((len(first), 1), dtype=np.intp), 1, cover)
+    layer = _group_layers(singles, palette, np.zeros((len(first), 1), dtype=np.intp), 1, cover)
     flat = Film(*(np.ascontiguousarray(part[:, 0]) for part in layer))
     return flat, index.reshape(stacks.ink.shape)
 
 
-def _reflect(
-    part: Stacks,
-    cards: Cards,
-    inks: Pigmentation,
-    illuminant: str,
-    floor_ratio: Floats,
-    table: tuple[Film, Ints] | None,
-) -> Floats:
+def _reflect(part: Stacks, palette: Palette, illuminant: str, table: tuple[Film, Ints] | None) -> Floats:
+    cards = palette.cards
     laid = part.ink >= 0
     entries = part.ink.shape[1]
     if table is None:
@@ -173,7 +188,7 @@ def _reflect(
         else:
             group, groups = np.broadcast_to(np.arange(entries), part.ink.shape), entries
         cover = _group_cover(part, laid, group, groups)
-        layers = _group_layers(part, inks, group, groups, cover)
+        layers = _group_layers(part, palette, group, groups, cover)
     else:
         group = np.broadcast_to(np.arange(entries), part.ink.shape)
         groups = entries
@@ -181,20 +196,20 @@ def _reflect(
 
     below = cards.internal[part.card]
     n = cards.n[part.card][:, None]
-    glow = _Glow(part, inks, group) if inks.emission.any() else None
+    glow = _Glow(part, palette, group) if palette.glows.any() else None
     for g in range(groups):
         if table is None:
             layer = Film(*(component[:, g] for component in layers))
         else:
             layer = Film(*(component[table[1][:, g]] for component in table[0]))
         bounce = 1 / (1 - layer.underside * below)
-        on = layer.reflectance + layer.transmittance**2 * below * bounce
+        on = layer.reflectance + layer.transmittance * layer.transmittance * below * bounce
         share = cover[:, g, None]
         if glow is not None:
             glow.lay(g, layer.transmittance, below, share, bounce)
         below = on if (share == 1).all() else np.where(share == 1, on, speckle(below, on, share, n))
 
-    floor = cards.floor[part.card] * _floor_loss(part, laid, floor_ratio)
+    floor = cards.floor[part.card] * _floor_loss(part, palette.floor_ratio)
     seen, below, floor = _close(below, part, floor)
     return seen if glow is None else seen + glow.seen(below, floor, illuminant)
 
@@ -222,7 +237,7 @@ def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, 
     return outside(below, floor), below, floor
 
 
-def _floor_loss(part: Stacks, laid: Bools, floor_ratio: Floats) -> Floats:
+def _floor_loss(part: Stacks, floor_ratio: Floats) -> Floats:
     """How far the inks lower the card's floor, as a factor (b, 36).
 
     An ink whose swatch is darker than the card's floor shows that the card can get
@@ -230,7 +245,7 @@ def _floor_loss(part: Stacks, laid: Bools, floor_ratio: Floats) -> Floats:
     such inks do not lower it twice: the logarithms are joined by a 4-norm, which is
     close to the darkest of them and smooth in every dose.
     """
-    dose = np.where(laid, part.dose, 0.0)
+    dose = part.dose
     if part.ink.shape[1] == 1:
         return np.asarray(np.exp(np.minimum(dose, 1) * floor_ratio[part.card, part.ink[:, 0]]))
     same = part.ink[:, :, None] == part.ink[:, None, :]
@@ -240,6 +255,8 @@ def _floor_loss(part: Stacks, laid: Bools, floor_ratio: Floats) -> Floats:
     for e in range(part.ink.shape[1]):
         square = (counted[:, e, None] * floor_ratio[part.card, part.ink[:, e]]) ** 2
         total += square * square
+    if not total.any():
+        return np.ones_like(total)
     return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
 
 
@@ -251,11 +268,10 @@ class _Glow:
     surface (way out); both legs are weakened by every layer laid later.
     """
 
-    def __init__(self, part: Stacks, inks: Pigmentation, group: Ints) -> None:
-        glows: Bools = np.asarray(inks.emission.max(axis=1) > 0)
-        shines = (part.ink >= 0) & glows[part.ink]
+    def __init__(self, part: Stacks, palette: Palette, group: Ints) -> None:
+        shines = (part.ink >= 0) & palette.glows[part.ink]
         self._entries = np.flatnonzero(shines.any(axis=0))
-        self._part, self._inks, self._group, self._shines = part, inks, group, shines
+        self._part, self._inks, self._group, self._shines = part, palette.inks, group, shines
         shape = (len(part), len(self._entries), BANDS)
         self._way_in, self._way_out = np.zeros(shape), np.zeros(shape)
 
