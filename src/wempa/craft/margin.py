@@ -8,8 +8,8 @@ two times in three.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import lru_cache
 from math import erf, exp, log, sqrt
 
@@ -28,34 +28,40 @@ DRAWS = 48
 _SMOOTH = 2.0
 
 
-@dataclass(frozen=True, slots=True)
-class _Move:
-    """Rows to add for one source: a pair (+ and -) or a single one."""
-
-    edits: tuple[Callable[[Stacks, int], None], ...]
-
-
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Sources:
-    """All doubts of one stack."""
+    """All doubts of one stack: a row each, or a row up and a row down."""
 
-    moves: tuple[_Move, ...]
-    model: float
+    factors: list[list[float]] = field(default_factory=list)
+    """Factor on the dose of each entry."""
+    variants: list[list[int]] = field(default_factory=list)
+    """Added to the ink index of each entry."""
+    cards: list[int] = field(default_factory=list)
+    pairs: list[int] = field(default_factory=list)
+    """First rows of the doubts that have two."""
+    singles: list[int] = field(default_factory=list)
+    model: float = 0.0
     """Standard deviation per axis, in ΔE00, of what the model itself misses."""
 
-    @property
-    def rows(self) -> int:
-        """Rows that `batch` needs."""
-        return sum(len(move.edits) for move in self.moves)
+    def add(self, *rows: tuple[list[float] | None, list[int] | None, int], width: int) -> None:
+        """One doubt: factors, variants and card of one row or of two."""
+        (self.pairs if len(rows) == 2 else self.singles).append(len(self.cards))
+        for factors, variants, card in rows:
+            self.factors.append(factors or [1.0] * width)
+            self.variants.append(variants or [0] * width)
+            self.cards.append(card)
 
-    def batch(self, copies: Stacks) -> Stacks:
-        """Turn that many copies of the stack into the moved ones, in place."""
-        row = 0
-        for move in self.moves:
-            for edit in move.edits:
-                edit(copies, row)
-                row += 1
-        return copies
+    def append(self, batch: Stacks) -> Stacks:
+        """The batch with the moved versions of its first row behind it."""
+        more, width = len(self.cards), batch.ink.shape[1]
+        index = np.zeros(len(batch) + more, dtype=np.intp)
+        index[: len(batch)] = np.arange(len(batch))
+        whole = batch.take(index)
+        if more and width:
+            whole.dose[len(batch) :] *= np.array(self.factors)
+            whole.ink[len(batch) :] += np.array(self.variants)
+        whole.card[len(batch) :] = self.cards
+        return whole
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -92,25 +98,32 @@ def sources(
     variants: int,
 ) -> Sources:
     """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
-    moves: list[_Move] = []
+    found = Sources()
     row = final.dry
+    owners, width = [part.ink for part in row.parts], len(row.parts)
     hand = log(table["margin.hand"])
+
+    def both(on: list[bool], factor: float) -> None:
+        up = [factor if yes else 1.0 for yes in on]
+        down = [1 / factor if yes else 1.0 for yes in on]
+        found.add((up, None, 0), (down, None, 0), width=width)
+
     for i, ink in enumerate(inks):
-        base = variants * i
-        columns = np.array([k for k, part in enumerate(row.parts) if part.ink == base])
-        if not columns.size:
+        own = [owner == variants * i for owner in owners]
+        if not any(own):
             continue
-        sigma = sqrt(ink.dose_doubt**2 + hand**2)
-        moves.append(_Move((_scale(columns, exp(sigma)), _scale(columns, exp(-sigma)))))
-        if not np.array_equal(ink.absorption[0], ink.absorption[1]):
-            moves.extend(_Move((_swap(columns, base + v),)) for v in (1, 2, 3))
-        if ink.scattering[4].any():
-            moves.append(_Move((_swap(columns, base + 4), _swap(columns, base + 5))))
-    later = np.array([k for k, part in enumerate(row.parts) if part.group > 0])
-    if later.size and not card.takeup_known:
-        change = table["margin.takeup"] / card.ground.takeup
-        moves.append(_Move((_scale(later, 1 + change), _scale(later, 1 - change))))
-    moves.extend(_Move((_recard(v),)) for v in _CARD_VARIANTS)
+        both(own, exp(sqrt(ink.dose_doubt**2 + hand**2)))
+        swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
+        if ink.colour_doubt:
+            for v in (1, 2, 3):
+                found.add((None, swapped[v], 0), width=width)
+        if ink.scatter_doubt:
+            found.add((None, swapped[4], 0), (None, swapped[5], 0), width=width)
+    later = [part.group > 0 for part in row.parts]
+    if any(later) and not card.takeup_known:
+        both(later, 1 + table["margin.takeup"] / card.ground.takeup)
+    for v in _CARD_VARIANTS:
+        found.add((None, None, v), width=width)
 
     # What the model itself misses: hardly anything for a swatch on its own card,
     # what the measured overprints show once another layer is as strong as the first.
@@ -124,28 +137,8 @@ def sources(
         table["margin.treatment"] * sqrt(row.treatments),
     )
     # Mean radius of an isotropic normal in three dimensions is 1.596 sigma.
-    return Sources(tuple(moves), sqrt(sum(p * p for p in parts)) / 1.596)
-
-
-def _scale(columns: Floats, factor: float) -> Callable[[Stacks, int], None]:
-    def edit(batch: Stacks, row: int) -> None:
-        batch.dose[row, columns] *= factor
-
-    return edit
-
-
-def _swap(columns: Floats, ink: int) -> Callable[[Stacks, int], None]:
-    def edit(batch: Stacks, row: int) -> None:
-        batch.ink[row, columns] = ink
-
-    return edit
-
-
-def _recard(card: int) -> Callable[[Stacks, int], None]:
-    def edit(batch: Stacks, row: int) -> None:
-        batch.card[row] = card
-
-    return edit
+    found.model = sqrt(sum(p * p for p in parts)) / 1.596
+    return found
 
 
 @lru_cache(4096)
@@ -180,27 +173,22 @@ def _metric(lightness: float, a: float, b: float) -> tuple[Floats, Floats]:
     return metric, np.linalg.inv(metric)
 
 
-def spread(base: Floats, moved: Floats, doubts: Sources, parts: int, table: Mapping[str, float]) -> Around:
+def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     """Covariance of the result, as a radius and as drawn results.
 
-    `base` is CIELAB (3,), `moved` (rows, 3) in the order of `Sources.batch`.
+    `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
     metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
-    steps = []
-    row = 0
-    for move in doubts.moves:
-        if len(move.edits) == 2:
-            steps.append((moved[row] - moved[row + 1]) / 2)
-        else:
-            steps.append(moved[row] - base)
-        row += len(move.edits)
+    pairs = np.array(doubts.pairs, dtype=np.intp)
+    steps = (moved[pairs] - moved[pairs + 1]) / 2
+    singles = moved[doubts.singles] - base
     own = inverse.T * doubts.model
-    every = np.concatenate([np.array(steps).reshape(-1, 3), own])
+    every = np.concatenate([steps, singles, own])
     scaled = every @ metric.T
     covariance = scaled.T @ scaled
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
     # 1946), then Wilson and Hilferty 1931.
-    trace, square = float(np.trace(covariance)), float((covariance**2).sum())
+    trace, square = float(covariance.trace()), float((covariance * covariance).sum())
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3

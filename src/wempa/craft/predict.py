@@ -16,7 +16,7 @@ import numpy as np
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.ink import Pigmentation
-from wempa.optics.stack import Cards, Palette, Stacks, reflect
+from wempa.optics.stack import Cards, Palette, reflect
 
 from . import constants, margin, prepare
 from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
@@ -84,7 +84,7 @@ class Bench:
     palette: Palette
     """Cards: the job's, white of the same surface, three doubtful versions of the first.
     Inks: `VARIANTS` rows each, in the order of `keys`."""
-    card_from_white: float
+    card_from_white: Floats
     """ΔE00 between the job's card and white card of the same surface."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
@@ -141,7 +141,7 @@ def _bench(
     return Bench(
         card=card,
         palette=Palette(cards, Pigmentation(*stacked)),
-        card_from_white=float(cm.delta_e(card.lab, white.lab)),
+        card_from_white=cm.delta_e(card.lab, white.lab),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
     )
@@ -161,7 +161,7 @@ def predict(job: Job) -> Prediction:
     lookup = bench.lookup()
     wet_look = job.look is Look.WET
 
-    steps = resolve(job.stack, lookup, bench.card.ground, table)[1:]
+    steps = resolve(job.stack, lookup, bench.card.ground, table, wet_look)[1:]
     final = steps[-1] if steps else NOTHING
     parents = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
     doubts = margin.sources(final, bench.inks, bench.card, table, VARIANTS)
@@ -172,21 +172,20 @@ def predict(job: Job) -> Prediction:
     if final.drops is not None:
         rows.append(final.drops)
     first_step = len(rows)
-    rows += [step.wet if wet_look else step.dry for step in steps]
+    rows += [step.wet or step.dry for step in steps]
     cards += [_ON_JOB_CARD] * (len(rows) - len(cards))
-    plain = stacks(rows, np.array(cards))
-    batch = join(plain, doubts.batch(plain.take(np.zeros(doubts.rows, dtype=np.intp))))
+    batch = doubts.append(stacks(rows, np.array(cards)))
 
     spectra = reflect(batch, bench.palette, illuminant)
     tristimulus = cm.xyz(spectra, illuminant)
     labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
-    rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)
+    rgb, excess = cm.srgb_from_xyz(tristimulus[: len(rows)], illuminant)
 
     def seen(row: int) -> Seen:
         return Seen(spectra[row], labs[row], cm.hex_from_rgb(rgb[row]), bool(excess[row] < 2e-3))
 
     count = len(parents)
-    around = margin.spread(labs[0], labs[len(rows) :], doubts, len(final.dry.parts), table)
+    around = margin.spread(labs[0], labs[len(rows) :], doubts)
     wanted = _wanted(job)
     overlaps = _overlaps(labs, around.results, count, bench, wanted)
     found = judge(overlaps, job.mud_line, table)
@@ -222,11 +221,6 @@ def alone(row: Row, ink: int) -> Row:
     return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
 
 
-def join(upper: Stacks, lower: Stacks) -> Stacks:
-    """Two batches of the same width as one."""
-    return Stacks(*(np.concatenate([getattr(upper, f.name), getattr(lower, f.name)]) for f in fields(Stacks)))
-
-
 def _wanted(job: Job) -> Floats | None:
     """Swatch colours of the stash: a mix close to one of them is never mud."""
     if not job.stash.inks:
@@ -242,15 +236,14 @@ def _wanted(job: Job) -> Floats | None:
 def _overlaps(labs: Floats, around: Floats, count: int, bench: Bench, wanted: Floats | None) -> Overlaps:
     """The overlap itself, then as it would be with each doubt moved."""
     result = np.concatenate([labs[:1], around])
-    n = len(result)
     on_card, on_white = labs[2 : 2 + count], labs[2 + count : 2 + 2 * count]
-    many = (n, max(count, 1), 3)
+    nobody = np.zeros((1, 1, 3))
     return Overlaps(
         result=result,
         on_white=labs[1] + (result - labs[0]),
-        parents=np.broadcast_to(on_card if count else np.zeros((1, 3)), many),
-        parents_on_white=np.broadcast_to(on_white if count else np.zeros((1, 3)), many),
-        present=np.full((n, max(count, 1)), count > 0),
+        parents=on_card[None] if count else nobody,
+        parents_on_white=on_white[None] if count else nobody,
+        present=np.full((1, max(count, 1)), count > 0),
         card=bench.card.lab,
         card_from_white=bench.card_from_white,
         wanted=wanted,

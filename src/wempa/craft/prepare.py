@@ -29,7 +29,7 @@ _CACHE = 4096
 # A typed colour that misses by less than this was met.
 _MET = 0.05
 # A swatch that no ink of its formula can give within this is noted.
-_IMPOSSIBLE = 0.1
+_IMPOSSIBLE = 0.08
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -71,6 +71,9 @@ class PreparedInk:
     cover: float
     dose_doubt: float
     """Standard deviation of ln dose behind the swatch."""
+    colour_doubt: bool
+    """Whether the variants in colour differ from the ink."""
+    scatter_doubt: bool
     formula: Formula
     values: Mapping[str, float]
     """The formula's column of the table, with the ink's own overrides."""
@@ -230,6 +233,8 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
         amount=amount,
         cover=cover,
         dose_doubt=float(doubt),
+        colour_doubt=bool(stated_spread),
+        scatter_doubt=bool(scatters[4].any()),
         formula=given.formula,
         values=own,
         lab=cm.lab(measured, illuminant),

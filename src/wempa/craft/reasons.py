@@ -9,7 +9,7 @@ import numpy as np
 
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import film
-from wempa.optics.grid import WAVELENGTHS, Bools, Floats
+from wempa.optics.grid import WAVELENGTHS, Floats
 from wempa.optics.ink import Pigmentation
 
 from .job import Ink, Note
@@ -21,10 +21,13 @@ from .words import VerdictKind, Way
 if TYPE_CHECKING:
     from .predict import Bench
 
-_THIRDS: tuple[tuple[str, Bools], ...] = (
-    ("blue", (WAVELENGTHS >= 420) & (WAVELENGTHS < 490)),
-    ("green", (WAVELENGTHS >= 500) & (WAVELENGTHS < 580)),
-    ("red", (WAVELENGTHS >= 600) & (WAVELENGTHS < 680)),
+_THIRDS = ("blue", "green", "red")
+_THIRD_BANDS: Floats = np.stack(
+    [
+        ((start <= WAVELENGTHS) & (stop > WAVELENGTHS)) / ((start <= WAVELENGTHS) & (stop > WAVELENGTHS)).sum()
+        for start, stop in ((420, 490), (500, 580), (600, 680))
+    ],
+    axis=1,
 )
 _HUE_WORDS = ("red", "orange", "yellow", "green", "blue", "purple")
 
@@ -43,12 +46,6 @@ def colour_word(lab: Floats) -> str:
     if lightness < 50 and chroma < 45 and (hue < 100 or hue > 350):
         return "brown"
     return hue_word(hue)
-
-
-def _lets_through(pigmentation: Pigmentation, row: Row, ink: int) -> Floats:
-    """What an ink's lay-downs let pass there and back, (36,), 0–1."""
-    dose = sum(part.dose for part in row.parts if part.ink == ink)
-    return np.asarray(np.exp(-2 * pigmentation.absorption[ink] * dose))
 
 
 def find_way(row: Row, inks: Pigmentation) -> Way | None:
@@ -170,14 +167,16 @@ def _hues_mixed_wet(row: Row, bench: Bench) -> int:
 
 def _what_is_lost(row: Row, bench: Bench, names: list[str]) -> list[Note]:
     """Which light one ink lets through and another soaks up, per pair of inks."""
-    stride = len(bench.palette.inks.film_share) // max(1, len(names))
-    passes = [_lets_through(bench.palette.inks, row, stride * i) for i in range(len(names))]
+    inks = bench.palette.inks
+    stride = len(inks.film_share) // max(1, len(names))
+    doses = [sum(part.dose for part in row.parts if part.ink == stride * i) for i in range(len(names))]
+    # There and back, averaged over each third: (inks, 3).
+    passes = np.exp(-2 * inks.absorption[::stride] * np.array(doses)[:, None]) @ _THIRD_BANDS
     lost: dict[tuple[int, int], list[str]] = {}
-    for word, band in _THIRDS:
-        through = [float(p[band].mean()) for p in passes]
-        giver, taker = int(np.argmax(through)), int(np.argmin(through))
-        if through[giver] > 2.5 * through[taker] and through[giver] > 0.3 and through[taker] < 0.35:
-            lost.setdefault((giver, taker), []).append(word)
+    for word, through in zip(_THIRDS, passes.T.tolist(), strict=True):
+        most, least = max(through), min(through)
+        if most > 2.5 * least and most > 0.3 and least < 0.35:
+            lost.setdefault((through.index(most), through.index(least)), []).append(word)
     return [
         Note("soaks_up", f"{names[taker]} soaks up the {' and '.join(words)} light that {names[giver]} lets through.")
         for (giver, taker), words in lost.items()

@@ -49,11 +49,11 @@ class Resolved:
 
     dry: Row
     drops: Row | None
-    wet: Row
+    wet: Row | None
     notes: list[Note]
 
 
-NOTHING = Resolved(Row(), None, Row(), [])
+NOTHING = Resolved(Row(), None, None, [])
 """The bare card."""
 
 
@@ -62,11 +62,12 @@ def resolve(
     inks: Mapping[str, tuple[int, PreparedInk]],
     ground: Ground,
     table: Mapping[str, float],
+    wet_look: bool = False,
 ) -> list[Resolved]:
     """Work out every entry's effective dose, cover and neighbours.
 
     Returns the bare card, then the stack as it is after each entry; the last is the
-    whole.
+    whole. The wet look is worked out only when asked for.
 
     `inks` maps a key to its row in the pigmentation table and its preparation.
     Doses count what earlier lay-downs have put there (saturation) and how much the
@@ -152,7 +153,7 @@ def resolve(
             Resolved(
                 dry=dry,
                 drops=None if drops is None else _lifted(dry, drops),
-                wet=_wetted(dry, group if not closed else -1, by_row, table),
+                wet=_wetted(dry, group if not closed else -1, by_row, table) if wet_look else None,
                 notes=notes,
             )
         )

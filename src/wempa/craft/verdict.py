@@ -30,22 +30,25 @@ KINDS = (
 
 @dataclass(frozen=True, slots=True)
 class Overlaps:
-    """A batch of b overlaps of up to p inks, all CIELAB under one light."""
+    """A batch of b overlaps of up to p inks, all CIELAB under one light.
+
+    Parents, presence and card may have one row for all.
+    """
 
     result: Floats
     """(b, 3), the dry look on the card."""
     on_white: Floats
     """(b, 3), the same lay-downs on white card of the same surface."""
     parents: Floats
-    """(b, p, 3), each ink alone, same dose, same card."""
+    """(b, p, 3), p >= 1, each ink alone, same dose, same card."""
     parents_on_white: Floats
     """(b, p, 3)."""
     present: Bools
     """(b, p), False where padded."""
     card: Floats
-    """(b, 3)."""
-    card_from_white: float
-    """ΔE00 between the card and white card of the same surface."""
+    """(b, 3) or (3,)."""
+    card_from_white: Floats
+    """() or (b,), ΔE00 between the card and white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
 
@@ -58,10 +61,10 @@ class Judgement:
     """Index into `KINDS`."""
     mud: Floats
     """0–100."""
-    loss: Floats
-    """Share of the promised chroma lost, 0–1, by mixing and by the card together."""
     mixing_loss: Floats
+    """Share of the promised chroma that mixing costs, 0–1."""
     card_loss: Floats
+    """Share of the colour on white that the card costs, 0–1."""
     promised_chroma: Floats
     promised_hue: Floats
     """Painter's hue, 0–360°."""
@@ -94,11 +97,12 @@ def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats]:
     grey has no say in it; the chroma is the plain mean, so that a grey mixed in on
     purpose lowers what is promised.
     """
-    chroma = np.where(present, np.hypot(parents[..., 1], parents[..., 2]), 0.0)
-    count = np.maximum(present.sum(axis=1), 1)
+    a, b = parents[..., 1], parents[..., 2]
+    chroma = np.sqrt(a * a + b * b) * present
     angle = np.radians(painter_hue(parents))
     x, y = (chroma * np.cos(angle)).sum(axis=1), (chroma * np.sin(angle)).sum(axis=1)
-    return chroma.sum(axis=1) / count, np.degrees(np.arctan2(y, x)) % 360
+    mean = chroma.sum(axis=1) / np.maximum(present.sum(axis=1), 1)
+    return mean, np.degrees(np.arctan2(y, x)) % 360
 
 
 def _ramp(value: Floats, start: float | Floats, stop: float | Floats) -> Floats:
@@ -107,87 +111,79 @@ def _ramp(value: Floats, start: float | Floats, stop: float | Floats) -> Floats:
     return np.asarray(t * t * (3 - 2 * t))
 
 
-def mud_region(lab: Floats, table: Mapping[str, float]) -> Floats:
-    """Closeness of CIELAB (..., 3) to the dull brown, olive and grey of mud, 0–1.
-
-    Low to middle lightness, and dull for its hue: a brown may keep more chroma
-    than a grey-green or a grey-violet before it stops being mud. Black is not mud.
-    """
-    lightness, chroma, hue = np.moveaxis(cm.lch(lab), -1, 0)
-    brown = _ramp(hue, 5, 40) * (1 - _ramp(hue, 112, 140))
-    grey, most = table["mud.grey_chroma"], table["mud.brown_chroma"]
-    edge = grey + (most - grey) * brown
-    dull = 1 - _ramp(chroma, 0.3 * edge, edge)
-    low = 1 - _ramp(lightness, table["mud.light_from"], table["mud.light_to"])
-    return np.asarray(dull * low * _ramp(lightness, 10, 24))
-
-
 def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Judgement:
     """Verdict and mud of each overlap (DESIGN section 5).
 
     Mud needs both chroma lost against the promise and closeness to the mud
     region, and a colour that no parent is by itself. `mud_line` decides the kind
     only, never the mud figure.
+
+    The mud region is dull brown, olive and grey of low to middle lightness: a brown
+    may keep more chroma than a grey-green or a grey-violet before it stops being
+    mud. Black is not mud.
     """
     o = overlaps
-    several = o.present.sum(axis=1) > 1
-    chroma_white = np.hypot(o.on_white[:, 1], o.on_white[:, 2])
-    promised, hue = clean_between(o.parents_on_white, o.present)
-
-    mixing = np.where(several, 1 - chroma_white / np.maximum(promised, 1e-6), 0.0)
-    mixing = np.clip(mixing, 0, 1) * _ramp(promised, 2, 10)
+    count = o.parents.shape[1]
+    inks = o.present.sum(axis=1)
+    several, has_ink = inks > 1, inks > 0
+    a, b, wa, wb = o.result[:, 1], o.result[:, 2], o.on_white[:, 1], o.on_white[:, 2]
+    chroma_white = np.maximum(np.sqrt(wa * wa + wb * wb), 1e-6)
+    promised, promised_hue = clean_between(o.parents_on_white, o.present)
+    mixing = np.maximum(1 - chroma_white / np.maximum(promised, 1e-6), 0.0) * (several * _ramp(promised, 2, 10))
     # On coloured card: what of the colour on white is left, along its own hue.
-    along = (o.result[:, 1] * o.on_white[:, 1] + o.result[:, 2] * o.on_white[:, 2]) / np.maximum(chroma_white, 1e-6)
-    dulls = _ramp(np.array(o.card_from_white), 3, 12)
-    card = np.clip(1 - along / np.maximum(chroma_white, 1e-6), 0, 1) * _ramp(chroma_white, 2, 10) * dulls
-    loss = 1 - (1 - mixing) * (1 - card)
+    along = (a * wa + b * wb) / chroma_white
+    dulls = _ramp(o.card_from_white, 3, 12)
+    card = np.minimum(np.maximum(1 - along / chroma_white, 0.0), 1.0) * (_ramp(chroma_white, 2, 10) * dulls)
 
     # One call for all distances: to each parent, to the card, to the same on white.
-    count = o.parents.shape[1]
-    others = np.concatenate([o.parents, np.broadcast_to(o.card, o.result.shape)[:, None], o.on_white[:, None]], axis=1)
+    others = np.empty((len(o.result), count + 2, 3))
+    others[:, :count], others[:, count], others[:, count + 1] = o.parents, o.card, o.on_white
     distance = cm.delta_e(o.result[:, None], others)
     to_parents, to_card, to_white = distance[:, :count], distance[:, count], distance[:, count + 1]
-    nearest = np.where(o.present, to_parents, np.inf).min(axis=1, initial=np.inf)
-    farthest = np.where(o.present, to_parents, -np.inf).max(axis=1, initial=-np.inf)
+    nearest = np.where(o.present, to_parents, np.inf).min(axis=1)
+    farthest = np.where(o.present, to_parents, -np.inf).max(axis=1)
     same, other = table["verdict.same"], table["verdict.other"]
 
-    region = mud_region(o.result, table)
+    hue = np.degrees(np.arctan2(b, a)) % 360
+    light = o.result[:, 0]
     # One ink alone is its own parent: what is new about it is what the card did.
     novel = np.where(several, nearest, to_white)
-    new = _ramp(novel, same * 0.5, same * 1.5)
-    by_mixing = _ramp(mixing, table["mud.mixing_from"], table["mud.mixing_to"])
-    by_card = _ramp(card, table["mud.card_from"], table["mud.card_to"])
-    mud = 100 * (1 - (1 - by_mixing) * (1 - by_card)) * region * new
+    limits = np.array(
+        [
+            (5, 40),
+            (140, 112),
+            (table["mud.light_to"], table["mud.light_from"]),
+            (10, 24),
+            (same * 0.5, same * 1.5),
+            (table["mud.mixing_from"], table["mud.mixing_to"]),
+            (table["mud.card_from"], table["mud.card_to"]),
+        ]
+    )
+    reddish, not_green, low, not_black, new, by_mixing, by_card = _ramp(
+        np.array([hue, hue, light, light, novel, mixing, card]), limits[:, :1], limits[:, 1:]
+    )
+    grey, most = table["mud.grey_chroma"], table["mud.brown_chroma"]
+    edge = grey + (most - grey) * (reddish * not_green)
+    region = _ramp(np.sqrt(a * a + b * b), edge, 0.3 * edge) * low * not_black
+    mud = 100 * (1 - (1 - by_mixing) * (1 - by_card)) * region * new * has_ink
     if o.wanted is not None and len(o.wanted):
         mud = mud * _ramp(cm.delta_e(o.result[:, None], o.wanted[None]).min(axis=1), same, same * 1.5)
 
     coloured = dulls > 0.5
-    muddy = mud >= mud_line
     no_new = np.where(several, farthest <= same, coloured & (to_white <= same) & (to_card <= same))
-    by_ink = several & (nearest <= same) & (farthest > other)
-    swallowed = coloured & (to_card <= same) & (np.where(several, farthest, to_white) > other)
-    dull_against_ink = several & (chroma_white < table["verdict.muted"] * promised) & (promised > 6)
-    dull_against_card = coloured & (along < table["verdict.muted"] * chroma_white) & (chroma_white > 6)
-    has_ink = o.present.any(axis=1)
-    kind = np.select(
-        [
-            ~has_ink,
-            muddy,
-            no_new,
-            by_ink | swallowed,
-            dull_against_ink | dull_against_card,
-        ],
-        [0, 2, 4, 3, 1],
-        0,
-    )
+    swamped = several & (nearest <= same) & (farthest > other)
+    swamped |= coloured & (to_card <= same) & (np.where(several, farthest, to_white) > other)
+    share = table["verdict.muted"]
+    muted = several & (chroma_white < share * promised) & (promised > 6)
+    muted |= coloured & (along < share * chroma_white) & (chroma_white > 6)
+    kind = np.where(mud >= mud_line, 2, np.where(no_new, 4, np.where(swamped, 3, np.where(muted, 1, 0))))
     return Judgement(
-        kind=kind,
-        mud=np.where(has_ink, mud, 0.0),
-        loss=loss,
+        kind=kind * has_ink,
+        mud=mud,
         mixing_loss=mixing,
         card_loss=card,
         promised_chroma=promised,
-        promised_hue=hue,
+        promised_hue=promised_hue,
         region=region,
         to_parents=to_parents,
         to_card=to_card,

@@ -29,12 +29,12 @@ def film(absorption: Floats, scattering: Floats) -> Film:
     in thick films nor divides by zero as s or k goes to zero, where it becomes
     Beer–Lambert's exp(-k) and the pure scatterer's s / (1 + s).
     """
-    q = np.sqrt(absorption * (absorption + 2 * scattering))
-    q = np.maximum(q, 1e-12)
+    q = np.maximum(np.sqrt(absorption * (absorption + 2 * scattering)), 1e-9)
+    # 1 - exp(-2 q), exact where q is small.
+    gone = -np.expm1(-2 * q)
     decay = np.exp(-q)
-    square = decay * decay
-    sinhc = np.where(q < 1e-4, decay, (1 - square) / (2 * q))
-    denominator = (scattering + absorption) * sinhc + (1 + square) / 2
+    sinhc = gone / (2 * q)
+    denominator = (scattering + absorption) * sinhc + (1 - gone / 2)
     reflectance = scattering * sinhc / denominator
     return Film(reflectance, decay / denominator, reflectance)
 

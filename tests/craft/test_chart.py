@@ -1,0 +1,47 @@
+"""A chart is nothing but its cells predicted one by one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from wempa.craft.chart import ordered_pairs
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown
+from wempa.craft.predict import predict
+from wempa.craft.words import Over, Tool
+from wempa.demo.penny_halt import ink_bodies
+from wempa.formats.job import Ink as ContractInk
+
+INKS = [ContractInk.model_validate(ink["body"]).to_core() for ink in ink_bodies()]
+
+
+@pytest.mark.parametrize("card", ["#f8f7f4", "#a8dcc0"])
+@pytest.mark.parametrize(
+    "way",
+    [
+        LayDown((), dose=1.0),
+        LayDown((), tool=Tool.FOAM, passes=4),
+        LayDown((), tool=Tool.BRUSH, passes=3, over=Over.WET),
+    ],
+)
+def test_every_cell_is_the_prediction_of_its_stack(card: str, way: LayDown) -> None:
+    paper = Card(Colour(hex=card))
+    chart = ordered_pairs(INKS, paper, way)
+    assert chart.lab.shape == (40, 40, 3)
+    rng = np.random.default_rng(7)
+    for below, above in [*rng.integers(0, 40, (25, 2)), (3, 3)]:
+        inks: tuple[tuple[str, Ink], ...] = (("a", INKS[below]), ("b", INKS[above]))
+        upper = "a" if below == above else "b"
+        stack = (replace(way, parts=(("a", 1.0),), over=Over.DRY), replace(way, parts=((upper, 1.0),)))
+        found = predict(Job(paper, inks, stack))
+        np.testing.assert_allclose(chart.lab[below, above], found.colour.lab, atol=1e-6)
+        assert chart.mud[below, above] == pytest.approx(found.verdict.mud, abs=1e-6)
+        assert chart.kind_of(below, above) == found.verdict.kind
+
+
+def test_an_empty_chart_and_one_ink() -> None:
+    paper = Card(Colour(hex="#f8f7f4"))
+    assert ordered_pairs([], paper, LayDown((), dose=1.0)).lab.shape == (0, 0, 3)
+    assert ordered_pairs(INKS[:1], paper, LayDown((), dose=1.0)).kind_of(0, 0) == "clean"
