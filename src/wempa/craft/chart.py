@@ -15,6 +15,7 @@ import numpy as np
 
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints, white_point
+from wempa.optics.parallel import in_chunks
 from wempa.optics.stack import Stacks, reflect
 
 from . import constants
@@ -88,8 +89,8 @@ def ordered_pairs(
     on_white = _labs(replace(pairs, card=pairs.card + 1), bench, illuminant) if coloured else results
 
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
-    for start in range(0, n * n, _JUDGED):
-        rows = slice(start, start + _JUDGED)
+
+    def judge_rows(rows: slice) -> None:
         same = below[rows] == above[rows]
         parents = np.stack([firsts[0][first_of[rows]], seconds[0][second_of[rows]]], axis=1)
         parents_white = np.stack([firsts[1][first_of[rows]], seconds[1][second_of[rows]]], axis=1)
@@ -110,6 +111,8 @@ def ordered_pairs(
             table,
         )
         mud[rows], kind[rows] = found.mud, found.kind
+
+    in_chunks(judge_rows, n * n, _JUDGED)
     alone = firsts[0][first_of.reshape(n, n)[:, 0]]
     return Chart(results.reshape(n, n, 3), mud.reshape(n, n), kind.reshape(n, n), alone)
 

@@ -14,6 +14,7 @@ import numpy as np
 from .film import Film, compose, film
 from .grid import BANDS, Bools, Floats, Ints, illuminant_power, observer
 from .ink import Pigmentation
+from .parallel import in_chunks
 from .surface import INTERNAL_REFLECTION, outside, speckle, wet_pores
 
 # Elements of one working array, so that a chunk of rows stays in the cache.
@@ -42,10 +43,11 @@ class Palette:
     inks: Pigmentation
 
     @cached_property
-    def floor_ratio(self) -> Floats:
-        """Ln of the floor that each ink leaves on each card, over the card's, (c, n, 36), <= 0."""
+    def floor_loss(self) -> Floats:
+        """ln⁴ of the floor that each ink leaves on each card, over the card's, (c, n, 36)."""
         floor = self.cards.floor[:, None]
-        return np.asarray(np.log(np.minimum(self.inks.floor_cap[None], floor) / floor))
+        ratio = np.log(np.minimum(self.inks.floor_cap[None], floor) / floor)
+        return np.asarray(ratio**4)
 
     @cached_property
     def filmy(self) -> bool:
@@ -108,9 +110,11 @@ def reflect(stacks: Stacks, palette: Palette, illuminant: str = "D65") -> Floats
     if len(stacks) <= size:
         return _reflect(stacks, palette, illuminant, table)
     out = np.empty((len(stacks), BANDS))
-    for start in range(0, len(stacks), size):
-        rows = slice(start, start + size)
+
+    def fill(rows: slice) -> None:
         out[rows] = _reflect(stacks.take(rows), palette, illuminant, (table[0], table[1][rows]) if table else None)
+
+    in_chunks(fill, len(stacks), size)
     return out
 
 
@@ -153,6 +157,8 @@ def _tabulate(stacks: Stacks, palette: Palette) -> tuple[Film, Ints] | None:
     amounts = np.stack([stacks.dose, stacks.scatter, stacks.cover], axis=-1).reshape(-1, 3)
     keys = np.zeros(len(amounts), dtype=np.intp)
     for column in amounts.T:
+        if (column == column[0]).all():
+            continue
         values, index = np.unique(column, return_inverse=True)
         keys = keys * len(values) + index
     keys = keys * (len(palette.inks.film_share) + 1) + (stacks.ink.reshape(-1) + 1)
@@ -209,7 +215,7 @@ def _reflect(part: Stacks, palette: Palette, illuminant: str, table: tuple[Film,
             glow.lay(g, layer.transmittance, below, share, bounce)
         below = on if (share == 1).all() else np.where(share == 1, on, speckle(below, on, share, n))
 
-    floor = cards.floor[part.card] * _floor_loss(part, palette.floor_ratio)
+    floor = cards.floor[part.card] * _floor_loss(part, palette.floor_loss)
     seen, below, floor = _close(below, part, floor)
     return seen if glow is None else seen + glow.seen(below, floor, illuminant)
 
@@ -237,7 +243,7 @@ def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, 
     return outside(below, floor), below, floor
 
 
-def _floor_loss(part: Stacks, floor_ratio: Floats) -> Floats:
+def _floor_loss(part: Stacks, loss: Floats) -> Floats:
     """How far the inks lower the card's floor, as a factor (b, 36).
 
     An ink whose swatch is darker than the card's floor shows that the card can get
@@ -245,18 +251,20 @@ def _floor_loss(part: Stacks, floor_ratio: Floats) -> Floats:
     such inks do not lower it twice: the logarithms are joined by a 4-norm, which is
     close to the darkest of them and smooth in every dose.
     """
-    dose = part.dose
+    if not loss.any():
+        return np.ones((len(part), 1))
     if part.ink.shape[1] == 1:
-        return np.asarray(np.exp(np.minimum(dose, 1) * floor_ratio[part.card, part.ink[:, 0]]))
-    same = part.ink[:, :, None] == part.ink[:, None, :]
-    first = ~np.tril(same, -1).any(axis=2)
-    counted = np.where(first, np.minimum(np.einsum("bij,bj->bi", same, dose), 1), 0.0)
-    total = np.zeros((len(part), BANDS))
-    for e in range(part.ink.shape[1]):
-        square = (counted[:, e, None] * floor_ratio[part.card, part.ink[:, e]]) ** 2
-        total += square * square
-    if not total.any():
-        return np.ones_like(total)
+        counted = np.minimum(part.dose, 1)
+    else:
+        same = part.ink[:, :, None] == part.ink[:, None, :]
+        whole = np.minimum((same * part.dose[:, None]).sum(axis=2), 1)
+        # The first entry of an ink speaks for all of them.
+        counted = whole * (same.argmax(axis=2) == np.arange(part.ink.shape[1]))
+    counted = counted * counted
+    counted = counted * counted
+    total = counted[:, 0, None] * loss[part.card, part.ink[:, 0]]
+    for e in range(1, part.ink.shape[1]):
+        total += counted[:, e, None] * loss[part.card, part.ink[:, e]]
     return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
 
 
