@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from .cases import Checker, load
+from .own_cases import CASES as OWN
 
 CASES = load("craft-cases.json")
 
@@ -16,3 +17,14 @@ def test_craft_case(case: dict[str, Any]) -> None:
     checker = Checker(case["jobs"])
     for test, *args in case["expect"]:
         checker.check(test, *args)
+
+
+@pytest.mark.parametrize(("jobs", "expect"), [case[1:] for case in OWN], ids=[case[0] for case in OWN])
+def test_own_case(jobs: dict[str, Any], expect: list[list[Any]]) -> None:
+    checker = Checker(jobs)
+    for test, *args in expect:
+        checker.check(test, *args)
+
+
+def test_there_are_enough_own_cases() -> None:
+    assert len({case[0] for case in OWN}) >= 40

@@ -31,9 +31,10 @@ def polar(hue: float, chroma: float = 50, lightness: float = 60) -> list[float]:
 )
 def test_two_primaries_promise_the_secondary_between_them(one: float, two: float, promise: float) -> None:
     parents = np.array([[polar(one), polar(two)]])
-    chroma, hue = clean_between(parents, np.ones((1, 2), dtype=bool))
+    chroma, hue, agreement = clean_between(parents, np.ones((1, 2), dtype=bool))
     assert abs((hue[0] - promise + 180) % 360 - 180) < 1
     assert chroma[0] == pytest.approx(50)
+    assert agreement[0] == pytest.approx(abs(np.cos(np.radians(((two - one + 180) % 360 - 180) / 2))), abs=0.01)
 
 
 def test_painters_hue_and_back() -> None:
@@ -42,7 +43,8 @@ def test_painters_hue_and_back() -> None:
 
 
 def test_mud_never_depends_on_the_mud_line_but_the_kind_does() -> None:
-    strict, lenient = run(mud_line=5), run(mud_line=100)
+    light: list[dict[str, object]] = [{"ink": "a", "dose": 0.3}, {"ink": "b", "dose": 0.3}]
+    strict, lenient = run(light, mud_line=5), run(light, mud_line=100)
     assert strict.verdict.mud == lenient.verdict.mud
     assert strict.verdict.kind == "muddy"
     assert lenient.verdict.kind != "muddy"

@@ -105,7 +105,7 @@ _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], .
         0,
         1,
         "Share of the ink that a drop of water carries away from its middle.",
-        (0.06, 0.85, 0.3, 0.45, 0.05, 0.35, 0.3),
+        (0.06, 0.85, 0.3, 0.6, 0.05, 0.35, 0.3),
     ),
     (
         "milk",
@@ -114,7 +114,7 @@ _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], .
         0.2,
         5,
         "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
-        (1, 1, 1.5, 1.05, 1, 1, 1.2),
+        (1, 1, 3.0, 1.05, 1, 1, 1.6),
     ),
     (
         "wet_pores",
@@ -356,7 +356,7 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant(
         "mud.mixing_from",
-        0.35,
+        0.30,
         _SHARE,
         "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
         "guess",
@@ -364,7 +364,25 @@ _SINGLE: tuple[Constant, ...] = (
         1,
     ),
     Constant(
-        "mud.mixing_to", 0.75, _SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
+        "mud.mixing_to", 0.65, _SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
+    ),
+    Constant(
+        "mud.agree_from",
+        0.55,
+        "agreement of hues 0–1",
+        "Up to here the parents' hues pull apart enough for mud; two primaries agree to 0.5, a quarter turn to 0.71.",
+        "reasoned",
+        0,
+        1,
+    ),
+    Constant(
+        "mud.agree_to",
+        0.9,
+        "agreement of hues 0–1",
+        "From here on the inks are of one hue, or greys and blacks with one.",
+        "reasoned",
+        0,
+        1,
     ),
     Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
     Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),

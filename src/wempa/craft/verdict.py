@@ -90,19 +90,22 @@ def cielab_hue(painter: Floats) -> Floats:
     return np.asarray(np.interp(painter % 360, _PAINTER_HUE, _CIELAB_HUE) % 360)
 
 
-def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats]:
-    """Chroma and painter's hue that the parents promise, each (b,).
+def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats, Floats]:
+    """Chroma and painter's hue that the parents promise, and how far they agree, each (b,).
 
     The hue is the mean along the shorter way round, weighted by chroma so that a
     grey has no say in it; the chroma is the plain mean, so that a grey mixed in on
-    purpose lowers what is promised.
+    purpose lowers what is promised. Agreement is the length of the mean hue vector
+    against that of its parts: 1 for one hue, or one hue with greys and blacks, about
+    0.5 for two primaries, 0 for equal opposites.
     """
     a, b = parents[..., 1], parents[..., 2]
     chroma = np.sqrt(a * a + b * b) * present
     angle = np.radians(painter_hue(parents))
     x, y = (chroma * np.cos(angle)).sum(axis=1), (chroma * np.sin(angle)).sum(axis=1)
-    mean = chroma.sum(axis=1) / np.maximum(present.sum(axis=1), 1)
-    return mean, np.degrees(np.arctan2(y, x)) % 360
+    total = chroma.sum(axis=1)
+    agreement = np.sqrt(x * x + y * y) / np.maximum(total, 1e-6)
+    return total / np.maximum(present.sum(axis=1), 1), np.degrees(np.arctan2(y, x)) % 360, agreement
 
 
 def _ramp(value: Floats, start: float | Floats, stop: float | Floats) -> Floats:
@@ -118,7 +121,8 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     region, and a colour that no parent is by itself. `mud_line` decides the kind
     only, never the mud figure.
 
-    The mud region is dull brown, olive and grey of low to middle lightness: a brown
+    Mixing makes mud only as far as the parents' hues pull apart, the card as far as it
+    takes the colour out. The mud region is dull brown, olive and grey of low to middle lightness: a brown
     may keep more chroma than a grey-green or a grey-violet before it stops being
     mud. Black is not mud.
     """
@@ -128,7 +132,7 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     several, has_ink = inks > 1, inks > 0
     a, b, wa, wb = o.result[:, 1], o.result[:, 2], o.on_white[:, 1], o.on_white[:, 2]
     chroma_white = np.maximum(np.sqrt(wa * wa + wb * wb), 1e-6)
-    promised, promised_hue = clean_between(o.parents_on_white, o.present)
+    promised, promised_hue, agreement = clean_between(o.parents_on_white, o.present)
     mixing = np.maximum(1 - chroma_white / np.maximum(promised, 1e-6), 0.0) * (several * _ramp(promised, 2, 10))
     # On coloured card: what of the colour on white is left, along its own hue.
     along = (a * wa + b * wb) / chroma_white
@@ -153,16 +157,22 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
             (5, 40),
             (140, 112),
             (table["mud.light_to"], table["mud.light_from"]),
-            (10, 24),
+            (12, 27),
             (same * 0.5, same * 1.5),
-            (table["mud.mixing_from"], table["mud.mixing_to"]),
             (table["mud.card_from"], table["mud.card_to"]),
         ]
     )
-    reddish, not_green, low, not_black, new, by_mixing, by_card = _ramp(
-        np.array([hue, hue, light, light, novel, mixing, card]), limits[:, :1], limits[:, 1:]
+    reddish, not_green, low, not_black, new, by_card = _ramp(
+        np.array([hue, hue, light, light, novel, card]), limits[:, :1], limits[:, 1:]
     )
-    grey, most = table["mud.grey_chroma"], table["mud.brown_chroma"]
+    # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
+    # that pull apart make mud. Between opposites nothing is promised at all: less need
+    # be lost there, and a dull green, violet or rust is mud too.
+    opposed = 1 - _ramp(agreement, 0.25, 0.6)
+    lost = (mixing - table["mud.mixing_from"] + 0.1 * opposed) / (table["mud.mixing_to"] - table["mud.mixing_from"])
+    by_mixing = _ramp(lost, 0, 1) * (1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"]))
+    most = table["mud.brown_chroma"] * (1 + 0.25 * opposed)
+    grey = table["mud.grey_chroma"] * (1 + 0.8 * opposed)
     edge = grey + (most - grey) * (reddish * not_green)
     region = _ramp(np.sqrt(a * a + b * b), edge, 0.3 * edge) * low * not_black
     mud = 100 * (1 - (1 - by_mixing) * (1 - by_card)) * region * new * has_ink
