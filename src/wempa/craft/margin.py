@@ -24,7 +24,7 @@ from .resolve import Resolved
 # Standard normal quantile of 2/3.
 _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
-DRAWS = 48
+DRAWS = 32
 _SMOOTH = 2.0
 
 
