@@ -98,6 +98,7 @@ CASES: list[Case] = [
     ("white-over-dry-blend-stays-white", {"x": job(WHITE, (ink(BLUE), 1), (WHITE_INK, 3)), "b": job(WHITE, (ink(BLUE), 1))}, [["lighter", "x", "b", 25]]),
     ("layered-against-mixed", {"dry": pair(RED, "#3f8fd0", "pigment"), "wet": pair(RED, "#3f8fd0", "pigment", over="wet")}, [["muddier", "wet", "dry", 0], ["far", "dry", "wet", 5]]),
     ("sandwich-of-fusions", {"a": job(WHITE, (ink(TEAL, "fusion"), 1)), "ab": pair(TEAL, CORAL, "fusion", over="wet"), "aba": job(WHITE, (ink(TEAL, "fusion"), 1), (ink(CORAL, "fusion"), 1, "wet"), (ink(TEAL, "fusion"), 1, "wet"))}, [["closer", "aba", "ab", "a"]]),
+    ("order-of-wet-tools", {"ab": job(WHITE, (ink(CORAL, "hybrid"), ("foam", 4)), (ink(TEAL, "hybrid"), ("foam", 4), "wet")), "ba": job(WHITE, (ink(TEAL, "hybrid"), ("foam", 4)), (ink(CORAL, "hybrid"), ("foam", 4), "wet"))}, [["near", "ab", "ba", 1]]),
     # Coloured card.
     ("orange-on-mint", {"w": job(WHITE, (ink(ORANGE), 1)), "m": job(MINT, (ink(ORANGE), 1)), "b": job(MINT, (WHITE_INK, 1), (ink(ORANGE), 1))}, [["chroma", "w", "m", 10], ["recovers", "b", "m", "w", 0.3]]),
     ("thin-damp-barrier-on-rose", {"m": job(ROSE, (ink(TEAL), 1)), "b": job(ROSE, (WHITE_INK, 0.5), (ink(TEAL), 1, "wet")), "w": job(WHITE, (ink(TEAL), 1))}, [["recovers", "b", "m", "w", 0.2]]),

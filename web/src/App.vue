@@ -141,8 +141,12 @@ onMounted(load)
   .page {
     height: auto;
   }
-  .strip {
+  .strip,
+  .tools {
     flex-wrap: wrap;
+  }
+  .tools {
+    gap: 0;
   }
 }
 </style>

@@ -30,6 +30,8 @@ class Part:
     cover: float
     held: float
     group: int
+    by_tool: bool
+    """Whether the amount came from a tool; a stated dose gives way to nothing."""
 
 
 @dataclass(slots=True)
@@ -77,6 +79,9 @@ def resolve(
     notes: list[Note] = []
     drops: list[tuple[float, float]] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
+    # Of the open group: offered before it and to it, weighted capacity, share that stays.
+    before = together = whole = 0.0
+    kept = 1.0
     offered_so_far = dried_dose = seal = group_dose = group_seal = film_dose = 0.0
     take = 1.0
     group, closed = -1, True
@@ -126,8 +131,17 @@ def resolve(
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
             habit = _mixed(chosen)
             offer, cover = _offer(entry, chosen, habit, ground, table)
-            stays = accepted(offer, offered_so_far, capacity(ground, habit, table))
+            if not joins:
+                before, together, whole, kept = offered_so_far, 0.0, 0.0, 1.0
             offered_so_far += offer
+            together += offer
+            whole += offer * capacity(ground, habit, table)
+            # What stays of a wet group is a mixture of all that was offered to it, so the
+            # order of laying does not matter: the earlier ones give way to the later.
+            stays = accepted(together, before, whole / together) / together if together else 0.0
+            if joins and stays:
+                parts = [_changed(p, dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
+            kept = stays or kept
             held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
             laid = 0.0
             new = []
@@ -135,11 +149,11 @@ def resolve(
                 if entry.dose is not None:
                     dose = entry.dose * (1 - entry.dilution) * share * take
                 else:
-                    dose = stays * share * take / prepared.amount
+                    dose = offer * stays * share * take / prepared.amount
                 # Only what soaks through freely can be held up: the dye of a hybrid is
                 # bound to its pigment and mixes with it.
                 free = max(0.0, 1 - 2 * prepared.habit.film_share)
-                new.append(Part(row, dose, joins, 1.0, cover, held * free, group))
+                new.append(Part(row, dose, joins, 1.0, cover, held * free, group, entry.dose is None))
                 joins = True
                 laid += dose
                 film_dose += dose * prepared.habit.film_share
@@ -254,7 +268,7 @@ def stacks(rows: Sequence[Row], cards: Ints) -> Stacks:
     )
 
 
-_PAD = Part(-1, 0.0, False, 1.0, 1.0, 0.0, -1)
+_PAD = Part(-1, 0.0, False, 1.0, 1.0, 0.0, -1, False)
 
 
 def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:

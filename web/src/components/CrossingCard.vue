@@ -23,8 +23,8 @@ const W = 880
 const H = 640
 const across = { x: 46, y: 226, w: W - 92, h: 188 }
 const downs = [
-  { x: 176, y: 40, w: 172, h: H - 80 },
-  { x: 532, y: 40, w: 172, h: H - 80 },
+  { x: 166, y: 40, w: 162, h: H - 80 },
+  { x: 552, y: 40, w: 162, h: H - 80 },
 ] as const
 
 const hex = (colour: { result: { colour: { hex: string } } } | undefined): string =>
@@ -37,6 +37,12 @@ function strip(box: { x: number; y: number; w: number; h: number }, upright: boo
     ? `M${x} ${y + 6} q${w * 0.2} -9 ${w * 0.45} -3 t${w * 0.55} 1 V${y + h - 4} q${-w * 0.25} 8 ${-w * 0.5} 2 t${-w * 0.5} 1z`
     : `M${x + 5} ${y} H${x + w - 4} q8 ${h * 0.25} 2 ${h * 0.5} t1 ${h * 0.5} H${x + 3} q-8 ${-h * 0.2} -2 ${-h * 0.45} t4 ${-h * 0.55}z`
 }
+
+/** A name between the two strips; a long one is drawn closer together to fit. */
+const fitted = (name = ''): Record<string, string | number> => ({
+  'text-anchor': 'middle',
+  ...(name.length > 17 ? { textLength: 208, lengthAdjust: 'spacingAndGlyphs' } : {}),
+})
 
 const crossings = computed(() =>
   crossing.pairs.slice(0, 2).map((pair: CrossingPair, i: number) => {
@@ -101,10 +107,9 @@ const pencil = computed(() => ((crossing.bare.result.colour.lab[0] ?? 100) > 55 
         <rect :x="each.x - 3" :y="each.y - 3" :width="each.w + 6" :height="each.h + 6" class="ring" />
       </g>
       <g class="pencil" :fill="pencil">
-        <text v-for="(down, i) in downs" :key="i" :x="down.x + down.w + 8" :y="i === 0 ? 66 : H - 52">
-          {{ names[0] }}
-        </text>
-        <text :x="W / 2" :y="across.y - 12" text-anchor="middle">{{ names[1] }}</text>
+        <text :x="W / 2" y="66" v-bind="fitted(names[0])">{{ names[0] }}</text>
+        <text :x="W / 2" :y="H - 52" v-bind="fitted(names[0])">{{ names[0] }}</text>
+        <text :x="W / 2" :y="across.y - 12" v-bind="fitted(names[1])">{{ names[1] }}</text>
         <text v-for="each in crossings" :key="each.i" :x="each.x - 8" :y="each.y + each.h + 28" text-anchor="end" class="small">
           {{ each.overFirst ? 'across on top' : 'down on top' }}
         </text>

@@ -19,10 +19,11 @@ const verdict = computed(() => pair.result.verdict)
 // The words beside the chip already say what is left.
 const reasons = computed(() => verdict.value.reasons.filter((reason) => reason.code !== 'near_mud'))
 const chance = computed(() => {
-  const percent = Math.round(verdict.value.mud_chance * 100)
-  if (percent <= 2) return 'hardly any chance of mud'
-  if (percent >= 98) return 'mud, almost surely'
-  return `${percent} % chance of mud`
+  // To the nearest 5 %: the margin itself is not known more closely.
+  const percent = Math.round(verdict.value.mud_chance * 20) * 5
+  if (percent < 5) return 'hardly any chance of mud'
+  if (percent > 95) return 'mud, almost surely'
+  return `about ${percent} % chance of mud`
 })
 </script>
 

@@ -211,17 +211,35 @@ function choose(ink: StashInk): void {
     flex-direction: column;
     height: auto;
   }
+  .table {
+    order: 1;
+  }
+  .cards {
+    order: 2;
+  }
+  .verdicts {
+    order: 3;
+    overflow: visible;
+  }
+  .inks {
+    order: 4;
+    max-height: 480px;
+  }
   .mat {
-    aspect-ratio: 5 / 3;
+    aspect-ratio: 88 / 64;
+    padding: 8px;
   }
   .layers {
     flex-direction: column;
+    align-items: stretch;
   }
-  .inks {
-    max-height: 320px;
+  .between {
+    display: flex;
+    width: 100%;
+    align-items: center;
   }
-  .verdicts {
-    overflow: visible;
+  .join {
+    width: 110px;
   }
 }
 </style>
