@@ -88,8 +88,8 @@ THREE["inks"]["c"] = {"name": "Carriage Plum", "formula": "hybrid", "swatch": {"
 
 
 def _clear() -> None:
-    for cached in (prepare.spectrum, prepare.card, prepare.ink, bench_cache):
-        cached.cache_clear()
+    prepare.forget()
+    bench_cache.cache_clear()
 
 
 def _times(work: Callable[[], object], count: int) -> list[float]:

@@ -123,6 +123,9 @@ def set_up(job: Job, keys: Sequence[str]) -> Bench:
 def _bench(
     card_given: Card, inks_given: tuple[tuple[str, Ink], ...], illuminant: str, overrides: constants.Overrides
 ) -> Bench:
+    on = [ink.swatch.card.colour for _, ink in inks_given if ink.swatch.card is not None]
+    swatches = [ink.swatch.colour for _, ink in inks_given]
+    prepare.find_spectra([card_given.colour, Colour(hex=WHITE_CARD), *on, *swatches], illuminant)
     card = prepare.card(card_given, illuminant, overrides)
     white = prepare.card(replace(card_given, colour=Colour(hex=WHITE_CARD)), illuminant, overrides)
     inks = tuple(

@@ -6,7 +6,7 @@ light and table is worked out once.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -82,23 +82,52 @@ class PreparedInk:
     notes: tuple[Note, ...]
 
 
-@lru_cache(_CACHE)
+_spectra: dict[tuple[Colour, str], tuple[Floats, float]] = {}
+
+
 def spectrum(colour: Colour, illuminant: str) -> tuple[Floats, float]:
     """Reflectance (36,) of a colour and how far it misses it, in ΔE00.
 
     A hex is the colour as an eye adapted to `illuminant` sees it (CAT16 from
     D65); a Lab is met under its own illuminant; a spectrum is used as it is.
     """
-    if colour.spectrum is not None:
-        return np.array(colour.spectrum), 0.0
-    if colour.lab is not None:
-        light = str(colour.lab_illuminant)
-        wanted = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
-    else:
-        light = illuminant
-        wanted = cm.xyz_from_srgb(cm.rgb_from_hex(colour.hex or WHITE_CARD), illuminant)
-    reflectance, miss = smoothest_reflectance(wanted[None], light)
-    return reflectance[0], float(miss[0])
+    found = _spectra.get((colour, illuminant))
+    if found is None:
+        find_spectra([colour], illuminant)
+        found = _spectra[colour, illuminant]
+    return found
+
+
+def find_spectra(colours: Iterable[Colour], illuminant: str) -> None:
+    """Work out the spectra of many colours at once, for `spectrum` to find.
+
+    Together they cost little more than one alone.
+    """
+    if len(_spectra) > _CACHE:
+        _spectra.clear()
+    wanted: dict[str, dict[Colour, Floats]] = {}
+    for colour in colours:
+        if (colour, illuminant) in _spectra:
+            continue
+        if colour.spectrum is not None:
+            _spectra[colour, illuminant] = np.array(colour.spectrum), 0.0
+        elif colour.lab is not None:
+            light = str(colour.lab_illuminant)
+            wanted.setdefault(light, {})[colour] = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
+        else:
+            code = cm.rgb_from_hex(colour.hex or WHITE_CARD)
+            wanted.setdefault(illuminant, {})[colour] = cm.xyz_from_srgb(code, illuminant)
+    for light, targets in wanted.items():
+        reflectance, miss = smoothest_reflectance(np.stack(list(targets.values())), light)
+        for row, colour in enumerate(targets):
+            _spectra[colour, illuminant] = reflectance[row], float(miss[row])
+
+
+def forget() -> None:
+    """Empty all caches of this module."""
+    _spectra.clear()
+    card.cache_clear()
+    ink.cache_clear()
 
 
 def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
