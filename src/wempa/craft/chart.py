@@ -16,7 +16,7 @@ import numpy as np
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints, white_point
 from wempa.optics.parallel import in_chunks
-from wempa.optics.stack import Stacks, reflect
+from wempa.optics.stack import Stacks, reflect_on
 
 from . import constants
 from .job import Card, Ink, Job, LayDown
@@ -81,12 +81,12 @@ def ordered_pairs(
     laid = amounts[kinds[below], kinds[above]]
 
     pairs = _stacks(np.stack([below, above], axis=1), laid, joins=way.over is Over.WET)
-    results = _labs(pairs, bench, illuminant)
     # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
     firsts, first_of = _singles(below, laid[:, 0], bench, illuminant)
     seconds, second_of = _singles(above, laid[:, 1], bench, illuminant)
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
-    on_white = _labs(replace(pairs, card=pairs.card + 1), bench, illuminant) if coloured else results
+    seen = _labs(pairs, bench, illuminant, with_white=coloured)
+    results, on_white = seen[0], seen[-1]
 
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
 
@@ -164,8 +164,10 @@ def _stacks(ink: Ints, laid: Floats, joins: bool) -> Stacks:
     )
 
 
-def _labs(batch: Stacks, bench: Bench, illuminant: Illuminant) -> Floats:
-    spectra = reflect(batch, bench.palette, str(illuminant))
+def _labs(batch: Stacks, bench: Bench, illuminant: Illuminant, with_white: bool) -> Floats:
+    """CIELAB of stacks on the job's card, and on white card if asked, (1 or 2, b, 3)."""
+    cards = [batch.card + k for k in range(2 if with_white else 1)]
+    spectra = reflect_on(batch, bench.palette, cards, str(illuminant))
     return cm.lab_from_xyz(cm.xyz(spectra, str(illuminant)), white_point(str(illuminant)))
 
 
@@ -176,5 +178,4 @@ def _singles(ink: Ints, laid: Floats, bench: Bench, illuminant: Illuminant) -> t
     amounts = laid[first][:, None].copy()
     amounts[:, :, 2] = 0
     plain = _stacks(ink[first][:, None], amounts, joins=False)
-    both = [_labs(replace(plain, card=plain.card + c), bench, illuminant) for c in (0, 1)]
-    return np.stack(both), whose
+    return _labs(plain, bench, illuminant, with_white=True), whose

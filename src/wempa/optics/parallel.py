@@ -22,4 +22,5 @@ def in_chunks(work: Callable[[slice], None], count: int, size: int) -> None:
     slices = [slice(start, start + size) for start in range(0, count, size)]
     for rows in slices[:1]:
         work(rows)
-    list(_pool().map(work, slices[1:]))
+    if len(slices) > 1:
+        list(_pool().map(work, slices[1:]))

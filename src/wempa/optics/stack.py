@@ -6,8 +6,10 @@ goes through `reflect`; one prediction is the batch of one.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
@@ -102,20 +104,63 @@ def reflect(stacks: Stacks, palette: Palette, illuminant: str = "D65") -> Floats
     Groups are laid over one another (`film.over`), bare specks are averaged in,
     then the surface closes the stack.
     """
-    cards = palette.cards
+    return np.asarray(reflect_on(stacks, palette, [stacks.card], illuminant)[0])
+
+
+def reflect_on(stacks: Stacks, palette: Palette, cards: Sequence[Ints], illuminant: str = "D65") -> Floats:
+    """The same stacks on several cards each, (len(cards), b, 36); see `reflect`.
+
+    `cards` holds card indices (b,) that take the place of the stacks' own; the layers
+    of ink are worked out once for all.
+    """
+    out = np.empty((len(cards), len(stacks), BANDS))
     if stacks.ink.shape[1] == 0 or not len(palette.inks.film_share):
-        return _close(cards.internal[stacks.card], stacks, cards.floor[stacks.card])[0]
+        for k, card in enumerate(cards):
+            out[k] = _close(palette.cards.internal[card], stacks, palette.cards.floor[card])[0]
+        return out
     table = _tabulate(stacks, palette) if stacks.ink.size >= _TABULATE else None
-    size = max(1, _CHUNK // (BANDS * min(stacks.ink.shape[1], 4)))
-    if len(stacks) <= size:
-        return _reflect(stacks, palette, illuminant, table)
-    out = np.empty((len(stacks), BANDS))
 
     def fill(rows: slice) -> None:
-        out[rows] = _reflect(stacks.take(rows), palette, illuminant, (table[0], table[1][rows]) if table else None)
+        part = stacks.take(rows)
+        layers = _looked_up(part, table[0], table[1][rows]) if table else _worked_out(part, palette)
+        for k, card in enumerate(cards):
+            out[k, rows] = _lay(part, layers, card[rows], palette, illuminant)
 
-    in_chunks(fill, len(stacks), size)
+    in_chunks(fill, len(stacks), max(1, _CHUNK // (BANDS * min(stacks.ink.shape[1], 4))))
     return out
+
+
+class _Layers(NamedTuple):
+    """The layers of ink of some stacks, bottom first."""
+
+    group: Ints
+    """Which layer each entry is in, (b, e)."""
+    cover: Floats
+    """Share of the area that each layer covers, (b, layers)."""
+    films: list[Film]
+    """One for each layer, arrays (b, 36)."""
+
+
+def _worked_out(part: Stacks, palette: Palette) -> _Layers:
+    """Layers computed for these very stacks."""
+    laid = part.ink >= 0
+    entries = part.ink.shape[1]
+    if part.joins.any():
+        group = np.maximum(np.cumsum(laid & ~part.joins, axis=1) - 1, 0)
+        groups = int(group.max()) + 1
+    else:
+        group, groups = np.broadcast_to(np.arange(entries), part.ink.shape), entries
+    cover = _group_cover(part, laid, group, groups)
+    whole = _group_layers(part, palette, group, groups, cover)
+    return _Layers(group, cover, [Film(*(component[:, g] for component in whole)) for g in range(groups)])
+
+
+def _looked_up(part: Stacks, table: Film, index: Ints) -> _Layers:
+    """Layers taken from a table, one for each entry."""
+    entries = part.ink.shape[1]
+    films = [Film(*(component[index[:, e]] for component in table)) for e in range(entries)]
+    group = np.broadcast_to(np.arange(entries), part.ink.shape)
+    return _Layers(group, np.where(part.ink >= 0, part.cover, 1.0), films)
 
 
 def _group_layers(part: Stacks, palette: Palette, group: Ints, groups: int, cover: Floats) -> Film:
@@ -130,9 +175,11 @@ def _group_layers(part: Stacks, palette: Palette, group: Ints, groups: int, cove
     haze = inks.trace[part.ink][:, :, None] * dose
     mixed = groups < part.ink.shape[1] or bool((group != np.arange(groups)).any())
     # Which entry belongs to which group, to sum over a wet group in one product.
-    member = (group[:, None, :] == np.arange(groups)[:, None]).astype(np.float64) if mixed else None
+    member = (group[:, None, :] == np.arange(groups)[:, None]).astype(np.float64) if mixed and groups > 1 else None
 
     def gathered(values: Floats) -> Floats:
+        if mixed and groups == 1:
+            return np.asarray(values.sum(axis=1, keepdims=True))
         return values if member is None else np.asarray(member @ values)
 
     free = (1 - share) * absorbed
@@ -183,39 +230,21 @@ def _tabulate(stacks: Stacks, palette: Palette) -> tuple[Film, Ints] | None:
     return flat, index.reshape(stacks.ink.shape)
 
 
-def _reflect(part: Stacks, palette: Palette, illuminant: str, table: tuple[Film, Ints] | None) -> Floats:
-    cards = palette.cards
-    laid = part.ink >= 0
-    entries = part.ink.shape[1]
-    if table is None:
-        if part.joins.any():
-            group = np.maximum(np.cumsum(laid & ~part.joins, axis=1) - 1, 0)
-            groups = int(group.max()) + 1
-        else:
-            group, groups = np.broadcast_to(np.arange(entries), part.ink.shape), entries
-        cover = _group_cover(part, laid, group, groups)
-        layers = _group_layers(part, palette, group, groups, cover)
-    else:
-        group = np.broadcast_to(np.arange(entries), part.ink.shape)
-        groups = entries
-        cover = np.where(laid, part.cover, 1.0)
-
-    below = cards.internal[part.card]
-    n = cards.n[part.card][:, None]
-    glow = _Glow(part, palette, group) if palette.glows.any() else None
-    for g in range(groups):
-        if table is None:
-            layer = Film(*(component[:, g] for component in layers))
-        else:
-            layer = Film(*(component[table[1][:, g]] for component in table[0]))
+def _lay(part: Stacks, layers: _Layers, card: Ints, palette: Palette, illuminant: str) -> Floats:
+    """Measured reflectance (b, 36) of layers laid on cards."""
+    below = palette.cards.internal[card]
+    n = palette.cards.n[card][:, None]
+    glow = _Glow(part, palette, layers.group) if palette.glows.any() else None
+    for g, layer in enumerate(layers.films):
         bounce = 1 / (1 - layer.underside * below)
         on = layer.reflectance + layer.transmittance * layer.transmittance * below * bounce
-        share = cover[:, g, None]
+        share = layers.cover[:, g, None]
         if glow is not None:
             glow.lay(g, layer.transmittance, below, share, bounce)
-        below = on if (share == 1).all() else np.where(share == 1, on, speckle(below, on, share, n))
+        closed = share == 1
+        below = on if closed.all() else np.where(closed, on, speckle(below, on, share, n))
 
-    floor = cards.floor[part.card] * _floor_loss(part, palette.floor_loss)
+    floor = palette.cards.floor[card] * _floor_loss(part, card, palette.floor_loss)
     seen, below, floor = _close(below, part, floor)
     return seen if glow is None else seen + glow.seen(below, floor, illuminant)
 
@@ -243,7 +272,7 @@ def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, 
     return outside(below, floor), below, floor
 
 
-def _floor_loss(part: Stacks, loss: Floats) -> Floats:
+def _floor_loss(part: Stacks, card: Ints, loss: Floats) -> Floats:
     """How far the inks lower the card's floor, as a factor (b, 36).
 
     An ink whose swatch is darker than the card's floor shows that the card can get
@@ -262,9 +291,9 @@ def _floor_loss(part: Stacks, loss: Floats) -> Floats:
         counted = whole * (same.argmax(axis=2) == np.arange(part.ink.shape[1]))
     counted = counted * counted
     counted = counted * counted
-    total = counted[:, 0, None] * loss[part.card, part.ink[:, 0]]
+    total = counted[:, 0, None] * loss[card, part.ink[:, 0]]
     for e in range(1, part.ink.shape[1]):
-        total += counted[:, e, None] * loss[part.card, part.ink[:, e]]
+        total += counted[:, e, None] * loss[card, part.ink[:, e]]
     return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
 
 

@@ -58,5 +58,9 @@ def speckle(bare: Floats, covered: Floats, share: Floats, n: Floats) -> Floats:
     `share` is the covered area (0–1), `n` is 1 for specks that light does not
     cross and 2 for a scattering uncoated card.
     """
+    if (n == 2).all():
+        # Nearly every card: a square root is many times faster than a power.
+        root = share * np.sqrt(covered) + (1 - share) * np.sqrt(bare)
+        return np.asarray(root * root)
     power = 1.0 / n
     return np.asarray((share * covered**power + (1 - share) * bare**power) ** n)
