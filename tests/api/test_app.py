@@ -128,6 +128,12 @@ def test_large_bodies_are_refused_however_they_come(client: TestClient) -> None:
     assert "4 MB" in streamed.json()["error"]
 
 
+def test_what_is_not_there_is_said_in_the_same_form(client: TestClient) -> None:
+    assert client.get("/api/nothing").json() == {"error": "Not Found.", "place": None}
+    assert client.get("/api/overlaps/77").json()["error"] == "there is no overlap 77"
+    assert client.delete("/api/stash").status_code == 405
+
+
 def test_every_answer_carries_the_policy(client: TestClient) -> None:
     for path in ("/", "/api/stash", "/api/nothing"):
         policy = client.get(path).headers["content-security-policy"]

@@ -7,10 +7,13 @@ import re
 import urllib.request
 import zlib
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
+
+from .running import demo_server
 
 pytestmark = pytest.mark.browser
 
@@ -167,3 +170,34 @@ def test_a_crossing_says_what_it_is_to_a_screen_reader(page: Page) -> None:
     expect(crossing).to_be_visible()
     crossing.focus()
     expect(page.get_by_role("article", name="Firebox Orange over Boiler Blue")).to_have_class(re.compile("pointed"))
+
+
+def test_an_empty_stash_leads_to_the_first_useful_action(browser: Browser, tmp_path: Path) -> None:
+    with demo_server(tmp_path / "mine.wempa", "serve") as address:
+        page = browser.new_page(viewport={"width": 1024, "height": 768})
+        page.goto(address)
+        page.get_by_role("button", name="Begin with the sample stash").click()
+        expect(page.get_by_role("group", name="Snow with crossing swatches")).to_be_visible()
+        page.close()
+
+
+def test_a_stored_stack_of_another_kind_is_kept_until_two_are_laid(page: Page, address: str) -> None:
+    expect(page.get_by_role("group", name="Snow with crossing swatches")).to_be_visible()
+    overlap = {"name": "Three", "card_id": 1, "stack": [{"ink_id": i, "dose": 1} for i in (1, 2, 3)]}
+    answer = page.request.put(f"{address}api/overlaps/1", data=overlap)
+    assert answer.ok
+    page.reload()
+    page.get_by_role("button", name="Lay two inks").click()
+    expect(page.get_by_role("group", name="Snow with crossing swatches")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Lay two inks")).to_be_visible()
+
+
+def test_a_change_made_elsewhere_is_said_and_shown(page: Page, address: str) -> None:
+    expect(page.get_by_role("group", name="Snow with crossing swatches")).to_be_visible()
+    stored = page.request.get(f"{address}api/overlaps/1").json()["overlap"]
+    theirs = {key: stored[key] for key in ("name", "settings", "stack")} | {"card_id": 3}
+    assert page.request.put(f"{address}api/overlaps/1", data=theirs).ok
+    page.get_by_role("button", name="Ivory").click()
+    expect(page.get_by_role("alert")).to_contain_text("changed elsewhere")
+    expect(page.get_by_role("group", name="Mint Waiting Room with crossing swatches")).to_be_visible()

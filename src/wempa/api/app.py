@@ -11,6 +11,7 @@ from fastapi import APIRouter, Body, FastAPI, Header, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, PlainTextResponse, Response
 from starlette.concurrency import run_in_threadpool
+from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
 from threadpoolctl import threadpool_limits
@@ -101,6 +102,10 @@ def _handle_errors(app: FastAPI) -> None:
     def store_error(_: Request, error: StoreError) -> JSONResponse:
         status = 404 if isinstance(error, NotFound) else 409 if isinstance(error, Conflict) else 422
         return JSONResponse({"error": str(error), "place": None}, status)
+
+    @app.exception_handler(HTTPException)
+    def http_error(_: Request, error: HTTPException) -> JSONResponse:
+        return JSONResponse({"error": f"{error.detail}.", "place": None}, error.status_code)
 
     @app.exception_handler(RequestValidationError)
     def request_error(_: Request, error: RequestValidationError) -> JSONResponse:

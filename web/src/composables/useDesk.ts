@@ -114,6 +114,9 @@ const swap = (): Promise<void> =>
     return { ...now, stack: [{ ...above, over: 'dry' }, { ...below, over: above.over ?? 'dry' }] }
   })
 
+const layTwo = (): Promise<void> =>
+  change((now) => ({ ...now, stack: inks.value.slice(0, 2).map(firstTouch) }))
+
 async function step(direction: 'undo' | 'redo'): Promise<void> {
   queue = queue.then(() =>
     attempt(async () => {
@@ -127,7 +130,7 @@ async function step(direction: 'undo' | 'redo'): Promise<void> {
 export function useDesk() {
   return {
     inks, cards, desk, overlap, layers, card, trouble, loading,
-    load, change, changeLayer, chooseInk, chooseCard, swap, fillWithSample,
+    load, change, changeLayer, chooseInk, chooseCard, swap, layTwo, fillWithSample,
     undo: () => step('undo'),
     redo: () => step('redo'),
   }

@@ -12,12 +12,13 @@ import VerdictSlip from '../components/VerdictSlip.vue'
 import { useDesk } from '../composables/useDesk'
 import { surfaceSaid } from '../words'
 
-const { inks, cards, desk, layers, card, overlap, loading, chooseInk, chooseCard, changeLayer, swap, fillWithSample } =
+const { inks, cards, desk, layers, card, overlap, loading, chooseInk, chooseCard, changeLayer, swap, layTwo, fillWithSample } =
   useDesk()
 
 const active = ref(0)
 const pointed = ref<number | null>(null)
 const names = computed(() => layers.value.map((layer) => layer.ink?.name ?? 'an ink no longer here'))
+const plainPair = computed(() => layers.value.length === 2 && layers.value.every((layer) => layer.ink))
 const chosen = computed(() => layers.value.map((layer) => layer.ink?.id ?? null))
 const wet = computed(() => layers.value[1]?.entry.over === 'wet')
 const notes = computed(() => {
@@ -33,7 +34,7 @@ function choose(ink: StashInk): void {
 </script>
 
 <template>
-  <main v-if="desk && overlap && layers.length === 2" class="work">
+  <main v-if="desk && overlap && plainPair" class="work">
     <InkRack :inks="inks" :chosen="chosen" class="inks" @choose="choose" />
 
     <div class="table">
@@ -95,10 +96,16 @@ function choose(ink: StashInk): void {
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => chooseCard(each.id)" />
   </main>
 
-  <main v-else-if="!loading" class="empty">
+  <main v-else-if="!loading && inks.length < 2" class="empty">
     <h1>Nothing on the table yet</h1>
     <p>Wempa needs two inks and a card to say how they will blend. Your stash is empty.</p>
     <ElButton size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
+  </main>
+
+  <main v-else-if="!loading" class="empty">
+    <h1>This overlap is not two plain lay-downs</h1>
+    <p>The table shows two inks crossing. What is stored stays as it is until you lay two anew; Undo brings it back.</p>
+    <ElButton size="large" type="primary" @click="layTwo">Lay two inks</ElButton>
   </main>
 </template>
 
