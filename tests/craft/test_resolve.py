@@ -1,0 +1,142 @@
+"""Words to numbers: amounts that run full, take-up, wet groups, treatments, notes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from wempa.craft import constants
+from wempa.craft.amount import accepted
+from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
+from wempa.craft.predict import predict, set_up
+from wempa.craft.resolve import Part, Resolved, resolve
+from wempa.craft.words import Formula, Load, Over, Surface, Tool, Treatment
+
+INKS = tuple(
+    (key, Ink(Swatch(Colour(hex=colour)), formula))
+    for key, colour, formula in (
+        ("dye", "#2456a6", Formula.DYE),
+        ("hybrid", "#f0704f", Formula.HYBRID),
+        ("white", "#ffffff", Formula.PIGMENT),
+        ("reactive", "#7a3a6e", Formula.REACTIVE_DYE),
+    )
+)
+TABLE = constants.values()
+
+
+def laid(key: str, over: Over = Over.DRY, **how: object) -> LayDown:
+    return replace(LayDown(((key, 1.0),), over=over), **(how or {"dose": 1.0}))  # type: ignore[arg-type]
+
+
+def resolved(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Resolved]:
+    job = Job(Card(Colour(hex="#f8f7f4"), surface), INKS, tuple(stack))
+    bench = set_up(job, [key for key, _ in INKS])
+    return resolve(job.stack, bench.lookup(), bench.card.ground, TABLE, wet_look=True)
+
+
+def parts(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Part]:
+    return resolved(*stack, surface=surface)[-1].dry.parts
+
+
+def test_a_card_runs_full() -> None:
+    assert accepted(0.5, 0.0, 2.0) > accepted(0.5, 1.0, 2.0) > accepted(0.5, 4.0, 2.0) > 0
+    assert accepted(100, 0, 2.0) == pytest.approx(2.0)
+    step = accepted(0.3, 0, 1.5) + accepted(0.4, 0.3, 1.5)
+    assert step == pytest.approx(accepted(0.7, 0, 1.5))
+
+
+def test_one_pad_impression_is_dose_one() -> None:
+    for key in ("dye", "hybrid", "white"):
+        assert parts(laid(key, tool=Tool.PAD))[0].dose == pytest.approx(1)
+
+
+def test_take_up_counts_once_and_not_for_the_first() -> None:
+    doses = [p.dose for p in parts(*[laid("dye")] * 3)]
+    takeup = TABLE["surface.smooth.takeup"]
+    assert doses == pytest.approx([1, takeup, takeup])
+    over_pigment = parts(laid("white"), laid("dye"))[1].dose
+    over_hybrid = parts(laid("hybrid"), laid("dye"))[1].dose
+    assert over_pigment == pytest.approx(TABLE["takeup.pigment"])
+    assert takeup < over_hybrid < over_pigment
+    # A breath of ink below hardly takes anything away.
+    assert parts(laid("dye", dose=0.01), laid("dye"))[1].dose > 0.99
+
+
+def test_a_wet_group_takes_up_once_and_does_not_mind_its_order() -> None:
+    three = parts(laid("dye"), laid("hybrid"), laid("hybrid", Over.WET))
+    assert [p.group for p in three] == [0, 1, 1]
+    assert three[1].dose == three[2].dose < 1
+    foam: dict[str, Any] = {"tool": Tool.FOAM, "passes": 5.0}
+    one = parts(laid("hybrid", **foam), laid("reactive", Over.WET, **foam))
+    two = parts(laid("reactive", **foam), laid("hybrid", Over.WET, **foam))
+    assert [p.dose for p in one] == pytest.approx([p.dose for p in two[::-1]])
+    alone = parts(laid("hybrid", **foam))
+    assert one[0].dose < alone[0].dose
+
+
+def test_only_a_free_dye_is_held_up_by_a_wet_film() -> None:
+    thin, thick = (parts(laid("white", dose=d), laid("dye", Over.WET))[1].held for d in (0.02, 0.6))
+    assert 0 < thin < 0.3
+    assert thick > 0.95
+    assert parts(laid("white"), laid("hybrid", Over.WET))[1].held == 0
+    assert parts(laid("dye"), laid("white", Over.WET))[1].held == 0
+
+
+def test_treatments_act_on_what_lies_below_them_only() -> None:
+    before, after = parts(laid("hybrid"), Treatment.GLAZE, laid("hybrid"))
+    assert before.scatter == TABLE["formula.hybrid.glaze_scatter"]
+    assert after.scatter == 1
+    spritzed = resolved(laid("reactive"), Treatment.SPRITZ, laid("dye"))[-1]
+    assert spritzed.drops is not None
+    lifted = [d.dose / p.dose for d, p in zip(spritzed.drops.parts, spritzed.dry.parts, strict=True)]
+    assert lifted == pytest.approx([1 - TABLE["formula.reactive_dye.lift"], 1])
+    blotted = parts(laid("dye"), laid("dye"), Treatment.BLOT)
+    assert blotted[0].dose == 1
+    assert blotted[1].dose == pytest.approx(TABLE["surface.smooth.takeup"] * TABLE["blot.dose"])
+
+
+def test_heat_closes_a_group_and_wet_on_it_counts_as_dry_with_a_note() -> None:
+    steps = resolved(laid("hybrid"), Treatment.HEAT, laid("dye", Over.WET))
+    assert [p.group for p in steps[-1].dry.parts] == [0, 1]
+    assert [note.code for note in steps[-1].notes] == ["wet_on_dry"]
+    assert "Entry 3" in steps[-1].notes[0].text
+    first = resolved(laid("dye", Over.WET))[-1]
+    assert "nothing below" in first.notes[0].text
+    assert [note.code for note in resolved(Treatment.BLOT)[-1].notes] == ["blot_dry"]
+
+
+def test_the_wet_look_is_of_the_open_group_and_heat_ends_it() -> None:
+    wet = resolved(laid("hybrid"), laid("hybrid"))[-1].wet
+    assert wet is not None
+    assert [p.scatter for p in wet.parts] == [1, TABLE["formula.hybrid.wet_scatter"]]
+    assert wet.pores > 0
+    dried = resolved(laid("hybrid"), Treatment.HEAT)[-1]
+    assert dried.wet == dried.dry
+
+
+def test_earlier_steps_are_not_changed_by_later_entries() -> None:
+    steps = resolved(laid("hybrid"), Treatment.HEAT, Treatment.GLAZE)
+    assert [step.dry.parts[0].dose for step in steps[1:]] == pytest.approx([1, 0.97, 0.97])
+    assert [step.dry.floor_scale for step in steps[1:]] == [1, 1, TABLE["glaze.floor"]]
+
+
+@pytest.mark.parametrize(
+    ("entry", "surface", "says"),
+    [
+        (laid("dye", tool=Tool.FOAM, load=Load.JUICY), Surface.SMOOTH, "juicy"),
+        (laid("dye", tool=Tool.BRUSH, passes=6.0), Surface.COATED, "sealed"),
+        (laid("dye", tool=Tool.BRUSH, passes=1.0), Surface.ABSORBENT, "thirsty"),
+        (laid("dye", tool=Tool.BRUSH, passes=4.0), Surface.SMOOTH, None),
+        (laid("dye", tool=Tool.STAMP, load=Load.JUICY), Surface.SMOOTH, None),
+    ],
+)
+def test_marks_that_may_stay_are_noted_with_their_reason(entry: LayDown, surface: Surface, says: str | None) -> None:
+    notes = {note.code: note.text for note in predict(Job(Card(Colour(hex="#f8f7f4"), surface), INKS, (entry,))).notes}
+    assert (says in notes["marks_stay"]) if says else "marks_stay" not in notes
+
+
+def test_heat_shows_its_caution() -> None:
+    notes = [n.code for n in predict(Job(Card(Colour(hex="#f8f7f4")), INKS, (laid("dye"), Treatment.HEAT))).notes]
+    assert "caution_heat" in notes
