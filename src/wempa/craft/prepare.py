@@ -28,6 +28,8 @@ from .words import WHITE_CARD, Formula, Known
 _CACHE = 4096
 # A typed colour that misses by less than this was met.
 _MET = 0.05
+# Measured zeros are noise; a floor of nothing would let no light back at all.
+_DARKEST = 1e-5
 # A swatch that no ink of its formula can give within this is noted.
 _IMPOSSIBLE = 0.08
 
@@ -110,7 +112,7 @@ def find_spectra(colours: Iterable[Colour], illuminant: str) -> None:
         if (colour, illuminant) in _spectra:
             continue
         if colour.spectrum is not None:
-            _spectra[colour, illuminant] = np.array(colour.spectrum), 0.0
+            _spectra[colour, illuminant] = np.maximum(colour.spectrum, _DARKEST), 0.0
         elif colour.lab is not None:
             light = str(colour.lab_illuminant)
             wanted.setdefault(light, {})[colour] = cm.xyz_from_lab(np.array(colour.lab), white_point(light))
@@ -140,6 +142,14 @@ def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
     return (Note("beyond_surface_colours", text),)
 
 
+def _as_surface(what: str, measured: Floats, notes: tuple[Note, ...]) -> tuple[Floats, tuple[Note, ...]]:
+    """What a surface that does not glow can reflect, (36,) in 0–1, with a note if that is less."""
+    if measured.max() <= 1:
+        return measured, notes
+    text = f"{what} gives back more light than falls on it in some bands; without a glow it counts as white there."
+    return np.minimum(measured, 1.0), (*notes, Note("more_than_all", text))
+
+
 def _own(prefix: str, columns: tuple[str, ...], table: Mapping[str, float], own: Overrides) -> dict[str, float]:
     found = {column: table[f"{prefix}.{column}"] for column in columns}
     for column, value in own:
@@ -164,6 +174,7 @@ def card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCar
     table = constants.values(overrides)
     own = _own(f"surface.{given.surface}", SURFACE_COLUMNS, table, given.constants)
     measured, miss = spectrum(given.colour, illuminant)
+    measured, notes = _as_surface("The card", measured, _edge_note("The card's colour", given.colour, miss))
     stated = own["floor"] if given.floor is None else given.floor
     floor = effective_floor(np.full(BANDS, max(stated, 1e-4)), measured)
     spread = table[f"known.{given.known}.spread"] * (0.5 if given.known is Known.TYPED else 1.0)
@@ -180,7 +191,7 @@ def card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCar
         lab=cm.lab(measured, illuminant),
         variants=inside(_colour_variants(measured, spread, illuminant), floor),
         takeup_known=given.takeup is not None,
-        notes=_edge_note("The card's colour", given.colour, miss),
+        notes=notes,
     )
 
 
@@ -210,6 +221,8 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
         band = emission_band(given.emission, measured, table)
         measured, emission, excitation = split_glow(measured, swatch.colour, band, lies_on, own, illuminant)
 
+    measured, noted = _as_surface(f"The swatch of {name}", measured, tuple(notes))
+    notes = list(noted)
     share, trace = own["film_share"], own["trace"]
     stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
     if stated_spread:
@@ -285,7 +298,7 @@ def _scatter_from_dark(
     assert dark_swatch is not None
     table = constants.values(overrides)
     dark_card = card(dark_swatch.card, illuminant, overrides)
-    seen, _ = spectrum(dark_swatch.colour, illuminant)
+    seen, _ = _as_surface("The dark swatch", spectrum(dark_swatch.colour, illuminant)[0], ())
     floor = effective_floor(dark_card.floor, seen)
     spread = table[f"known.{given.swatch.known}.spread"] if given.swatch.spread is None else given.swatch.spread
     dark = inside(seen, floor)
