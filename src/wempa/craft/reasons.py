@@ -88,7 +88,8 @@ def explain(
                 f"{round(100 * loss)} % of the promised colour is lost.",
             )
         )
-    if float(found.card_loss[0]) > 0.25 and kind in (VerdictKind.MUDDY, VerdictKind.MUTED, VerdictKind.SWAMPED):
+    # Said of a clean overlap too: the card's share is seen before it spoils anything.
+    if float(found.card_loss[0]) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(
                 "card_dulls",
@@ -123,7 +124,7 @@ def explain(
         reasons.append(Note("dull_parent", f"A dull partner greys the mix of {_listed(names)}."))
     if kind is VerdictKind.CLEAN:
         if several:
-            text = f"{_listed(names)} keep the {colour_word(overlaps.result[0])} they promise between them."
+            text = f"{_listed(names)} keep what they promise between them."
             reasons.append(Note("keeps_promise", text))
         else:
             reasons.append(Note("single", f"{names[0]} shows as itself."))
