@@ -56,38 +56,23 @@ def data_folder() -> Path:
 
 
 def _predict(args: argparse.Namespace) -> int:
+    import json
+
     from wempa.craft.job import JobError
     from wempa.formats.job import error_text
+    from wempa.formats.result import predict_text
 
     try:
         text = sys.stdin.buffer.read() if args.job == "-" else Path(args.job).read_bytes()
     except OSError as error:
         return _fail(f"cannot read {args.job}: {error.strerror}")
     try:
-        output = predict_text(text)
+        results, listed = predict_text(text)
     except JobError as error:
         return _fail(error_text(error))
-    print(output)
+    dumped = [each.model_dump(mode="json") for each in results]
+    print(json.dumps(dumped if listed else dumped[0], indent=1, ensure_ascii=False))
     return 0
-
-
-def predict_text(text: bytes) -> str:
-    """Results of a JSON job or list of jobs, as indented JSON; raises `JobError`."""
-    import json
-
-    from wempa.craft.fixes import predict_with_fixes
-    from wempa.craft.job import JobError
-    from wempa.formats.job import read_jobs
-    from wempa.formats.result import result
-
-    jobs, listed = read_jobs(text)
-    results = []
-    for index, job in enumerate(jobs):
-        try:
-            results.append(result(predict_with_fixes(job)).model_dump(mode="json"))
-        except JobError as error:
-            raise JobError(error.message, (index, *error.place) if listed else error.place) from error
-    return json.dumps(results if listed else results[0], indent=1, ensure_ascii=False)
 
 
 def _serve(args: argparse.Namespace) -> int:

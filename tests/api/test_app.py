@@ -13,8 +13,8 @@ from fastapi.testclient import TestClient
 from tests.jobs import BLUE_ORANGE, changed
 from wempa.api.app import create_app
 from wempa.api.guard import MAX_BODY
-from wempa.cli import predict_text
 from wempa.demo.penny_halt import fill
+from wempa.formats.result import predict_text
 from wempa.store import Workspace
 
 
@@ -29,7 +29,7 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 def test_predict_is_the_command_lines(client: TestClient) -> None:
     answer = client.post("/api/predict", json=BLUE_ORANGE)
     assert answer.status_code == 200
-    assert answer.json() == json.loads(predict_text(json.dumps(BLUE_ORANGE).encode()))
+    assert answer.json() == json.loads(predict_text(json.dumps(BLUE_ORANGE))[0][0].model_dump_json())
     listed = client.post("/api/predict", json=[BLUE_ORANGE, BLUE_ORANGE])
     assert listed.json() == [answer.json()] * 2
 
@@ -119,6 +119,26 @@ def test_foreign_hosts_and_origins_are_refused(client: TestClient) -> None:
     assert client.post("/api/undo", headers={"origin": "https://cards.example"}).status_code == 403
     assert client.post("/api/undo", headers={"origin": "null"}).status_code == 403
     assert client.post("/api/undo", headers={"origin": "http://testserver"}).status_code == 200
+
+
+@pytest.mark.parametrize("host", ["[", "[::1", "a b", ""])
+def test_a_host_that_cannot_be_read_is_400_with_the_policy(client: TestClient, host: str) -> None:
+    answer = client.get("/api/stash", headers={"host": host})
+    assert answer.status_code == 400
+    assert "default-src 'none'" in answer.headers["content-security-policy"]
+
+
+def test_odd_digits_in_headers_are_refused_not_a_crash(client: TestClient) -> None:
+    desk = client.get("/api/overlaps/1").json()
+    odd = client.put("/api/overlaps/1", json=edited(desk), headers={b"If-Match": b"\xb2"})
+    assert (odd.status_code, "whole number" in odd.json()["error"]) == (422, True)
+
+
+def test_a_tall_stack_crosses_its_first_six_and_answers_soon(client: TestClient) -> None:
+    tall = {**BLUE_ORANGE, "stack": [{"ink": "a", "dose": 0.1}, {"ink": "b", "dose": 0.1}] * 30}
+    found = client.post("/api/crossing", json=tall).json()
+    assert (len(found["alone"]), len(found["pairs"])) == (6, 30)
+    assert len(found["full"]["result"]["steps"]) == 60
 
 
 def test_large_bodies_are_refused_however_they_come(client: TestClient) -> None:

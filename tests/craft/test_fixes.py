@@ -5,8 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from tests.jobs import job
+from wempa.craft import fixes
 from wempa.craft.fixes import predict_with_fixes
+from wempa.craft.job import LayDown
 from wempa.craft.predict import predict
+from wempa.craft.words import Load
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.formats.result import result
@@ -44,8 +47,8 @@ def test_every_fix_with_a_stack_gives_what_it_says() -> None:
 def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> None:
     # With a brown of its own in the stash the dull coral would be a colour one owns.
     few = {"inks": {"w": STASH["inks"]["Whistle White"]}, "cards": STASH["cards"]}
-    fixes = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=few))).fixes
-    by_code = {fix.code: fix for fix in fixes}
+    found = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=few))).fixes
+    by_code = {fix.code: fix for fix in found}
     assert "Whistle White" in by_code["barrier"].text
     assert by_code["other_card"].mud == 0
     without = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True))).fixes
@@ -69,3 +72,16 @@ def test_a_wet_mix_is_offered_drying_only_if_it_helps() -> None:
     made["stack"][1]["over"] = "dry"
     gain = found.verdict.mud - predict(read_one(made)).verdict.mud
     assert (dried is not None) == (gain >= 5)
+
+
+def test_a_lighter_hand_is_never_a_heavier_one_and_full_jobs_get_no_barrier() -> None:
+    blotted = {"ink": "a", "tool": "foam", "load": "blotted", "passes": 0.5}
+    read = read_one(job(stack=[blotted, {"ink": "b", "tool": "foam", "passes": 5}]))
+    for _, _, lighter in fixes._lighter_hands(read):
+        for old, new in zip(read.stack, lighter.stack, strict=True):
+            assert isinstance(old, LayDown)
+            assert isinstance(new, LayDown)
+            assert new.passes <= old.passes
+            assert old.load is not Load.BLOTTED or new.load is Load.BLOTTED
+    full = read_one(job(stack=[{"ink": "a", "dose": 0.1}] * 60))
+    assert list(fixes._barriers(full)) == []

@@ -72,6 +72,12 @@ def test_a_wet_group_takes_up_once_and_does_not_mind_its_order() -> None:
     one = parts(laid("hybrid", **foam), laid("reactive", Over.WET, **foam))
     two = parts(laid("reactive", **foam), laid("hybrid", Over.WET, **foam))
     assert [p.dose for p in one] == pytest.approx([p.dose for p in two[::-1]])
+    # What dried of a wet group, and so take-up over it, does not depend on its order either.
+    over = [
+        parts(laid(low, **foam), laid(high, Over.WET, **foam), laid("dye"))[2].dose
+        for low, high in (("hybrid", "reactive"), ("reactive", "hybrid"))
+    ]
+    assert over[0] == pytest.approx(over[1])
     alone = parts(laid("hybrid", **foam))
     assert one[0].dose < alone[0].dose
 

@@ -19,14 +19,13 @@ from threadpoolctl import threadpool_limits
 from wempa import __version__
 from wempa.craft import prepare
 from wempa.craft.crossing import Crossing, crossing
-from wempa.craft.fixes import predict_with_fixes
 from wempa.craft.job import Card, Ink, Job, JobError
 from wempa.craft.naming import describe, margin_words
 from wempa.craft.predict import Prediction
-from wempa.craft.words import Illuminant
+from wempa.craft.words import WHITE_CARD, Illuminant
 from wempa.demo.penny_halt import fill
 from wempa.formats import job as contract
-from wempa.formats.result import Result, result
+from wempa.formats.result import Result, predict_text, result
 from wempa.optics import colorimetry as cm
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
@@ -176,7 +175,7 @@ def _routes(workspace: Workspace) -> APIRouter:
         revision = None
         if if_match is not None:
             text = if_match.strip().strip('"')
-            if not text.isdigit():
+            if not text.isdecimal():
                 raise StoreError("If-Match must be the revision that was read, a whole number")
             revision = int(text)
         stored = workspace.write(
@@ -197,7 +196,7 @@ def _routes(workspace: Workspace) -> APIRouter:
     def _checked(body: OverlapIn) -> dict[str, Any]:
         item = body.model_dump(mode="json", exclude_none=True)
         item.setdefault("card_id", None)
-        crossing(_job(item))
+        _job(item)
         return item
 
     def _job(item: dict[str, Any]) -> Job:
@@ -214,7 +213,7 @@ def _routes(workspace: Workspace) -> APIRouter:
         return contract.read_one(
             {
                 "wempa": 1,
-                "cardstock": card or {"colour": {"hex": "#f8f7f4"}},
+                "cardstock": card or {"colour": {"hex": WHITE_CARD}},
                 "inks": inks,
                 "stack": stack,
                 **item["settings"],
@@ -234,15 +233,9 @@ def _routes(workspace: Workspace) -> APIRouter:
 
 
 def _predict_text(body: bytes) -> Response:
-    jobs, listed = contract.read_jobs(body)
-    results = []
-    for index, job in enumerate(jobs):
-        try:
-            results.append(result(predict_with_fixes(job)).model_dump_json())
-        except JobError as error:
-            raise JobError(error.message, (index, *error.place) if listed else error.place) from error
-    text = f"[{','.join(results)}]" if listed else results[0]
-    return Response(text, media_type="application/json")
+    results, listed = predict_text(body)
+    dumped = [each.model_dump_json() for each in results]
+    return Response(f"[{','.join(dumped)}]" if listed else dumped[0], media_type="application/json")
 
 
 def _colour(prediction: Prediction) -> Colour:

@@ -64,14 +64,17 @@ class Guard:
 
     def _problem(self, method: str, headers: Headers) -> tuple[int, str] | None:
         host = (headers.get("host") or "").rsplit("@", 1)[-1]
-        name = urlsplit(f"//{host}").hostname or ""
+        try:
+            name = urlsplit(f"//{host}").hostname or ""
+        except ValueError:
+            return 400, "the Host of this request cannot be read"
         if name not in self.hosts:
             return 400, f"this service does not answer to the host {name or 'that was not named'}"
         origin = headers.get("origin")
         if method not in ("GET", "HEAD") and origin is not None and urlsplit(origin).netloc != host:
             return 403, "this request comes from a page of another site"
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > MAX_BODY:
+        if not length.isdecimal() or int(length) > MAX_BODY:
             return 413, _TOO_LARGE
         return None
 

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from functools import cache
 from types import MappingProxyType
 
-from .words import Formula, Known, Load, Surface, Tool, Treatment
+from .words import Formula, Known, Load, Surface, Tool
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,6 +233,26 @@ _BY_KNOWN: dict[Known, tuple[float, float, str]] = {
 }
 
 _SINGLE: tuple[Constant, ...] = (
+    Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
+    Constant("marks.sealed", 0.2, _SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
+    Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
+    Constant("marks.thirsty", 0.8, _SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
+    Constant("marks.few_passes", 2, "passes", "Too few to work a mark out, on thirsty card.", "guess", 1, 200),
+    Constant("margin.wide", 10, "ΔE00", "Beyond this margin a prediction is only a hint.", "reasoned", 1, 50),
+    Constant(
+        "verdict.covered", 0.25, _SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1
+    ),
+    Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
+    Constant("verdict.card_to", 12, "ΔE00", "A card this far from white counts fully as coloured.", "guess", 1, 100),
+    Constant("mud.dark_from", 12, "L*", "Down here it is black, and nobody calls it mud.", "guess", 0, 50),
+    Constant("mud.dark_to", 27, "L*", "From here on a dull dark mix is mud.", "guess", 1, 60),
+    Constant("mud.opposed_from", 0.25, "agreement of hues 0–1", "Hues that agree less are opposites.", "guess", 0, 1),
+    Constant("mud.opposed_to", 0.6, "agreement of hues 0–1", "Hues that agree more are not.", "guess", 0, 1),
+    Constant("mud.opposed_loss", 0.1, _SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
+    Constant(
+        "mud.opposed_brown", 0.25, _FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
+    ),
+    Constant("mud.opposed_grey", 0.8, _FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
     Constant(
         "takeup.pigment",
         0.95,
@@ -446,4 +466,3 @@ def values(overrides: Overrides = ()) -> Mapping[str, float]:
 
 FORMULA_COLUMNS = tuple(column for column, *_ in _BY_FORMULA)
 SURFACE_COLUMNS = tuple(column for column, *_ in _SURFACE_COLUMNS)
-TREATMENTS = tuple(Treatment)

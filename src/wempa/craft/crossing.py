@@ -7,6 +7,7 @@ from itertools import combinations
 
 from .job import Job, LayDown
 from .predict import Prediction, predict
+from .words import MAX_CROSSING
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,10 +34,11 @@ class Crossing:
 def crossing(job: Job) -> Crossing:
     """Predict a stack as swatches that cross on its card.
 
+    Only the first `MAX_CROSSING` lay-downs cross; the full stack has them all.
     Treatments are kept for the full stack only: a swatch that crosses another has
     not been treated yet.
     """
-    laid = [entry for entry in job.stack if isinstance(entry, LayDown)]
+    laid = [entry for entry in job.stack if isinstance(entry, LayDown)][:MAX_CROSSING]
     pairs = []
     for i, j in combinations(range(len(laid)), 2):
         for below, above in ((i, j), (j, i)):

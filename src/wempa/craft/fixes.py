@@ -14,7 +14,7 @@ from wempa.optics.grid import Floats
 from . import prepare
 from .job import Colour, Entry, Ink, Job, LayDown, Swatch
 from .predict import Fix, Prediction, predict, used_inks
-from .words import Formula, Load, Over, Tool, VerdictKind
+from .words import MAX_INKS, MAX_STACK, Formula, Load, Over, Tool, VerdictKind
 
 # A fix must take away this much mud, or be left out.
 _LEAST_GAIN = 5.0
@@ -100,6 +100,8 @@ def _barriers(job: Job) -> Iterator[tuple[str, str, Job]]:
     offered = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
     whites = [(key, ink) for key, ink in offered if _swatch(ink, job)[0] > 93]
     key, white = whites[0] if whites else ("white-barrier", _WHITE_PIGMENT)
+    if len(job.stack) == MAX_STACK or (key not in dict(job.inks) and len(job.inks) == MAX_INKS):
+        return
     first = job.stack[0]
     if isinstance(first, LayDown) and any(used == key for used, _ in first.parts):
         return
@@ -114,7 +116,9 @@ def _lighter_hands(job: Job) -> Iterator[tuple[str, str, Job]]:
         if entry.dose is not None:
             lighter = replace(entry, dose=entry.dose * 0.4)
         else:
-            lighter = replace(entry, passes=max(1.0, float(round(entry.passes * 0.4))), load=Load.LIGHT)
+            load = entry.load if entry.load is Load.BLOTTED else Load.LIGHT
+            passes = min(entry.passes, max(1.0, float(round(entry.passes * 0.4))))
+            lighter = replace(entry, passes=passes, load=load)
         yield "lighter_hand", f"Go lighter with {_names(job, entry)}.", _with(job, {i: lighter})
 
 

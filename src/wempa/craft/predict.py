@@ -7,7 +7,7 @@ the same with every doubt moved by one standard deviation) is one batch for
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 
@@ -195,7 +195,7 @@ def predict(job: Job) -> Prediction:
     look = seen(len(rows) - 1) if steps else seen(0)
 
     kind = KINDS[int(found.kind[0])]
-    way = find_way(final.dry, bench.palette.inks)
+    way = find_way(final.dry, bench.palette.inks, table)
     verdict = Verdict(
         kind=kind,
         mud=float(found.mud[0]),
@@ -210,7 +210,7 @@ def predict(job: Job) -> Prediction:
         steps=tuple(seen(first_step + k) for k in range(len(steps))),
         verdict=verdict,
         margin=radius,
-        notes=_notes(job, final, bench, look, around.radius),
+        notes=_notes(job, final, bench, look, around.radius, table),
     )
 
 
@@ -253,12 +253,14 @@ def _overlaps(labs: Floats, around: Floats, count: int, bench: Bench, wanted: Fl
     )
 
 
-def _notes(job: Job, final: Resolved, bench: Bench, look: Seen, radius: float) -> tuple[Note, ...]:
+def _notes(
+    job: Job, final: Resolved, bench: Bench, look: Seen, radius: float, table: Mapping[str, float]
+) -> tuple[Note, ...]:
     notes = [*bench.card.notes]
     for ink in bench.inks:
         notes += ink.notes
     notes += final.notes
-    marks = streak_note(job.stack, bench.card.ground)
+    marks = streak_note(job.stack, bench.card.ground, table)
     if marks is not None:
         notes.append(marks)
     if Treatment.HEAT in job.stack:
@@ -269,6 +271,6 @@ def _notes(job: Job, final: Resolved, bench: Bench, look: Seen, radius: float) -
         notes.append(Note("caution_heat", text))
     if not look.in_screen_gamut:
         notes.append(Note("outside_screen", "A screen cannot show this colour; the nearest it can is shown."))
-    if radius > 10:
+    if radius > table["margin.wide"]:
         notes.append(Note("wide_margin", "The inks are known too roughly for a close prediction: swatch them first."))
     return tuple(notes)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from threading import RLock
 
 import numpy as np
 
@@ -85,6 +86,8 @@ class PreparedInk:
 
 
 _spectra: dict[tuple[Colour, str], tuple[Floats, float]] = {}
+# Held while the spectra are worked out, so that nobody empties them before they are read.
+_spectra_lock = RLock()
 
 
 def spectrum(colour: Colour, illuminant: str) -> tuple[Floats, float]:
@@ -95,8 +98,9 @@ def spectrum(colour: Colour, illuminant: str) -> tuple[Floats, float]:
     """
     found = _spectra.get((colour, illuminant))
     if found is None:
-        find_spectra([colour], illuminant)
-        found = _spectra[colour, illuminant]
+        with _spectra_lock:
+            find_spectra([colour], illuminant)
+            found = _spectra[colour, illuminant]
     return found
 
 
@@ -105,6 +109,11 @@ def find_spectra(colours: Iterable[Colour], illuminant: str) -> None:
 
     Together they cost little more than one alone.
     """
+    with _spectra_lock:
+        _find_spectra(colours, illuminant)
+
+
+def _find_spectra(colours: Iterable[Colour], illuminant: str) -> None:
     if len(_spectra) > _CACHE:
         _spectra.clear()
     wanted: dict[str, dict[Colour, Floats]] = {}

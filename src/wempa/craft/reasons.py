@@ -48,11 +48,11 @@ def colour_word(lab: Floats) -> str:
     return hue_word(hue)
 
 
-def find_way(row: Row, inks: Pigmentation) -> Way | None:
+def find_way(row: Row, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
     """Which of three ways made the colour: seen through, mixed wet, or covered.
 
     Mixed wet when several inks share the uppermost group; covered when its films
-    let less than a quarter of the light through to what lies below and back.
+    let less than `verdict.covered` of the light through to what lies below and back.
     """
     if not row.parts:
         return None
@@ -61,7 +61,7 @@ def find_way(row: Row, inks: Pigmentation) -> Way | None:
         return Way.MIXED_WET
     scatter = sum((inks.scattering[p.ink] * p.dose * p.scatter for p in top), np.zeros(1))
     clear = float(np.mean(film(np.zeros_like(scatter), np.asarray(scatter)).transmittance)) ** 2
-    return Way.COVERED if clear < 0.25 else Way.SEEN_THROUGH
+    return Way.COVERED if clear < table["verdict.covered"] else Way.SEEN_THROUGH
 
 
 def explain(
@@ -85,7 +85,7 @@ def explain(
         reasons.append(
             Note(
                 "chroma_lost",
-                f"{round(100 * loss)} % of the promised colour is lost.",
+                f"{round(100 * loss)}\u00a0% of the promised colour is lost.",
             )
         )
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
@@ -94,7 +94,7 @@ def explain(
             Note(
                 "card_dulls",
                 f"The card's own {colour_word(overlaps.card)} takes out "
-                f"{round(100 * float(found.card_loss[0]))} % of the colour it would have on white.",
+                f"{round(100 * float(found.card_loss[0]))}\u00a0% of the colour.",
             )
         )
     if kind is VerdictKind.MUDDY:

@@ -16,8 +16,6 @@ from .job import Entry, LayDown, Note
 from .prepare import PreparedInk
 from .words import Load, Over, Tool, Treatment
 
-_WET_REACH = 2.0  # Dose over which a lay-down comes to look fully wet: 1 - exp(-2 dose).
-
 
 @dataclass(slots=True)
 class Part:
@@ -141,6 +139,9 @@ def resolve(
             stays = accepted(together, before, whole / together) / together if together else 0.0
             if joins and stays:
                 parts = [_changed(p, dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
+                own = [p for p in parts if p.group == group]
+                group_dose = sum(p.dose for p in own)
+                film_dose = sum(p.dose * by_row[p.ink].habit.film_share for p in own)
             kept = stays or kept
             held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
             laid = 0.0
@@ -226,7 +227,7 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
     amount = sum(p.dose for p in wet)
     if not amount:
         return state
-    reach = 1 - exp(-_WET_REACH * amount)
+    reach = 1 - exp(-amount / table["wet.reach"])
 
     def mean(column: str) -> float:
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
@@ -271,7 +272,7 @@ def stacks(rows: Sequence[Row], cards: Ints) -> Stacks:
 _PAD = Part(-1, 0.0, False, 1.0, 1.0, 0.0, -1, False)
 
 
-def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:
+def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:
     """The risk that strokes or tool marks stay, with its reason."""
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment) or entry.tool not in (Tool.BRUSH, Tool.FOAM):
@@ -279,9 +280,13 @@ def streak_note(stack: Sequence[Entry], ground: Ground) -> Note | None:
         mark = "strokes" if entry.tool is Tool.BRUSH else "the foam's edge"
         if entry.load is Load.JUICY:
             return _note("marks_stay", index, f"a juicy load may leave {mark}; blot first and begin off the card.")
-        if ground.absorbency <= 0.2 and entry.passes >= 4:
+        if ground.absorbency <= table["marks.sealed"] and entry.passes >= table["marks.many_passes"]:
             return _note("marks_stay", index, f"on a sealed surface many passes lift ink, and {mark} may stay.")
-        if ground.absorbency >= 0.8 and entry.load is Load.NORMAL and entry.passes <= 2:
+        if (
+            ground.absorbency >= table["marks.thirsty"]
+            and entry.load is Load.NORMAL
+            and entry.passes <= table["marks.few_passes"]
+        ):
             return _note(
                 "marks_stay", index, f"thirsty card grips the first touch, so {mark} may stay; use a light load."
             )

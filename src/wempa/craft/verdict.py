@@ -121,10 +121,10 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     region, and a colour that no parent is by itself. `mud_line` decides the kind
     only, never the mud figure.
 
-    Mixing makes mud only as far as the parents' hues pull apart, the card as far as it
-    takes the colour out. The mud region is dull brown, olive and grey of low to middle lightness: a brown
-    may keep more chroma than a grey-green or a grey-violet before it stops being
-    mud. Black is not mud.
+    Mixing makes mud only as far as the parents' hues pull apart, the card as far as
+    it takes the colour out. The mud region is dull brown, olive and grey of low to
+    middle lightness: a brown may keep more chroma than a grey-green or a grey-violet
+    before it stops being mud. Black is not mud.
     """
     o = overlaps
     count = o.parents.shape[1]
@@ -136,7 +136,7 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     mixing = np.maximum(1 - chroma_white / np.maximum(promised, 1e-6), 0.0) * (several * _ramp(promised, 2, 10))
     # On coloured card: what of the colour on white is left, along its own hue.
     along = (a * wa + b * wb) / chroma_white
-    dulls = _ramp(o.card_from_white, 3, 12)
+    dulls = _ramp(o.card_from_white, table["verdict.card_from"], table["verdict.card_to"])
     card = np.minimum(np.maximum(1 - along / chroma_white, 0.0), 1.0) * (_ramp(chroma_white, 2, 10) * dulls)
 
     # One call for all distances: to each parent, to the card, to the same on white.
@@ -157,7 +157,7 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
             (5, 40),
             (140, 112),
             (table["mud.light_to"], table["mud.light_from"]),
-            (12, 27),
+            (table["mud.dark_from"], table["mud.dark_to"]),
             (same * 0.5, same * 1.5),
             (table["mud.card_from"], table["mud.card_to"]),
         ]
@@ -168,11 +168,13 @@ def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Ju
     # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
     # that pull apart make mud. Between opposites nothing is promised at all: less need
     # be lost there, and a dull green, violet or rust is mud too.
-    opposed = 1 - _ramp(agreement, 0.25, 0.6)
-    lost = (mixing - table["mud.mixing_from"] + 0.1 * opposed) / (table["mud.mixing_to"] - table["mud.mixing_from"])
+    opposed = 1 - _ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"])
+    lost = (mixing - table["mud.mixing_from"] + table["mud.opposed_loss"] * opposed) / (
+        table["mud.mixing_to"] - table["mud.mixing_from"]
+    )
     by_mixing = _ramp(lost, 0, 1) * (1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"]))
-    most = table["mud.brown_chroma"] * (1 + 0.25 * opposed)
-    grey = table["mud.grey_chroma"] * (1 + 0.8 * opposed)
+    most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
+    grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     edge = grey + (most - grey) * (reddish * not_green)
     region = _ramp(np.sqrt(a * a + b * b), edge, 0.3 * edge) * low * not_black
     mud = 100 * (1 - (1 - by_mixing) * (1 - by_card)) * region * new * has_ink

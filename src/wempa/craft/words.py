@@ -112,6 +112,8 @@ class Way(StrEnum):
 
 MAX_STACK = 60
 """Entries in one stack."""
+MAX_CROSSING = 6
+"""Lay-downs shown as swatches that cross."""
 MAX_INKS = 24
 """Inks declared in one job."""
 MAX_STASH = 500

@@ -6,10 +6,13 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
+from wempa.craft.fixes import predict_with_fixes
+from wempa.craft.job import JobError
 from wempa.craft.predict import Prediction, Seen
 from wempa.craft.words import VerdictKind, Way
 from wempa.optics import colorimetry as cm
 
+from .job import read_jobs
 from .write import card_json, ink_json, stack_json
 
 Triple = Annotated[list[float], Field(min_length=3, max_length=3)]
@@ -110,3 +113,21 @@ def result(prediction: Prediction) -> Result:
         ],
         notes=[CodedText.model_construct(code=n.code, text=n.text) for n in prediction.notes],
     )
+
+
+def predict_text(text: str | bytes) -> tuple[list[Result], bool]:
+    """Results of a JSON job or list of jobs, and whether it was a list.
+
+    Raises
+    ------
+    JobError
+        Not JSON, or a bad job; the place begins with its index if it is a list.
+    """
+    jobs, listed = read_jobs(text)
+    results = []
+    for index, job in enumerate(jobs):
+        try:
+            results.append(result(predict_with_fixes(job)))
+        except JobError as error:
+            raise JobError(error.message, (index, *error.place) if listed else error.place) from error
+    return results, listed

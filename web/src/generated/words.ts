@@ -35,6 +35,8 @@ export type Way = (typeof wayWords)[number]
 
 export const MAX_STACK = 60
 
+export const MAX_CROSSING = 6
+
 export const MAX_INKS = 24
 
 export const MAX_STASH = 500
