@@ -45,3 +45,11 @@ def test_an_empty_chart_and_one_ink() -> None:
     paper = Card(Colour(hex="#f8f7f4"))
     assert ordered_pairs([], paper, LayDown((), dose=1.0)).lab.shape == (0, 0, 3)
     assert ordered_pairs(INKS[:1], paper, LayDown((), dose=1.0)).kind_of(0, 0) == "clean"
+
+
+def test_a_large_chart_in_single_precision_says_the_same() -> None:
+    paper, way = Card(Colour(hex="#a8dcc0")), LayDown((), tool=Tool.FOAM, passes=4)
+    small, large = ordered_pairs(INKS, paper, way), ordered_pairs([*INKS, *INKS[:10]], paper, way)
+    np.testing.assert_allclose(large.lab[:40, :40], small.lab, atol=1e-3)
+    np.testing.assert_allclose(large.mud[:40, :40], small.mud, atol=0.05)
+    assert (large.kind[:40, :40] == small.kind).mean() > 0.999

@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 
 from tests.jobs import changed, job
+from wempa.craft import constants
 from wempa.craft.naming import describe
 from wempa.craft.predict import Prediction, predict
-from wempa.craft.verdict import cielab_hue, clean_between, painter_hue
+from wempa.craft.verdict import Overlaps, cielab_hue, clean_between, judge, painter_hue
 from wempa.formats.job import read_one
+from wempa.optics.namespace import SCALAR
 
 
 def run(stack: list[dict[str, object]] | None = None, **changes: object) -> Prediction:
@@ -19,9 +21,9 @@ def run(stack: list[dict[str, object]] | None = None, **changes: object) -> Pred
     return predict(read_one(made))
 
 
-def polar(hue: float, chroma: float = 50, lightness: float = 60) -> list[float]:
+def polar(hue: float, chroma: float = 50, lightness: float = 60) -> tuple[float, float, float]:
     angle = np.radians(float(cielab_hue(np.array(hue))))
-    return [lightness, chroma * np.cos(angle), chroma * np.sin(angle)]
+    return lightness, float(chroma * np.cos(angle)), float(chroma * np.sin(angle))
 
 
 @pytest.mark.parametrize(
@@ -30,16 +32,43 @@ def polar(hue: float, chroma: float = 50, lightness: float = 60) -> list[float]:
     ids=["yellow and blue: green", "red and blue: purple", "red and yellow: orange", "across red"],
 )
 def test_two_primaries_promise_the_secondary_between_them(one: float, two: float, promise: float) -> None:
-    parents = np.array([[polar(one), polar(two)]])
-    chroma, hue, agreement = clean_between(parents, np.ones((1, 2), dtype=bool))
-    assert abs((hue[0] - promise + 180) % 360 - 180) < 1
-    assert chroma[0] == pytest.approx(50)
-    assert agreement[0] == pytest.approx(abs(np.cos(np.radians(((two - one + 180) % 360 - 180) / 2))), abs=0.01)
+    found = clean_between([polar(one), polar(two)], [True, True], constants.values(), SCALAR)
+    assert abs((found.hue - promise + 180) % 360 - 180) < 1
+    assert found.chroma == pytest.approx(50)
+    assert found.agreement == pytest.approx(abs(np.cos(np.radians(((two - one + 180) % 360 - 180) / 2))), abs=0.01)
 
 
 def test_painters_hue_and_back() -> None:
     for hue in range(0, 360, 7):
-        assert float(painter_hue(np.array(polar(hue)))) == pytest.approx(hue, abs=1e-6)
+        _, a, b = polar(hue)
+        assert painter_hue(a, b, SCALAR) == pytest.approx(hue, abs=1e-6)
+
+
+@pytest.mark.parametrize("card_from_white", [0.0, 40.0])
+def test_one_overlap_in_floats_is_judged_as_in_a_batch(card_from_white: float) -> None:
+    rng = np.random.default_rng(11)
+    table = constants.values()
+    result, white, one, two = rng.uniform([10, -60, -60], [95, 60, 60], (4, 400, 3))
+    result[:50] = one[:50] + rng.normal(0, 3, (50, 3))
+    second = rng.random(400) < 0.8
+    card = (60.0, -25.0, 10.0)
+    together = judge(
+        Overlaps(
+            tuple(result.T), tuple(white.T), [tuple(one.T), tuple(two.T)], [tuple(one.T), tuple(two.T)],
+            [np.ones(400, dtype=bool), second], card, card_from_white,
+        ),
+        50, table,
+    )  # fmt: skip
+    assert len(set(together.kind.tolist())) >= 3
+    for row in range(400):
+        parents = [one[row].tolist(), *([two[row].tolist()] if second[row] else [])]
+        overlap = Overlaps(
+            result[row].tolist(), white[row].tolist(), parents, parents, [True] * len(parents), card, card_from_white
+        )
+        alone = judge(overlap, 50, table, SCALAR)
+        assert alone.mud == pytest.approx(together.mud[row], abs=1e-6)
+        assert alone.kind == together.kind[row]
+        assert alone.card_loss == pytest.approx(np.broadcast_to(together.card_loss, 400)[row])
 
 
 def test_mud_never_depends_on_the_mud_line_but_the_kind_does() -> None:
@@ -126,4 +155,4 @@ def test_a_pigment_covers() -> None:
     ],
 )
 def test_colours_in_words(lab: list[float], words: str) -> None:
-    assert words in describe(np.array(lab, dtype=float))
+    assert words in describe(lab)

@@ -13,10 +13,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, Ints, white_point
+from wempa.optics.grid import Floats, Ints
 from wempa.optics.parallel import in_chunks
-from wempa.optics.stack import Stacks, reflect_on
+from wempa.optics.stack import Layers, Stacks, lab_on
 
 from . import constants
 from .job import Card, Ink, Job, LayDown
@@ -80,31 +79,35 @@ def ordered_pairs(
     kinds = _kinds(bench)
     laid = amounts[kinds[below], kinds[above]]
 
-    pairs = _stacks(np.stack([below, above], axis=1), laid, joins=way.over is Over.WET)
+    pairs = _stacks(np.stack([below, above], axis=1), laid, wet=way.over is Over.WET)
     # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
     firsts, first_of = _singles(below, laid[:, 0], bench, illuminant)
     seconds, second_of = _singles(above, laid[:, 1], bench, illuminant)
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
     seen = _labs(pairs, bench, illuminant, with_white=coloured)
-    results, on_white = seen[0], seen[-1]
-
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
+
+    # One table of parents, components first, for all cells.
+    alone = np.concatenate([firsts, seconds], axis=1)
+    second_of = second_of + firsts.shape[1]
+    on_card, white = (np.ascontiguousarray(side.T) for side in alone)
+    seen = np.ascontiguousarray(seen.transpose(0, 2, 1))
 
     def judge_rows(rows: slice) -> None:
         same = below[rows] == above[rows]
-        parents = np.stack([firsts[0][first_of[rows]], seconds[0][second_of[rows]]], axis=1)
-        parents_white = np.stack([firsts[1][first_of[rows]], seconds[1][second_of[rows]]], axis=1)
-        parents[same, 0], parents_white[same, 0] = results[rows][same], on_white[rows][same]
-        present = np.ones((len(same), 2), dtype=np.bool_)
-        present[same, 1] = False
+        results = seen[0, :, rows]
+        result_white = seen[-1, :, rows]
+        parents = [on_card[:, first_of[rows]], on_card[:, second_of[rows]]]
+        parents_white = [white[:, first_of[rows]], white[:, second_of[rows]]]
+        parents[0][:, same], parents_white[0][:, same] = results[:, same], result_white[:, same]
         found = judge(
             Overlaps(
-                result=results[rows],
-                on_white=on_white[rows],
-                parents=parents,
-                parents_on_white=parents_white,
-                present=present,
-                card=bench.card.lab,
+                result=tuple(results),
+                on_white=tuple(result_white),
+                parents=[tuple(parent) for parent in parents],
+                parents_on_white=[tuple(parent) for parent in parents_white],
+                present=[np.ones(len(same), dtype=np.bool_), ~same],
+                card=bench.card.lab.tolist(),
                 card_from_white=bench.card_from_white,
             ),
             mud_line,
@@ -113,8 +116,8 @@ def ordered_pairs(
         mud[rows], kind[rows] = found.mud, found.kind
 
     in_chunks(judge_rows, n * n, _JUDGED)
-    alone = firsts[0][first_of.reshape(n, n)[:, 0]]
-    return Chart(results.reshape(n, n, 3), mud.reshape(n, n), kind.reshape(n, n), alone)
+    lab = np.ascontiguousarray(seen[0].T).reshape(n, n, 3)
+    return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), firsts[0][first_of.reshape(n, n)[:, 0]])
 
 
 def _kinds(bench: Bench) -> Ints:
@@ -144,20 +147,43 @@ def _amounts(bench: Bench, way: LayDown, table: Mapping[str, float]) -> Floats:
     return out
 
 
-def _stacks(ink: Ints, laid: Floats, joins: bool) -> Stacks:
-    """Stacks of the inks (b, e) with doses, covers and held shares (b, e, 3), on the job's card."""
+def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
+    """Stacks of the inks (b, e) with doses, covers and held shares (b, e, 3), on the job's card.
+
+    Wet, the entries of a stack are one layer; dry, equal layers are held once.
+    """
     b, e = ink.shape
-    one = np.ones(b)
-    joined = np.zeros((b, e), dtype=np.bool_)
-    joined[:, 1:] = joins
+    if wet:
+        layer = np.arange(b)[:, None]
+        members, amounts = VARIANTS * ink, laid
+        cover = 1 - np.prod(1 - laid[:, :, 1], axis=1)
+    else:
+        key = ink.reshape(-1)
+        for column in laid.reshape(-1, 3).T:
+            values, index = np.unique(column, return_inverse=True)
+            key = key * len(values) + index
+        _, first, place = np.unique(key, return_index=True, return_inverse=True)
+        layer = place.reshape(b, e)
+        members, amounts = VARIANTS * ink.reshape(-1, 1)[first], laid.reshape(-1, 1, 3)[first]
+        cover = amounts[:, 0, 1]
+    one, total = np.ones(b), laid[:, :, 0].copy()
+    if e == 2:
+        # An ink laid over itself is one ink, at the sum of both doses.
+        itself = ink[:, 0] == ink[:, 1]
+        total[itself, 0] += total[itself, 1]
+        total[itself, 1] = 0
     return Stacks(
+        layers=Layers(
+            ink=members,
+            dose=np.ascontiguousarray(amounts[:, :, 0]),
+            scatter=np.ones(members.shape),
+            held=np.ascontiguousarray(amounts[:, :, 2]),
+            cover=np.ascontiguousarray(cover),
+        ),
+        layer=layer,
         card=np.zeros(b, dtype=np.intp),
         ink=VARIANTS * ink,
-        dose=np.ascontiguousarray(laid[:, :, 0]),
-        joins=joined,
-        scatter=np.ones((b, e)),
-        cover=np.ascontiguousarray(laid[:, :, 1]),
-        held=np.ascontiguousarray(laid[:, :, 2]),
+        total=total,
         floor_scale=one,
         pores=one * 0,
         vividness=one,
@@ -167,8 +193,7 @@ def _stacks(ink: Ints, laid: Floats, joins: bool) -> Stacks:
 def _labs(batch: Stacks, bench: Bench, illuminant: Illuminant, with_white: bool) -> Floats:
     """CIELAB of stacks on the job's card, and on white card if asked, (1 or 2, b, 3)."""
     cards = [batch.card + k for k in range(2 if with_white else 1)]
-    spectra = reflect_on(batch, bench.palette, cards, str(illuminant))
-    return cm.lab_from_xyz(cm.xyz(spectra, str(illuminant)), white_point(str(illuminant)))
+    return lab_on(batch, bench.palette, cards, str(illuminant))
 
 
 def _singles(ink: Ints, laid: Floats, bench: Bench, illuminant: Illuminant) -> tuple[Floats, Ints]:
@@ -177,5 +202,5 @@ def _singles(ink: Ints, laid: Floats, bench: Bench, illuminant: Illuminant) -> t
     _, first, whose = np.unique(ink * (dose.max() + 1) + dose, return_index=True, return_inverse=True)
     amounts = laid[first][:, None].copy()
     amounts[:, :, 2] = 0
-    plain = _stacks(ink[first][:, None], amounts, joins=False)
+    plain = _stacks(ink[first][:, None], amounts, wet=False)
     return _labs(plain, bench, illuminant, with_white=True), whose

@@ -11,7 +11,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
 from wempa.optics.ink import Pigmentation, absorption_from_swatch
 from wempa.optics.reconstruct import smoothest_reflectance
-from wempa.optics.stack import Cards, Palette, Stacks, reflect
+from wempa.optics.stack import Cards, Layers, Palette, Stacks, reflect
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside
 
 from .job import Colour, Emission
@@ -82,7 +82,8 @@ def split_glow(
             reflected = 0.5 * (reflected + rest) if moved > 1e-3 else rest
             if moved < 1e-6:
                 break
-        if miss < 0.05:
+        # Without settling, what is left over and what it would give out do not belong together.
+        if miss < 0.05 and moved < 1e-5:
             break
     return reflected, energy * shape, excitation
 
@@ -103,18 +104,15 @@ def _emitted(
         inside(reflected, floor)[None], lies_on.internal[None], scatter, share, trace
     )
     cap = FLOOR_SHARE * np.clip(reflected, 1e-5, 1)[None]
-    one, none = np.ones((1, 1)), np.zeros((1, 1))
-    row = np.zeros(1, dtype=np.intp)
+    one, row = np.ones((1, 1)), np.zeros((1, 1), dtype=np.intp)
     stack = Stacks(
-        card=row,
-        ink=row[:, None],
-        dose=one,
-        joins=none.astype(np.bool_),
-        scatter=one,
-        cover=one,
-        held=none,
+        layers=Layers(ink=row, dose=one, scatter=one, held=0 * one, cover=one[0]),
+        layer=row,
+        card=row[0],
+        ink=row,
+        total=one,
         floor_scale=one[0],
-        pores=none[0],
+        pores=0 * one[0],
         vividness=one[0],
     )
     cards = Cards(lies_on.internal[None], lies_on.floor[None], np.array([lies_on.n]))

@@ -9,59 +9,40 @@ two times in three.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
 from math import erf, exp, log, sqrt
 
 import numpy as np
 
-from wempa.optics.grid import Floats
-from wempa.optics.stack import Stacks
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats, Ints
+from wempa.optics.namespace import SCALAR
 
 from .prepare import PreparedCard, PreparedInk
-from .resolve import Resolved
+from .resolve import Moved, Row
+from .verdict import Overlaps, apart_from_wanted, clean_between, dulls, mud
 
 # Standard normal quantile of 2/3.
 _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
 DRAWS = 32
 _SMOOTH = 2.0
+# A wanted colour farther from the prediction than this, in ΔE00, is out of reach of its doubts.
+_REACH = 40.0
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Sources:
     """All doubts of one stack: a row each, or a row up and a row down."""
 
-    factors: list[list[float]] = field(default_factory=list)
-    """Factor on the dose of each entry."""
-    variants: list[list[int]] = field(default_factory=list)
-    """Added to the ink index of each entry."""
-    cards: list[int] = field(default_factory=list)
-    pairs: list[int] = field(default_factory=list)
+    moved: Moved
+    pairs: Ints
     """First rows of the doubts that have two."""
-    singles: list[int] = field(default_factory=list)
-    model: float = 0.0
+    singles: Ints
+    """Rows of those that have one."""
+    model: float
     """Standard deviation per axis, in ΔE00, of what the model itself misses."""
-
-    def add(self, *rows: tuple[list[float] | None, list[int] | None, int], width: int) -> None:
-        """One doubt: factors, variants and card of one row or of two."""
-        (self.pairs if len(rows) == 2 else self.singles).append(len(self.cards))
-        for factors, variants, card in rows:
-            self.factors.append(factors or [1.0] * width)
-            self.variants.append(variants or [0] * width)
-            self.cards.append(card)
-
-    def append(self, batch: Stacks) -> Stacks:
-        """The batch with the moved versions of its first row behind it."""
-        more, width = len(self.cards), batch.ink.shape[1]
-        index = np.zeros(len(batch) + more, dtype=np.intp)
-        index[: len(batch)] = np.arange(len(batch))
-        whole = batch.take(index)
-        if more and width:
-            whole.dose[len(batch) :] *= np.array(self.factors)
-            whole.ink[len(batch) :] += np.array(self.variants)
-        whole.card[len(batch) :] = self.cards
-        return whole
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,14 +54,8 @@ class Around:
     results: Floats
     """CIELAB of `DRAWS` results as likely as one another, (DRAWS, 3)."""
 
-    def chance(self, mud: Floats, line: float) -> float:
-        """Chance (0–1) that mud is at or above the line.
-
-        `mud` is that of the prediction, then of `results`. Mud bends sharply, so its
-        chance comes from drawn colours and not from a slope; each draw counts as a
-        narrow normal, so that the chance moves smoothly.
-        """
-        return float(np.mean([0.5 * (1 + erf((m - line) / (_SMOOTH * sqrt(2)))) for m in mud[1:].tolist()]))
+    metric: Floats
+    """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
 
 
 @lru_cache(256)
@@ -91,39 +66,21 @@ def _draws(count: int) -> Floats:
 
 
 def sources(
-    final: Resolved,
+    row: Row,
     inks: Sequence[PreparedInk],
     card: PreparedCard,
     table: Mapping[str, float],
     variants: int,
 ) -> Sources:
     """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
-    found = Sources()
-    row = final.dry
-    owners, width = [part.ink for part in row.parts], len(row.parts)
-    hand = log(table["margin.hand"])
-
-    def both(on: list[bool], factor: float) -> None:
-        up = [factor if yes else 1.0 for yes in on]
-        down = [1 / factor if yes else 1.0 for yes in on]
-        found.add((up, None, 0), (down, None, 0), width=width)
-
-    for i, ink in enumerate(inks):
-        own = [owner == variants * i for owner in owners]
-        if not any(own):
-            continue
-        both(own, exp(sqrt(ink.dose_doubt**2 + hand**2)))
-        swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
-        if ink.colour_doubt:
-            for v in (1, 2, 3):
-                found.add((None, swapped[v], 0), width=width)
-        if ink.scatter_doubt:
-            found.add((None, swapped[4], 0), (None, swapped[5], 0), width=width)
-    later = [part.group > 0 for part in row.parts]
-    if any(later) and not card.takeup_known:
-        both(later, 1 + table["margin.takeup"] / card.ground.takeup)
-    for v in _CARD_VARIANTS:
-        found.add((None, None, v), width=width)
+    moved, pairs, singles = _moves(
+        tuple([part.ink for part in row.parts]),
+        tuple([part.group for part in row.parts]),
+        tuple([(ink.dose_doubt, ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
+        log(table["margin.hand"]),
+        0.0 if card.takeup_known else table["margin.takeup"] / card.ground.takeup,
+        variants,
+    )
 
     # What the model itself misses: hardly anything for a swatch on its own card,
     # what the measured overprints show once another layer is as strong as the first.
@@ -137,8 +94,88 @@ def sources(
         table["margin.treatment"] * sqrt(row.treatments),
     )
     # Mean radius of an isotropic normal in three dimensions is 1.596 sigma.
-    found.model = sqrt(sum(p * p for p in parts)) / 1.596
-    return found
+    return Sources(moved, pairs, singles, sqrt(sum(p * p for p in parts)) / 1.596)
+
+
+@lru_cache(1024)
+def _moves(
+    owners: tuple[int, ...],
+    groups: tuple[int, ...],
+    doubts: tuple[tuple[float, bool, bool], ...],
+    hand: float,
+    takeup: float,
+    variants: int,
+) -> tuple[Moved, Ints, Ints]:
+    """How each doubt moves the parts: it depends on who is where, not on how much."""
+    width = len(owners)
+    factors: list[list[float]] = []
+    swaps: list[list[int]] = []
+    cards: list[int] = []
+    pairs: list[int] = []
+    singles: list[int] = []
+
+    def add(*rows: tuple[list[float] | None, list[int] | None, int]) -> None:
+        (pairs if len(rows) == 2 else singles).append(len(cards))
+        for factor, swap, card in rows:
+            factors.append(factor or [1.0] * width)
+            swaps.append(swap or [0] * width)
+            cards.append(card)
+
+    def both(on: Sequence[bool], factor: float) -> None:
+        add(([factor if yes else 1.0 for yes in on], None, 0), ([1 / factor if yes else 1.0 for yes in on], None, 0))
+
+    for i, (dose, colour, scatter) in enumerate(doubts):
+        own = [owner == variants * i for owner in owners]
+        if not any(own):
+            continue
+        both(own, exp(sqrt(dose**2 + hand**2)))
+        swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
+        if colour:
+            for v in (1, 2, 3):
+                add((None, swapped[v], 0))
+        if scatter:
+            add((None, swapped[4], 0), (None, swapped[5], 0))
+    later = [group > 0 for group in groups]
+    if any(later) and takeup:
+        both(later, 1 + takeup)
+    for v in _CARD_VARIANTS:
+        add((None, None, v))
+    moved = _by_layer(owners, groups, factors, swaps, cards)
+    return moved, np.array(pairs, dtype=np.intp), np.array(singles, dtype=np.intp)
+
+
+def _by_layer(
+    owners: tuple[int, ...],
+    groups: tuple[int, ...],
+    factors: list[list[float]],
+    swaps: list[list[int]],
+    cards: list[int],
+) -> Moved:
+    """Moves of parts as moves of layers; a layer that a doubt leaves alone is not made anew."""
+    numbers = sorted(set(groups))
+    members = [[p for p, group in enumerate(groups) if group == number] for number in numbers]
+    width = max([len(parts) for parts in members], default=0)
+    layer = np.tile(np.arange(len(numbers)), (len(cards), 1))
+    origin: list[int] = []
+    factor: list[list[float]] = []
+    variant: list[list[int]] = []
+    for d, (by, swap) in enumerate(zip(factors, swaps, strict=True)):
+        for g, parts in enumerate(members):
+            if any(by[p] != 1 or swap[p] for p in parts):
+                layer[d, g] = len(numbers) + len(origin)
+                origin.append(g)
+                factor.append([by[p] for p in parts] + [1.0] * (width - len(parts)))
+                variant.append([swap[p] for p in parts] + [0] * (width - len(parts)))
+    inks = list(dict.fromkeys(owners))
+    owned = np.array([[owner == ink for ink in inks] for owner in owners], dtype=np.float64)
+    return Moved(
+        layer=layer,
+        origin=np.array(origin, dtype=np.intp),
+        factors=np.array(factor, dtype=np.float64).reshape(len(origin), width),
+        variants=np.array(variant, dtype=np.intp).reshape(len(origin), width),
+        totals=np.array(factors).reshape(len(cards), -1, 1) * owned.reshape(1, len(owners), len(inks)),
+        cards=np.array(cards, dtype=np.intp),
+    )
 
 
 @lru_cache(4096)
@@ -179,11 +216,8 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
     metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
-    pairs = np.array(doubts.pairs, dtype=np.intp)
-    steps = (moved[pairs] - moved[pairs + 1]) / 2
-    singles = moved[doubts.singles] - base
-    own = inverse.T * doubts.model
-    every = np.concatenate([steps, singles, own])
+    steps = (moved[doubts.pairs] - moved[doubts.pairs + 1]) / 2
+    every = np.concatenate([steps, moved[doubts.singles] - base, inverse.T * doubts.model])
     scaled = every @ metric.T
     covariance = scaled.T @ scaled
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
@@ -192,4 +226,33 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), base + _draws(len(every)) @ every)
+    return Around(sqrt(max(quantile, 0.0)), base + _draws(len(every)) @ every, metric)
+
+
+def mud_chance(around: Around, overlaps: Overlaps, line: float, table: Mapping[str, float]) -> float:
+    """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
+
+    Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
+    draw counts as a narrow normal, so that the chance moves smoothly. What the parents
+    promise is not moved, and how new a drawn colour is counts by the metric at the
+    prediction: only steps of a few ΔE00 decide there.
+    """
+    base = np.array(overlaps.result)
+    promise = clean_between(overlaps.parents_on_white, overlaps.present, table, SCALAR)
+    others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
+    steps = (around.results[:, None] - others) @ around.metric.T
+    novel = np.sqrt((steps * steps).sum(axis=2).min(axis=1))
+    drawn = around.results.T.copy()
+    shift = np.array(overlaps.on_white) - base
+    coloured = dulls(overlaps.card_from_white, table)
+    found = mud(tuple(drawn), tuple(drawn + shift[:, None]), promise, novel, coloured, table)
+    muds = found.mud * apart_from_wanted(tuple(drawn), _near(overlaps.wanted, base), table)
+    scale = 1 / (_SMOOTH * sqrt(2))
+    return sum([0.5 * (1 + erf((m - line) * scale)) for m in muds.tolist()]) / len(muds)
+
+
+def _near(wanted: Floats | None, base: Floats) -> Floats | None:
+    """Of the colours wanted, those that a drawn result might come close to."""
+    if wanted is None or not len(wanted):
+        return None
+    return np.asarray(wanted[cm.delta_e(wanted, base) < _REACH])

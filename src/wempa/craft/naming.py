@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
+from collections.abc import Sequence
+from math import hypot
 
-from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.namespace import SCALAR
 
 from .verdict import painter_hue
 
@@ -17,13 +17,14 @@ _HUES = (
 _GREY, _DUSKY, _SOFT, _VIVID = 6.0, 18.0, 38.0, 62.0
 
 
-def describe(lab: Floats) -> str:
-    """A colour of CIELAB (3,) in a few words, such as ``dusky, light purple``.
+def describe(lab: Sequence[float]) -> str:
+    """A colour of CIELAB (L*, a*, b*) in a few words, such as ``dusky, light purple``.
 
     Chroma below 6 is a grey; below 18 greyish, below 38 dusky, above 62 vivid. Dull
     dark reds to yellows are browns and olives, as people call them.
     """
-    lightness, chroma, _ = (float(v) for v in cm.lch(lab))
+    lightness, a, b = (float(component) for component in lab)
+    chroma = hypot(a, b)
     light = (
         "very dark" if lightness < 22 else "dark" if lightness < 40 else "" if lightness < 62
         else "light" if lightness < 80 else "pale"
@@ -32,9 +33,8 @@ def describe(lab: Floats) -> str:
         if lightness > 93:
             return "white"
         return "black" if lightness < 18 else f"{light} grey".strip()
-    hue = float(painter_hue(lab))
-    distance = [abs((hue - angle + 180) % 360 - 180) for angle, _ in _HUES]
-    noun = _HUES[int(np.argmin(distance))][1]
+    hue = painter_hue(a, b, SCALAR)
+    noun = min(_HUES, key=lambda named: abs((hue - named[0] + 180) % 360 - 180))[1]
     if lightness < 55 and chroma < 48:
         if hue < 95 or hue > 345:
             noun = "brown"

@@ -16,14 +16,15 @@ import numpy as np
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.ink import Pigmentation
+from wempa.optics.namespace import SCALAR
 from wempa.optics.stack import Cards, Palette, reflect
 
 from . import constants, margin, prepare
 from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
 from .prepare import PreparedCard, PreparedInk
 from .reasons import explain, find_way
-from .resolve import NOTHING, Part, Resolved, Row, resolve, stacks, streak_note
-from .verdict import KINDS, Overlaps, judge
+from .resolve import NOTHING, Batch, Part, Resolved, Row, resolve, streak_note
+from .verdict import KINDS, Overlaps, bare, judge
 from .words import WHITE_CARD, Look, Treatment, VerdictKind, Way
 
 VARIANTS = 6
@@ -84,7 +85,7 @@ class Bench:
     palette: Palette
     """Cards: the job's, white of the same surface, three doubtful versions of the first.
     Inks: `VARIANTS` rows each, in the order of `keys`."""
-    card_from_white: Floats
+    card_from_white: float
     """ΔE00 between the job's card and white card of the same surface."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
@@ -144,7 +145,7 @@ def _bench(
     return Bench(
         card=card,
         palette=Palette(cards, Pigmentation(*stacked)),
-        card_from_white=cm.delta_e(card.lab, white.lab),
+        card_from_white=float(cm.delta_e(card.lab, white.lab)),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
     )
@@ -166,48 +167,53 @@ def predict(job: Job) -> Prediction:
 
     steps = resolve(job.stack, lookup, bench.card.ground, table, wet_look)[1:]
     final = steps[-1] if steps else NOTHING
-    parents = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
-    doubts = margin.sources(final, bench.inks, bench.card, table, VARIANTS)
+    doubts = margin.sources(final.dry, bench.inks, bench.card, table, VARIANTS)
 
-    rows = [final.dry, final.dry, *parents, *parents]
-    cards = [_ON_JOB_CARD, _ON_WHITE] + [_ON_JOB_CARD] * len(parents) + [_ON_WHITE] * len(parents)
-    first_look = len(rows)
-    if final.drops is not None:
-        rows.append(final.drops)
-    first_step = len(rows)
-    rows += [step.wet or step.dry for step in steps]
-    cards += [_ON_JOB_CARD] * (len(rows) - len(cards))
-    batch = doubts.append(stacks(rows, np.array(cards)))
+    # Equal rows are held once: the last step of a dry look is the result itself.
+    batch = Batch()
+    base = [batch.add(final.dry, card) for card in (_ON_JOB_CARD, _ON_WHITE)]
+    alones = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
+    on_card, on_white = ([batch.add(row, card) for row in alones] for card in (_ON_JOB_CARD, _ON_WHITE))
+    drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)
+    looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD) for step in steps]
+    known = len(batch)
 
-    spectra = reflect(batch, bench.palette, illuminant)
+    spectra = reflect(batch.stacks(base[0], doubts.moved), bench.palette, illuminant)
     tristimulus = cm.xyz(spectra, illuminant)
     labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
-    rgb, excess = cm.srgb_from_xyz(tristimulus[: len(rows)], illuminant)
+    rgb, excess = cm.srgb_from_xyz(tristimulus[:known], illuminant)
 
     def seen(row: int) -> Seen:
         return Seen(spectra[row], labs[row], cm.hex_from_rgb(rgb[row]), bool(excess[row] < 2e-3))
 
-    count = len(parents)
-    around = margin.spread(labs[0], labs[len(rows) :], doubts)
-    wanted = _wanted(job)
-    overlaps = _overlaps(labs, around.results, count, bench, wanted)
-    found = judge(overlaps, job.mud_line, table)
-    look = seen(len(rows) - 1) if steps else seen(0)
-
-    kind = KINDS[int(found.kind[0])]
+    around = margin.spread(labs[base[0]], labs[known:], doubts)
+    colours = labs[:known].tolist()
+    overlaps = Overlaps(
+        result=colours[base[0]],
+        on_white=colours[base[1]],
+        parents=[colours[row] for row in on_card],
+        parents_on_white=[colours[row] for row in on_white],
+        present=[True] * len(alones),
+        card=bench.card.lab.tolist(),
+        card_from_white=bench.card_from_white,
+        wanted=_wanted(job),
+    )
+    found = judge(overlaps, job.mud_line, table, SCALAR) if alones else bare()
+    look = seen(looks[-1] if looks else base[0])
+    kind = KINDS[found.kind]
     way = find_way(final.dry, bench.palette.inks, table)
     verdict = Verdict(
         kind=kind,
-        mud=float(found.mud[0]),
-        mud_chance=around.chance(found.mud, job.mud_line) if count else 0.0,
+        mud=float(found.mud),
+        mud_chance=margin.mud_chance(around, overlaps, job.mud_line, table) if alones else 0.0,
         way=way,
         reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks)),
     )
     radius = around.radius if not wet_look else float(np.hypot(around.radius, table["margin.wet"]))
     return Prediction(
         colour=look,
-        drops=seen(first_look) if final.drops is not None else None,
-        steps=tuple(seen(first_step + k) for k in range(len(steps))),
+        drops=None if drops is None else seen(drops),
+        steps=tuple([seen(row) for row in looks]),
         verdict=verdict,
         margin=radius,
         notes=_notes(job, final, bench, look, around.radius, table),
@@ -216,11 +222,11 @@ def predict(job: Job) -> Prediction:
 
 def alone(row: Row, ink: int) -> Row:
     """The same stack with only the lay-downs of one ink, at the same doses."""
-    kept: list[Part] = []
-    for part in row.parts:
-        if part.ink == ink:
-            joins = bool(kept) and kept[-1].group == part.group
-            kept.append(replace(part, joins=joins, held=0.0))
+    kept = [
+        Part(part.ink, part.dose, part.scatter, part.cover, 0.0, part.group, part.by_tool)
+        for part in row.parts
+        if part.ink == ink
+    ]
     return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
 
 
@@ -233,23 +239,6 @@ def _wanted(job: Job) -> Floats | None:
             prepare.ink(ink, job.cardstock if ink.swatch.card is None else None, str(job.illuminant), job.constants).lab
             for _, ink in job.stash.inks
         ]
-    )
-
-
-def _overlaps(labs: Floats, around: Floats, count: int, bench: Bench, wanted: Floats | None) -> Overlaps:
-    """The overlap itself, then as it would be with each doubt moved."""
-    result = np.concatenate([labs[:1], around])
-    on_card, on_white = labs[2 : 2 + count], labs[2 + count : 2 + 2 * count]
-    nobody = np.zeros((1, 1, 3))
-    return Overlaps(
-        result=result,
-        on_white=labs[1] + (result - labs[0]),
-        parents=on_card[None] if count else nobody,
-        parents_on_white=on_white[None] if count else nobody,
-        present=np.full((1, max(count, 1)), count > 0),
-        card=bench.card.lab,
-        card_from_white=bench.card_from_white,
-        wanted=wanted,
     )
 
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from math import hypot
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from wempa.optics import colorimetry as cm
 from wempa.optics.film import film
 from wempa.optics.grid import WAVELENGTHS, Floats
 from wempa.optics.ink import Pigmentation
+from wempa.optics.namespace import SCALAR
 
 from .job import Ink, Note
 from .naming import describe
@@ -37,12 +38,13 @@ def hue_word(painter: float) -> str:
     return _HUE_WORDS[round((painter % 360) / 60) % 6]
 
 
-def colour_word(lab: Floats) -> str:
-    """Hue in a word, or grey, white or black, of CIELAB (3,)."""
-    lightness, chroma, _ = cm.lch(lab)
+def colour_word(lab: Sequence[float]) -> str:
+    """Hue in a word, or grey, white or black, of CIELAB (L*, a*, b*)."""
+    lightness, a, b = lab
+    chroma = hypot(a, b)
     if chroma < 9:
         return "white" if lightness > 88 else "black" if lightness < 22 else "grey"
-    hue = float(painter_hue(lab))
+    hue = painter_hue(a, b, SCALAR)
     if lightness < 50 and chroma < 45 and (hue < 100 or hue > 350):
         return "brown"
     return hue_word(hue)
@@ -79,7 +81,7 @@ def explain(
     if not names:
         return (Note("bare", "The bare card."),)
     several = len(names) > 1
-    loss = float(found.mixing_loss[0])
+    loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
         reasons += _what_is_lost(row, bench, names)
         reasons.append(
@@ -89,28 +91,28 @@ def explain(
             )
         )
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
-    if float(found.card_loss[0]) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
+    if float(found.card_loss) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(
                 "card_dulls",
                 f"The card's own {colour_word(overlaps.card)} takes out "
-                f"{round(100 * float(found.card_loss[0]))}\u00a0% of the colour.",
+                f"{round(100 * float(found.card_loss))}\u00a0% of the colour.",
             )
         )
     if kind is VerdictKind.MUDDY:
         reasons.append(
             Note(
                 "near_mud",
-                f"What is left is {_article(describe(overlaps.result[0]))}.",
+                f"What is left is {_article(describe(overlaps.result))}.",
             )
         )
     hues = _hues_mixed_wet(row, bench)
     if hues >= 3 and kind is not VerdictKind.CLEAN:
         reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet."))
-    distances = found.to_parents[0]
-    nearest = int(np.argmin(distances))
+    distances = found.to_parents
+    nearest = distances.index(min(distances))
     if kind is VerdictKind.SWAMPED and several:
-        if distances[nearest] <= found.to_card[0]:
+        if distances[nearest] <= found.to_card:
             others = _listed([name for i, name in enumerate(names) if i != nearest])
             reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
         else:
@@ -154,11 +156,11 @@ def _hues_mixed_wet(row: Row, bench: Bench) -> int:
     for group in {g for g in groups if groups.count(g) > 2}:
         hues: list[float] = []
         for part in row.parts:
-            lab = bench.inks[part.ink // stride].lab
-            hue = float(painter_hue(lab))
+            _, a, b = bench.inks[part.ink // stride].lab.tolist()
+            hue = painter_hue(a, b, SCALAR)
             if (
                 part.group == group
-                and np.hypot(lab[1], lab[2]) > 15
+                and hypot(a, b) > 15
                 and all(abs((hue - other + 180) % 360 - 180) >= 40 for other in hues)
             ):
                 hues.append(hue)

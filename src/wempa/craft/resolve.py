@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from math import exp
+from dataclasses import dataclass, field
+from itertools import groupby
+from math import exp, prod
 
 import numpy as np
 
-from wempa.optics.grid import Ints
-from wempa.optics.stack import Stacks
+from wempa.optics.grid import Floats, Ints
+from wempa.optics.stack import Layers, Stacks
 
 from .amount import Ground, Habit, accepted, capacity, covered, offered
 from .job import Entry, LayDown, Note
@@ -23,13 +24,19 @@ class Part:
 
     ink: int
     dose: float
-    joins: bool
     scatter: float
     cover: float
     held: float
     group: int
+    """The lay-down's number; those mixed wet share one."""
     by_tool: bool
     """Whether the amount came from a tool; a stated dose gives way to nothing."""
+
+    def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
+        """The same with its dose and scatter multiplied."""
+        return Part(
+            self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.by_tool
+        )
 
 
 @dataclass(slots=True)
@@ -94,13 +101,13 @@ def resolve(
                     notes.append(_note("blot_dry", index, "nothing is wet here, so blotting takes nothing away."))
                 else:
                     left = table["blot.dose"]
-                    parts = [_changed(p, dose=left) if p.group == group else p for p in parts]
+                    parts = [p.changed(dose=left) if p.group == group else p for p in parts]
                     group_dose *= left
             elif entry is Treatment.HEAT:
-                parts = [_changed(p, dose=1 - by_row[p.ink].values["heat_paling"]) for p in parts]
+                parts = [p.changed(dose=1 - by_row[p.ink].values["heat_paling"]) for p in parts]
                 closed = True
             elif entry is Treatment.GLAZE:
-                parts = [_changed(p, scatter=by_row[p.ink].values["glaze_scatter"]) for p in parts]
+                parts = [p.changed(scatter=by_row[p.ink].values["glaze_scatter"]) for p in parts]
                 floor_scale *= table["glaze.floor"]
                 pores = max(pores, table["glaze.pores"])
                 closed = True
@@ -110,7 +117,7 @@ def resolve(
                     (dose * (1 - by_row[p.ink].values["lift"]), scatter * by_row[p.ink].values["milk"])
                     for p, (dose, scatter) in zip(parts, drops, strict=True)
                 ]
-                parts = [_changed(p, dose=1 - table["spritz.field"]) for p in parts]
+                parts = [p.changed(dose=1 - table["spritz.field"]) for p in parts]
         else:
             joins = entry.over is Over.WET
             if joins and closed:
@@ -138,7 +145,7 @@ def resolve(
             # order of laying does not matter: the earlier ones give way to the later.
             stays = accepted(together, before, whole / together) / together if together else 0.0
             if joins and stays:
-                parts = [_changed(p, dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
+                parts = [p.changed(dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
                 own = [p for p in parts if p.group == group]
                 group_dose = sum(p.dose for p in own)
                 film_dose = sum(p.dose * by_row[p.ink].habit.film_share for p in own)
@@ -154,8 +161,7 @@ def resolve(
                 # Only what soaks through freely can be held up: the dye of a hybrid is
                 # bound to its pigment and mixes with it.
                 free = max(0.0, 1 - 2 * prepared.habit.film_share)
-                new.append(Part(row, dose, joins, 1.0, cover, held * free, group, entry.dose is None))
-                joins = True
+                new.append(Part(row, dose, 1.0, cover, held * free, group, entry.dose is None))
                 laid += dose
                 film_dose += dose * prepared.habit.film_share
             parts = parts + new
@@ -173,10 +179,6 @@ def resolve(
             )
         )
     return found
-
-
-def _changed(part: Part, dose: float = 1.0, scatter: float = 1.0) -> Part:
-    return replace(part, dose=part.dose * dose, scatter=part.scatter * scatter)
 
 
 def _note(code: str, index: int, text: str) -> Note:
@@ -217,7 +219,7 @@ def _offer(
 
 def _lifted(state: Row, drops: list[tuple[float, float]]) -> Row:
     drops = drops + [(1.0, 1.0)] * (len(state.parts) - len(drops))
-    lifted = [_changed(p, dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
+    lifted = [p.changed(dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
     return Row(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
 
@@ -233,7 +235,7 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
 
     parts = [
-        _changed(p, scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts
+        p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts
     ]
     return Row(
         parts,
@@ -244,32 +246,125 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
     )
 
 
-def stacks(rows: Sequence[Row], cards: Ints) -> Stacks:
-    """Rows as one padded batch; `cards` (b,) is the card of each."""
-    width = max((len(row.parts) for row in rows), default=0)
-    flat = [
-        value
-        for row in rows
-        for p in (*row.parts, *[_PAD] * (width - len(row.parts)))
-        for value in (p.ink, p.dose, p.joins, p.scatter, p.cover, p.held)
-    ]
-    table = np.array(flat, dtype=np.float64).reshape(len(rows), width, 6)
-    whole = np.array([(row.floor_scale, row.pores, row.vividness) for row in rows], dtype=np.float64).reshape(-1, 3)
-    return Stacks(
-        card=np.asarray(cards, dtype=np.intp),
-        ink=table[:, :, 0].astype(np.intp),
-        dose=table[:, :, 1].copy(),
-        joins=table[:, :, 2] > 0,
-        scatter=table[:, :, 3],
-        cover=table[:, :, 4],
-        held=table[:, :, 5],
-        floor_scale=whole[:, 0],
-        pores=whole[:, 1],
-        vividness=whole[:, 2],
-    )
+Member = tuple[int, float, float, float]
+"""Ink, dose, scatter and held share of one ink in a layer."""
 
 
-_PAD = Part(-1, 0.0, False, 1.0, 1.0, 0.0, -1, False)
+@dataclass(frozen=True, slots=True, eq=False)
+class Moved:
+    """Versions of one row of p parts in g layers, d of them, for margins.
+
+    Only layers that differ from the row's own are held, c of them.
+    """
+
+    layer: Ints
+    """(d, g), one of the row's own layers, or g + one of the `c`."""
+    origin: Ints
+    """Which of the row's layers each was made from, (c,)."""
+    factors: Floats
+    """Factor on the dose of each member, (c, m)."""
+    variants: Ints
+    """Added to the ink index of each member, (c, m)."""
+    totals: Floats
+    """Share of each part's dose in the total of each ink, (d, p, k)."""
+    cards: Ints
+    """(d,)."""
+
+
+class Batch:
+    """Rows gathered for one call of `optics`; equal rows and layers are held once."""
+
+    def __init__(self) -> None:
+        self._layers: dict[tuple[float, tuple[Member, ...]], int] = {}
+        self._rows: dict[tuple[object, ...], int] = {}
+        self._kept: list[tuple[Row, list[int], int]] = []
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    def add(self, row: Row, card: int) -> int:
+        """Take in a row on a card; returns its place in the batch."""
+        layers = self._layers_of(row)
+        key = (card, row.floor_scale, row.pores, row.vividness, *layers)
+        place = self._rows.setdefault(key, len(self._kept))
+        if place == len(self._kept):
+            self._kept.append((row, layers, card))
+        return place
+
+    def _layers_of(self, row: Row) -> list[int]:
+        """The number of each layer of a row, bottom first."""
+        found = []
+        for _, group in groupby(row.parts, _group_of):
+            parts = list(group)
+            cover = parts[0].cover if len(parts) == 1 else 1 - prod([1 - part.cover for part in parts])
+            layer = cover, tuple([(part.ink, part.dose, part.scatter, part.held) for part in parts])
+            found.append(self._layers.setdefault(layer, len(self._layers)))
+        return found
+
+    def stacks(self, base: int, moved: Moved) -> Stacks:
+        """The batch, and behind it the moved versions of its row `base`."""
+        row, own, _ = self._kept[base]
+        groups = max([len(layers) for _, layers, _ in self._kept])
+        width = max([len(members) for _, members in self._layers], default=0)
+        known, doubts = len(self._layers), len(moved.cards)
+        numbers = np.array(
+            [m for _, members in self._layers for m in members + (_NO_MEMBER,) * (width - len(members))],
+            dtype=np.float64,
+        ).reshape(known, width, 4)
+        cover = np.array([cover for cover, _ in self._layers])
+        layer = [layers + [-1] * (groups - len(layers)) for _, layers, _ in self._kept]
+        layer = np.array(layer, dtype=np.intp).reshape(len(self), groups)
+        moved_layer = np.full((doubts, groups), -1, dtype=np.intp)
+        if own:
+            origin = np.array(own)
+            made_from = origin[moved.origin]
+            copies, members = numbers[made_from], moved.factors.shape[1]
+            copies[:, :members, 0] += moved.variants
+            copies[:, :members, 1] *= moved.factors
+            numbers = np.concatenate([numbers, copies])
+            cover = np.concatenate([cover, cover[made_from]])
+            moved_layer[:, : len(own)] = np.concatenate([origin, known + np.arange(len(copies))])[moved.layer]
+
+        sums = [_totals(row) for row, _, _ in self._kept]
+        k = max([len(each) for each in sums])
+        ink = [[*each, *[0] * (k - len(each))] for each in sums]
+        total = [[*each.values(), *[0.0] * (k - len(each))] for each in sums]
+        moved_total = np.zeros((doubts, k))
+        if own:
+            moved_total[:, : len(sums[base])] = np.array([part.dose for part in row.parts]) @ moved.totals
+        whole = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
+        ends = np.array(whole + whole[base : base + 1] * doubts)
+        return Stacks(
+            layers=Layers(
+                ink=numbers[..., 0].astype(np.intp),
+                dose=numbers[..., 1],
+                scatter=numbers[..., 2],
+                held=numbers[..., 3],
+                cover=cover,
+            ),
+            layer=np.concatenate([layer, moved_layer]),
+            card=np.concatenate([np.array([card for _, _, card in self._kept], dtype=np.intp), moved.cards]),
+            ink=np.array(ink + ink[base : base + 1] * doubts, dtype=np.intp),
+            total=np.concatenate([np.array(total), moved_total]),
+            floor_scale=ends[:, 0],
+            pores=ends[:, 1],
+            vividness=ends[:, 2],
+        )
+
+
+def _group_of(part: Part) -> int:
+    return part.group
+
+
+def _totals(row: Row) -> dict[int, float]:
+    """Dose of each ink in the whole row, in the order of first use."""
+    found: dict[int, float] = {}
+    for part in row.parts:
+        found[part.ink] = found.get(part.ink, 0.0) + part.dose
+    return found
+
+
+_NO_MEMBER: Member = (0, 0.0, 1.0, 0.0)
 
 
 def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:

@@ -1,24 +1,32 @@
 """The verdict on an overlap: what was promised, what came, and is it mud.
 
-Works on batches; nothing in it knows where the colours come from. The promise is
-the clean in-between on the painter's circle, where yellow and blue make green.
+Works on single overlaps and on batches alike (`optics.namespace`); nothing in it knows
+where the colours come from. The promise is the clean in-between on the painter's
+circle, where yellow and blue make green.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import degrees, radians
+from typing import Any
 
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Bools, Floats
+from wempa.optics.grid import Floats
+from wempa.optics.namespace import SCALAR, Value
 
 from .words import VerdictKind
 
 # CIELAB hue of the painter's red, orange, yellow, green, blue and purple.
 _CIELAB_HUE = np.array([30.0, 65.0, 95.0, 150.0, 270.0, 320.0, 390.0])
 _PAINTER_HUE = np.array([0.0, 60.0, 120.0, 180.0, 240.0, 300.0, 360.0])
+# The same from -180°, where an arctangent begins, to 180°.
+_AROUND_CIELAB = [*(_CIELAB_HUE - 360)[:-1].tolist(), *_CIELAB_HUE.tolist()]
+_AROUND_PAINTER = [*(_PAINTER_HUE - 360)[:-1].tolist(), *_PAINTER_HUE.tolist()]
+_DEGREES, _RADIANS = degrees(1), radians(1)
 KINDS = (
     VerdictKind.CLEAN,
     VerdictKind.MUTED,
@@ -27,62 +35,55 @@ KINDS = (
     VerdictKind.NO_NEW_COLOUR,
 )
 
+Components = tuple[Value, Value, Value]
+"""CIELAB as L*, a* and b*: floats, or arrays (b,)."""
+
 
 @dataclass(frozen=True, slots=True)
 class Overlaps:
-    """A batch of b overlaps of up to p inks, all CIELAB under one light.
+    """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
 
-    Parents, presence and card may have one row for all.
-    """
-
-    result: Floats
-    """(b, 3), the dry look on the card."""
-    on_white: Floats
-    """(b, 3), the same lay-downs on white card of the same surface."""
-    parents: Floats
-    """(b, p, 3), p >= 1, each ink alone, same dose, same card."""
-    parents_on_white: Floats
-    """(b, p, 3)."""
-    present: Bools
-    """(b, p), False where padded."""
-    card: Floats
-    """(b, 3) or (3,)."""
-    card_from_white: Floats
-    """() or (b,), ΔE00 between the card and white card of the same surface."""
+    result: Components
+    """The dry look on the card."""
+    on_white: Components
+    """The same lay-downs on white card of the same surface."""
+    parents: Sequence[Components]
+    """Each ink alone, same dose, same card; p of them."""
+    parents_on_white: Sequence[Components]
+    """The same on white card, p."""
+    present: Sequence[Value]
+    """Whether each parent takes part, p: True, or where padded an array (b,)."""
+    card: Components
+    """Floats: one card for all."""
+    card_from_white: float
+    """ΔE00 between the card and white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
 
 
 @dataclass(frozen=True, slots=True)
 class Judgement:
-    """What was found, arrays (b,)."""
+    """What was found, floats or arrays (b,)."""
 
-    kind: Floats
+    kind: Value
     """Index into `KINDS`."""
-    mud: Floats
+    mud: Value
     """0–100."""
-    mixing_loss: Floats
+    mixing_loss: Value
     """Share of the promised chroma that mixing costs, 0–1."""
-    card_loss: Floats
+    card_loss: Value
     """Share of the colour on white that the card costs, 0–1."""
-    promised_chroma: Floats
-    promised_hue: Floats
-    """Painter's hue, 0–360°."""
-    region: Floats
-    """Closeness to the dark brown–olive–grey region, 0–1."""
-    to_parents: Floats
-    """ΔE00 to each parent, (b, p)."""
-    to_card: Floats
+    to_parents: Sequence[Value]
+    """ΔE00 to each parent."""
+    to_card: Value
 
 
-def painter_hue(lab: Floats) -> Floats:
-    """Hue on the painter's circle, 0–360°, of CIELAB (..., 3).
+def painter_hue(a: Value, b: Value, xp: Any = np) -> Value:
+    """Hue on the painter's circle, 0–360°, of CIELAB a* and b*.
 
     CIELAB hue bent piecewise linearly so that red is 0°, yellow 120° and blue 240°.
     """
-    hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
-    hue = np.where(hue < _CIELAB_HUE[0], hue + 360, hue)
-    return np.asarray(np.interp(hue, _CIELAB_HUE, _PAINTER_HUE) % 360)
+    return xp.interp(xp.arctan2(b, a) * _DEGREES, _AROUND_CIELAB, _AROUND_PAINTER) % 360
 
 
 def cielab_hue(painter: Floats) -> Floats:
@@ -90,8 +91,29 @@ def cielab_hue(painter: Floats) -> Floats:
     return np.asarray(np.interp(painter % 360, _PAINTER_HUE, _CIELAB_HUE) % 360)
 
 
-def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats, Floats]:
-    """Chroma and painter's hue that the parents promise, and how far they agree, each (b,).
+@dataclass(frozen=True, slots=True)
+class Promise:
+    """The clean in-between."""
+
+    chroma: Value
+    hue: Value
+    """Painter's hue, 0–360°."""
+    agreement: Value
+    """How far the parents' hues agree, 0–1."""
+    several: Value
+    """Whether there is more than one parent."""
+    counts: Value
+    """How far the promise counts: not that of a single ink, nor one of hardly any colour; 0–1."""
+    opposed: Value
+    """How far the hues are opposites, 0–1."""
+    apart: Value
+    """How far the hues pull apart, 0–1."""
+
+
+def clean_between(
+    parents: Sequence[Components], present: Sequence[Value], table: Mapping[str, float], xp: Any = np
+) -> Promise:
+    """What the parents promise, at least one of them.
 
     The hue is the mean along the shorter way round, weighted by chroma so that a
     grey has no say in it; the chroma is the plain mean, so that a grey mixed in on
@@ -99,104 +121,145 @@ def clean_between(parents: Floats, present: Bools) -> tuple[Floats, Floats, Floa
     against that of its parts: 1 for one hue, or one hue with greys and blacks, about
     0.5 for two primaries, 0 for equal opposites.
     """
-    a, b = parents[..., 1], parents[..., 2]
-    chroma = np.sqrt(a * a + b * b) * present
-    angle = np.radians(painter_hue(parents))
-    x, y = (chroma * np.cos(angle)).sum(axis=1), (chroma * np.sin(angle)).sum(axis=1)
-    total = chroma.sum(axis=1)
-    agreement = np.sqrt(x * x + y * y) / np.maximum(total, 1e-6)
-    return total / np.maximum(present.sum(axis=1), 1), np.degrees(np.arctan2(y, x)) % 360, agreement
+    total: Value = 0.0
+    x: Value = 0.0
+    y: Value = 0.0
+    for (_, a, b), there in zip(parents, present, strict=True):
+        chroma = xp.sqrt(a * a + b * b) * there
+        hue = painter_hue(a, b, xp) * _RADIANS
+        total, x, y = total + chroma, x + chroma * xp.cos(hue), y + chroma * xp.sin(hue)
+    count = sum(present)
+    several, chroma = count > 1, total / xp.maximum(count, 1)
+    agreement = xp.sqrt(x * x + y * y) / xp.maximum(total, 1e-6)
+    return Promise(
+        chroma=chroma,
+        hue=xp.arctan2(y, x) * _DEGREES % 360,
+        agreement=agreement,
+        several=several,
+        counts=_ramp(chroma, 2, 10, xp) * several,
+        opposed=1 - _ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
+        apart=1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
+    )
 
 
-def _ramp(value: Floats, start: float | Floats, stop: float | Floats) -> Floats:
+def _ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
     """Smooth step from 0 at `start` to 1 at `stop`."""
-    t = np.minimum(np.maximum((value - start) / (stop - start), 0.0), 1.0)
-    return np.asarray(t * t * (3 - 2 * t))
+    t = xp.minimum(xp.maximum((value - start) / (stop - start), 0.0), 1.0)
+    return t * t * (3 - 2 * t)
 
 
-def judge(overlaps: Overlaps, mud_line: float, table: Mapping[str, float]) -> Judgement:
-    """Verdict and mud of each overlap (DESIGN section 5).
+@dataclass(frozen=True, slots=True)
+class Mud:
+    """Mud, 0–100, with what it is made of."""
+
+    mud: Value
+    mixing_loss: Value
+    card_loss: Value
+    chroma_white: Value
+    along: Value
+    """Chroma on the card along the hue on white."""
+
+
+def dulls(card_from_white: float, table: Mapping[str, float]) -> float:
+    """How far a card counts as coloured, 0–1."""
+    return float(_ramp(card_from_white, table["verdict.card_from"], table["verdict.card_to"], SCALAR))
+
+
+def mud(
+    result: Components,
+    on_white: Components,
+    promise: Promise,
+    novel: Value,
+    coloured: float,
+    table: Mapping[str, float],
+    xp: Any = np,
+) -> Mud:
+    """Mud of overlaps whose parents made a promise (DESIGN section 5).
 
     Mud needs both chroma lost against the promise and closeness to the mud
-    region, and a colour that no parent is by itself. `mud_line` decides the kind
-    only, never the mud figure.
+    region, and a colour that no parent is by itself: `novel` is how far it is from
+    that, in ΔE00. `coloured` is how far the card takes part (`dulls`).
 
     Mixing makes mud only as far as the parents' hues pull apart, the card as far as
     it takes the colour out. The mud region is dull brown, olive and grey of low to
     middle lightness: a brown may keep more chroma than a grey-green or a grey-violet
     before it stops being mud. Black is not mud.
     """
-    o = overlaps
-    count = o.parents.shape[1]
-    inks = o.present.sum(axis=1)
-    several, has_ink = inks > 1, inks > 0
-    a, b, wa, wb = o.result[:, 1], o.result[:, 2], o.on_white[:, 1], o.on_white[:, 2]
-    chroma_white = np.maximum(np.sqrt(wa * wa + wb * wb), 1e-6)
-    promised, promised_hue, agreement = clean_between(o.parents_on_white, o.present)
-    mixing = np.maximum(1 - chroma_white / np.maximum(promised, 1e-6), 0.0) * (several * _ramp(promised, 2, 10))
+    light, a, b = result
+    _, wa, wb = on_white
+    chroma_white = xp.maximum(xp.sqrt(wa * wa + wb * wb), 1e-6)
+    mixing = xp.maximum(1 - chroma_white / (promise.chroma + 1e-6), 0.0) * promise.counts
     # On coloured card: what of the colour on white is left, along its own hue.
     along = (a * wa + b * wb) / chroma_white
-    dulls = _ramp(o.card_from_white, table["verdict.card_from"], table["verdict.card_to"])
-    card = np.minimum(np.maximum(1 - along / chroma_white, 0.0), 1.0) * (_ramp(chroma_white, 2, 10) * dulls)
+    card: Value = 0.0
+    if coloured:
+        tinted = _ramp(chroma_white, 2, 10, xp) * coloured
+        card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
 
-    # One call for all distances: to each parent, to the card, to the same on white.
-    others = np.empty((len(o.result), count + 2, 3))
-    others[:, :count], others[:, count], others[:, count + 1] = o.parents, o.card, o.on_white
-    distance = cm.delta_e(o.result[:, None], others)
-    to_parents, to_card, to_white = distance[:, :count], distance[:, count], distance[:, count + 1]
-    nearest = np.where(o.present, to_parents, np.inf).min(axis=1)
-    farthest = np.where(o.present, to_parents, -np.inf).max(axis=1)
-    same, other = table["verdict.same"], table["verdict.other"]
-
-    hue = np.degrees(np.arctan2(b, a)) % 360
-    light = o.result[:, 0]
-    # One ink alone is its own parent: what is new about it is what the card did.
-    novel = np.where(several, nearest, to_white)
-    limits = np.array(
-        [
-            (5, 40),
-            (140, 112),
-            (table["mud.light_to"], table["mud.light_from"]),
-            (table["mud.dark_from"], table["mud.dark_to"]),
-            (same * 0.5, same * 1.5),
-            (table["mud.card_from"], table["mud.card_to"]),
-        ]
-    )
-    reddish, not_green, low, not_black, new, by_card = _ramp(
-        np.array([hue, hue, light, light, novel, card]), limits[:, :1], limits[:, 1:]
-    )
     # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
     # that pull apart make mud. Between opposites nothing is promised at all: less need
     # be lost there, and a dull green, violet or rust is mud too.
-    opposed = 1 - _ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"])
-    lost = (mixing - table["mud.mixing_from"] + table["mud.opposed_loss"] * opposed) / (
-        table["mud.mixing_to"] - table["mud.mixing_from"]
-    )
-    by_mixing = _ramp(lost, 0, 1) * (1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"]))
+    opposed = promise.opposed
+    start, stop = table["mud.mixing_from"], table["mud.mixing_to"]
+    by_mixing = _ramp(mixing + table["mud.opposed_loss"] * opposed, start, stop, xp) * promise.apart
+    clean = 1 - by_mixing
+    if coloured:
+        clean = clean * (1 - _ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
-    edge = grey + (most - grey) * (reddish * not_green)
-    region = _ramp(np.sqrt(a * a + b * b), edge, 0.3 * edge) * low * not_black
-    mud = 100 * (1 - (1 - by_mixing) * (1 - by_card)) * region * new * has_ink
-    if o.wanted is not None and len(o.wanted):
-        mud = mud * _ramp(cm.delta_e(o.result[:, None], o.wanted[None]).min(axis=1), same, same * 1.5)
+    hue = xp.arctan2(b, a) * _DEGREES % 360
+    edge = grey + (most - grey) * (_ramp(hue, 5, 40, xp) * _ramp(hue, 140, 112, xp))
+    region = _ramp(xp.sqrt(a * a + b * b), edge, 0.3 * edge, xp)
+    low = _ramp(light, table["mud.light_to"], table["mud.light_from"], xp)
+    not_black = _ramp(light, table["mud.dark_from"], table["mud.dark_to"], xp)
+    same = table["verdict.same"]
+    new = _ramp(novel, same * 0.5, same * 1.5, xp)
+    return Mud(100 * (1 - clean) * region * low * not_black * new, mixing, card, chroma_white, along)
 
-    coloured = dulls > 0.5
-    no_new = np.where(several, farthest <= same, coloured & (to_white <= same) & (to_card <= same))
+
+def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
+    """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud."""
+    if wanted is None or not len(wanted):
+        return 1.0
+    light, a, b = (np.asarray(component)[..., None] for component in result)
+    nearest = cm.ciede2000(light, a, b, *wanted.T).min(axis=-1)
+    same = table["verdict.same"]
+    return _ramp(nearest, same, same * 1.5, np)
+
+
+def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np) -> Judgement:
+    """Verdict and mud of overlaps (DESIGN section 5).
+
+    `mud_line` decides the kind only, never the mud figure. `xp` is `numpy` for a batch
+    and `SCALAR` for one overlap in floats.
+    """
+    promise = clean_between(o.parents_on_white, o.present, table, xp)
+    several = promise.several
+    to_parents = [cm.ciede2000(*o.result, *parent, xp) for parent in o.parents]
+    to_card, to_white = cm.ciede2000(*o.result, *o.card, xp), cm.ciede2000(*o.result, *o.on_white, xp)
+    nearest: Value = np.inf
+    farthest: Value = 0.0
+    for distance, there in zip(to_parents, o.present, strict=True):
+        nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
+        farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
+    coloured = dulls(o.card_from_white, table)
+    # One ink alone is its own parent: what is new about it is what the card did.
+    found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
+    muddiness = found.mud * apart_from_wanted(o.result, o.wanted, table)
+
+    same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
+    no_new = several & (farthest <= same)
     swamped = several & (nearest <= same) & (farthest > other)
-    swamped |= coloured & (to_card <= same) & (np.where(several, farthest, to_white) > other)
-    share = table["verdict.muted"]
-    muted = several & (chroma_white < share * promised) & (promised > 6)
-    muted |= coloured & (along < share * chroma_white) & (chroma_white > 6)
-    kind = np.where(mud >= mud_line, 2, np.where(no_new, 4, np.where(swamped, 3, np.where(muted, 1, 0))))
-    return Judgement(
-        kind=kind * has_ink,
-        mud=mud,
-        mixing_loss=mixing,
-        card_loss=card,
-        promised_chroma=promised,
-        promised_hue=promised_hue,
-        region=region,
-        to_parents=to_parents,
-        to_card=to_card,
-    )
+    muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
+    if coloured > 0.5:
+        at_card = to_card <= same
+        no_new |= (several == 0) & (to_white <= same) & at_card
+        swamped |= at_card & (xp.where(several, farthest, to_white) > other)
+        muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
+    kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
+    return Judgement(kind, muddiness, found.mixing_loss, found.card_loss, to_parents, to_card)
+
+
+def bare() -> Judgement:
+    """The verdict on a card without ink: clean, mud 0."""
+    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0)

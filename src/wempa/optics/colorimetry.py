@@ -7,13 +7,17 @@ prediction has one millisecond. Every function is tested against colour-science.
 from __future__ import annotations
 
 from functools import cache
+from math import degrees, pi, radians
+from typing import Any
 
 import numpy as np
 
 from .grid import Floats, weights, white_point
+from .namespace import Value
 
 _EPSILON = 216 / 24389
 _KAPPA = 24389 / 27
+_F_TO_LAB = np.array([[0.0, 500, 0], [116, -500, 200], [0, 0, -200]])
 
 # CAT16 (Li et al. 2017) and sRGB (IEC 61966-2-1) matrices.
 _CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
@@ -24,19 +28,18 @@ _SRGB_WHITE = _SRGB_TO_XYZ.sum(axis=1)
 
 def xyz(reflectance: Floats, illuminant: str = "D65") -> Floats:
     """Tristimulus values of reflectances (..., 36) to (..., 3), Y = 1 for white."""
-    return np.asarray(reflectance @ weights(illuminant))
+    return np.asarray(reflectance @ weights(illuminant).astype(reflectance.dtype, copy=False))
 
 
 def lab_from_xyz(tristimulus: Floats, white: Floats) -> Floats:
     """CIELAB of XYZ (..., 3) against a white (3,). Source: CIE 015:2018, 8.2.1."""
     ratio = tristimulus / white
-    cube = np.cbrt(ratio)
-    f = np.where(ratio > _EPSILON, cube, (_KAPPA * ratio + 16) / 116)
-    out = np.empty_like(f)
-    out[..., 0] = 116 * f[..., 1] - 16
-    out[..., 1] = 500 * (f[..., 0] - f[..., 1])
-    out[..., 2] = 200 * (f[..., 1] - f[..., 2])
-    return out
+    f = np.cbrt(ratio)
+    if ratio.size and ratio.min() <= _EPSILON:
+        f = np.where(ratio > _EPSILON, f, (_KAPPA * ratio + 16) / 116)
+    out = f @ _F_TO_LAB
+    out[..., 0] -= 16
+    return np.asarray(out)
 
 
 def xyz_from_lab(lab: Floats, white: Floats) -> Floats:
@@ -117,51 +120,57 @@ def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
 
     Source: Sharma, Wu and Dalal 2005, tested on their published pairs.
     """
-    l1, a1, b1 = lab_1[..., 0], lab_1[..., 1], lab_1[..., 2]
-    l2, a2, b2 = lab_2[..., 0], lab_2[..., 1], lab_2[..., 2]
-    mean_c7 = _seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)
-    g = 1.5 - 0.5 * np.sqrt(mean_c7 / (mean_c7 + 25.0**7))
+    found: Floats = ciede2000(*np.moveaxis(lab_1, -1, 0), *np.moveaxis(lab_2, -1, 0))
+    return found
+
+
+def ciede2000(l1: Value, a1: Value, b1: Value, l2: Value, a2: Value, b2: Value, xp: Any = np) -> Value:
+    """`delta_e` of colours given by components: arrays broadcast together, or floats (`xp` SCALAR).
+
+    Hues enter as unit vectors in the complex plane, not as angles: their mean along
+    the shorter way is the direction of their sum, and their difference is the length
+    of theirs.
+    """
+    sqrt = xp.sqrt
+    b1b1, b2b2 = b1 * b1, b2 * b2
+    mean_c7 = _seventh((sqrt(a1 * a1 + b1b1) + sqrt(a2 * a2 + b2b2)) * 0.5)
+    g = 1.5 - 0.5 * sqrt(mean_c7 / (mean_c7 + 25.0**7))
     a1, a2 = g * a1, g * a2
-    c1, c2 = np.sqrt(a1 * a1 + b1 * b1), np.sqrt(a2 * a2 + b2 * b2)
-    # Hues from 0 to a whole turn, as the paper has them: it decides opposite pairs.
-    h1, h2 = np.arctan2(b1, a1), np.arctan2(b2, a2)
-    h1, h2 = h1 + _TURN * (h1 < 0), h2 + _TURN * (h2 < 0)
-    dh = h2 - h1
-    dh = dh - _TURN * (dh > np.pi) + _TURN * (dh < -np.pi)
-    product = c1 * c2
-    coloured = product > 0
-    dh = dh * coloured
-    mean_h = np.where(coloured, h1 + dh / 2, h1 + h2)
-    mean_l, mean_c = (l1 + l2) / 2, (c1 + c2) / 2
-    # cos(h - 30°), cos 2h, cos(3h + 6°) and cos(4h - 63°) from one cosine and sine.
-    cos, sin = np.cos(mean_h), np.sin(mean_h)
-    cos2, sin2 = cos * cos - sin * sin, 2 * cos * sin
-    cos3, sin3 = cos * cos2 - sin * sin2, sin * cos2 + cos * sin2
-    cos4, sin4 = cos2 * cos2 - sin2 * sin2, 2 * cos2 * sin2
-    t = (
-        1
-        - 0.17 * (_COS30 * cos + _SIN30 * sin)
-        + 0.24 * cos2
-        + 0.32 * (_COS6 * cos3 - _SIN6 * sin3)
-        - 0.20 * (_COS63 * cos4 + _SIN63 * sin4)
-    )
-    l50 = (mean_l - 50) * (mean_l - 50)
-    s_l = 1 + 0.015 * l50 / np.sqrt(20 + l50)
-    x, y = (l2 - l1) / s_l, (c2 - c1) / (1 + 0.045 * mean_c)
-    z = 2 * np.sqrt(product) * np.sin(dh / 2) / (1 + 0.015 * mean_c * t)
-    # The mean hue may lie one turn on, up to 540°.
-    far = (np.degrees(mean_h) % 360 - 275) / 25
+    c1, c2 = sqrt(a1 * a1 + b1b1), sqrt(a2 * a2 + b2b2)
+    one, two = (a1 + 1j * b1) * c2, (a2 + 1j * b2) * c1
+    mean = one + two
+    length = abs(mean)
+    if not xp.all(length):
+        # Of exact opposites the paper takes the mean between 90° and 270°; the hue
+        # next to a grey has no weight.
+        upright = xp.where(b1 == 0, abs(a1), xp.copysign(a1, a1 * b1)) * 1j - abs(b1)
+        mean = xp.where(length == 0, upright + (c1 == 0), mean)
+        length = abs(mean)
+    mean = mean / length
+    t = 1 + ((((mean * _T[3] + _T[2]) * mean + _T[1]) * mean + _T[0]) * mean).real
+    mean_c = (c1 + c2) * 0.5
+    l50 = (l1 + l2) * 0.5 - 50
+    l50 = l50 * l50
+    x = (l2 - l1) / (1 + 0.015 * l50 / sqrt(20 + l50))
+    y = (c2 - c1) / (1 + 0.045 * mean_c)
+    apart = xp.copysign(abs(one - two), a1 * b2 - a2 * b1)
+    z = apart / (sqrt(xp.maximum(c1 * c2, 1e-30)) * (1 + 0.015 * mean_c * t))
+    hue = xp.arctan2(mean.imag, mean.real)
+    far = (hue + _TURN * (hue < 0) - _BLUE) * _BLUE_WIDTH
     c7 = _seventh(mean_c)
-    rotation = -2 * np.sqrt(c7 / (c7 + 25.0**7)) * np.sin(np.pi / 3 * np.exp(-far * far))
-    return np.asarray(np.sqrt(np.maximum(x * x + y * y + z * z + rotation * y * z, 0)))
+    rotation = -2 * sqrt(c7 / (c7 + 25.0**7)) * xp.sin(_SIXTH * xp.exp(-far * far))
+    return sqrt(xp.maximum(x * x + y * y + (z + rotation * y) * z, 0.0))
 
 
-_TURN = 2 * np.pi
-_COS30, _SIN30 = np.cos(np.pi / 6), np.sin(np.pi / 6)
-_COS6, _SIN6 = np.cos(np.pi / 30), np.sin(np.pi / 30)
-_COS63, _SIN63 = np.cos(np.radians(63)), np.sin(np.radians(63))
+# -0.17 cos(h - 30°) + 0.24 cos 2h + 0.32 cos(3h + 6°) - 0.20 cos(4h - 63°) as the real part
+# of a polynomial in exp(i h).
+_T = tuple(
+    complex(size * np.exp(1j * np.radians(turn))) for size, turn in ((-0.17, -30), (0.24, 0), (0.32, 6), (-0.2, -63))
+)
+_TURN, _SIXTH = 2 * pi, pi / 3
+_BLUE, _BLUE_WIDTH = radians(275), degrees(1) / 25
 
 
-def _seventh(value: Floats) -> Floats:
+def _seventh(value: Value) -> Value:
     square = value * value
     return square * square * square * value

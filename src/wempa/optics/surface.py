@@ -52,15 +52,17 @@ def wet_pores(internal: Floats, filled: Floats) -> Floats:
     return np.asarray((1 - filled) * internal / (1 - filled * internal))
 
 
-def speckle(bare: Floats, covered: Floats, share: Floats, n: Floats) -> Floats:
+def speckle(bare: Floats, covered: Floats, share: Floats, n: float | Floats) -> Floats:
     """Average of covered and bare specks by area, after Yule and Nielsen 1951.
 
     `share` is the covered area (0–1), `n` is 1 for specks that light does not
     cross and 2 for a scattering uncoated card.
     """
-    if (n == 2).all():
-        # Nearly every card: a square root is many times faster than a power.
+    # Nearly every card has one of these two; a power is many times slower.
+    if isinstance(n, float) and n == 1:
+        return np.asarray(share * covered + (1 - share) * bare)
+    if isinstance(n, float) and n == 2:
         root = share * np.sqrt(covered) + (1 - share) * np.sqrt(bare)
         return np.asarray(root * root)
-    power = 1.0 / n
+    power = 1.0 / np.asarray(n)
     return np.asarray((share * covered**power + (1 - share) * bare**power) ** n)

@@ -1,0 +1,39 @@
+"""Formulas written once for arrays and for single numbers.
+
+A chart judges forty thousand overlaps at a time, a prediction one; NumPy is the way
+to do the first and costs fifty times as much as plain floats for the second. A
+formula that takes its functions from a namespace `xp` serves both: pass `numpy` for
+arrays, `SCALAR` for floats. Only what such formulas use is here.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from collections.abc import Sequence
+from types import SimpleNamespace
+from typing import Any
+
+Value = Any
+"""A float, or an array; whichever the namespace at hand is for."""
+
+
+def _interp(x: float, xs: Sequence[float], ys: Sequence[float]) -> float:
+    at = min(max(bisect_right(xs, x), 1), len(xs) - 1)
+    return ys[at - 1] + (ys[at] - ys[at - 1]) * (x - xs[at - 1]) / (xs[at] - xs[at - 1])
+
+
+SCALAR = SimpleNamespace(
+    all=bool,
+    arctan2=math.atan2,
+    copysign=math.copysign,
+    exp=math.exp,
+    interp=_interp,
+    maximum=max,
+    minimum=min,
+    sin=math.sin,
+    cos=math.cos,
+    sqrt=math.sqrt,
+    where=lambda condition, one, other: one if condition else other,
+)
+"""Floats in, floats out, under NumPy's names; beyond its ends `interp` goes on straight."""
