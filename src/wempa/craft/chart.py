@@ -166,7 +166,7 @@ def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
         layer = place.reshape(b, e)
         members, amounts = VARIANTS * ink.reshape(-1, 1)[first], laid.reshape(-1, 1, 3)[first]
         cover = amounts[:, 0, 1]
-    one, total = np.ones(b), laid[:, :, 0].copy()
+    total = laid[:, :, 0].copy()
     if e == 2:
         # An ink laid over itself is one ink, at the sum of both doses.
         itself = ink[:, 0] == ink[:, 1]
@@ -184,9 +184,6 @@ def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
         card=np.zeros(b, dtype=np.intp),
         ink=VARIANTS * ink,
         total=total,
-        floor_scale=one,
-        pores=one * 0,
-        vividness=one,
     )
 
 

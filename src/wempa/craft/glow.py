@@ -111,9 +111,6 @@ def _emitted(
         card=row[0],
         ink=row,
         total=one,
-        floor_scale=one[0],
-        pores=0 * one[0],
-        vividness=one[0],
     )
     cards = Cards(lies_on.internal[None], lies_on.floor[None], np.array([lies_on.n]))
     dark = np.zeros((1, BANDS))

@@ -10,18 +10,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from math import erf, exp, log, sqrt
 
 import numpy as np
 
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
-from wempa.optics.namespace import SCALAR
 
 from .prepare import PreparedCard, PreparedInk
 from .resolve import Moved, Row
-from .verdict import Overlaps, apart_from_wanted, clean_between, dulls, mud
+from .verdict import Overlaps, Promise, apart_from_wanted, dulls, mud
 
 # Standard normal quantile of 2/3.
 _Z = 0.4307
@@ -58,10 +57,10 @@ class Around:
     """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
 
 
-@lru_cache(256)
-def _draws(count: int) -> Floats:
-    """`DRAWS` standard normal vectors of that many doubts, each with its opposite."""
-    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, count))
+@cache
+def _draws() -> Floats:
+    """`DRAWS` standard normal vectors (DRAWS, 3), each with its opposite."""
+    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, 3))
     return np.concatenate([half, -half])
 
 
@@ -216,20 +215,33 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
     metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
-    steps = (moved[doubts.pairs] - moved[doubts.pairs + 1]) / 2
+    steps = (moved[doubts.pairs] - moved[doubts.pairs + 1]) * 0.5
     every = np.concatenate([steps, moved[doubts.singles] - base, inverse.T * doubts.model])
-    scaled = every @ metric.T
-    covariance = scaled.T @ scaled
+    covariance = every.T @ every
+    (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
     # 1946), then Wilson and Hilferty 1931.
-    trace, square = float(covariance.trace()), float((covariance * covariance).sum())
+    trace, square = xx + yy + zz, xx * xx + yy * yy + zz * zz + 2 * (xy * xy + xz * xz + yz * yz)
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), base + _draws(len(every)) @ every, metric)
+    return Around(sqrt(max(quantile, 0.0)), base + _draws() @ _root(covariance.tolist()), metric)
 
 
-def mud_chance(around: Around, overlaps: Overlaps, line: float, table: Mapping[str, float]) -> float:
+def _root(covariance: list[list[float]]) -> Floats:
+    """Cholesky factor, transposed, of a covariance (3, 3): upper triangle U with UᵀU the covariance."""
+    (xx, xy, xz), (_, yy, yz), (_, _, zz) = covariance
+    least = 1e-12
+    a = sqrt(max(xx, least))
+    b, c = xy / a, xz / a
+    d = sqrt(max(yy - b * b, least))
+    e = (yz - b * c) / d
+    return np.array([[a, b, c], [0.0, d, e], [0.0, 0.0, sqrt(max(zz - c * c - e * e, least))]])
+
+
+def mud_chance(
+    around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]
+) -> float:
     """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
 
     Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
@@ -238,7 +250,6 @@ def mud_chance(around: Around, overlaps: Overlaps, line: float, table: Mapping[s
     prediction: only steps of a few ΔE00 decide there.
     """
     base = np.array(overlaps.result)
-    promise = clean_between(overlaps.parents_on_white, overlaps.present, table, SCALAR)
     others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
     steps = (around.results[:, None] - others) @ around.metric.T
     novel = np.sqrt((steps * steps).sum(axis=2).min(axis=1))

@@ -171,11 +171,10 @@ def predict(job: Job) -> Prediction:
 
     # Equal rows are held once: the last step of a dry look is the result itself.
     batch = Batch()
-    base = [batch.add(final.dry, card) for card in (_ON_JOB_CARD, _ON_WHITE)]
-    alones = [alone(final.dry, VARIANTS * i) for i in range(len(bench.inks))]
-    on_card, on_white = ([batch.add(row, card) for row in alones] for card in (_ON_JOB_CARD, _ON_WHITE))
-    drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)
-    looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD) for step in steps]
+    base = batch.add(final.dry, _ON_JOB_CARD, _ON_WHITE)
+    alones = [batch.add(alone(final.dry, VARIANTS * i), _ON_JOB_CARD, _ON_WHITE) for i in range(len(bench.inks))]
+    drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)[0]
+    looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD)[0] for step in steps]
     known = len(batch)
 
     spectra = reflect(batch.stacks(base[0], doubts.moved), bench.palette, illuminant)
@@ -191,8 +190,8 @@ def predict(job: Job) -> Prediction:
     overlaps = Overlaps(
         result=colours[base[0]],
         on_white=colours[base[1]],
-        parents=[colours[row] for row in on_card],
-        parents_on_white=[colours[row] for row in on_white],
+        parents=[colours[on_card] for on_card, _ in alones],
+        parents_on_white=[colours[on_white] for _, on_white in alones],
         present=[True] * len(alones),
         card=bench.card.lab.tolist(),
         card_from_white=bench.card_from_white,
@@ -205,7 +204,7 @@ def predict(job: Job) -> Prediction:
     verdict = Verdict(
         kind=kind,
         mud=float(found.mud),
-        mud_chance=margin.mud_chance(around, overlaps, job.mud_line, table) if alones else 0.0,
+        mud_chance=margin.mud_chance(around, overlaps, found.promise, job.mud_line, table) if found.promise else 0.0,
         way=way,
         reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks)),
     )

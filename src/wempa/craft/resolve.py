@@ -282,14 +282,17 @@ class Batch:
     def __len__(self) -> int:
         return len(self._kept)
 
-    def add(self, row: Row, card: int) -> int:
-        """Take in a row on a card; returns its place in the batch."""
+    def add(self, row: Row, *cards: int) -> list[int]:
+        """Take in a row on some cards; returns its places in the batch."""
         layers = self._layers_of(row)
-        key = (card, row.floor_scale, row.pores, row.vividness, *layers)
-        place = self._rows.setdefault(key, len(self._kept))
-        if place == len(self._kept):
-            self._kept.append((row, layers, card))
-        return place
+        places = []
+        for card in cards:
+            key = (card, row.floor_scale, row.pores, row.vividness, *layers)
+            place = self._rows.setdefault(key, len(self._kept))
+            if place == len(self._kept):
+                self._kept.append((row, layers, card))
+            places.append(place)
+        return places
 
     def _layers_of(self, row: Row) -> list[int]:
         """The number of each layer of a row, bottom first."""
@@ -332,8 +335,10 @@ class Batch:
         moved_total = np.zeros((doubts, k))
         if own:
             moved_total[:, : len(sums[base])] = np.array([part.dose for part in row.parts]) @ moved.totals
-        whole = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
-        ends = np.array(whole + whole[base : base + 1] * doubts)
+        looks = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
+        ends: tuple[Floats | None, ...] = (None, None, None)
+        if any(look != (1.0, 0.0, 1.0) for look in looks):
+            ends = tuple(np.array(looks + looks[base : base + 1] * doubts).T)
         return Stacks(
             layers=Layers(
                 ink=numbers[..., 0].astype(np.intp),
@@ -346,9 +351,9 @@ class Batch:
             card=np.concatenate([np.array([card for _, _, card in self._kept], dtype=np.intp), moved.cards]),
             ink=np.array(ink + ink[base : base + 1] * doubts, dtype=np.intp),
             total=np.concatenate([np.array(total), moved_total]),
-            floor_scale=ends[:, 0],
-            pores=ends[:, 1],
-            vividness=ends[:, 2],
+            floor_scale=ends[0],
+            pores=ends[1],
+            vividness=ends[2],
         )
 
 

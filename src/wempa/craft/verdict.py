@@ -76,6 +76,8 @@ class Judgement:
     to_parents: Sequence[Value]
     """ΔE00 to each parent."""
     to_card: Value
+    promise: Promise | None
+    """What the parents promised; None without ink."""
 
 
 def painter_hue(a: Value, b: Value, xp: Any = np) -> Value:
@@ -257,9 +259,9 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
     kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
-    return Judgement(kind, muddiness, found.mixing_loss, found.card_loss, to_parents, to_card)
+    return Judgement(kind, muddiness, found.mixing_loss, found.card_loss, to_parents, to_card, promise)
 
 
 def bare() -> Judgement:
     """The verdict on a card without ink: clean, mud 0."""
-    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0)
+    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0, None)

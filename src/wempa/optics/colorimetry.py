@@ -90,11 +90,18 @@ def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]
     The second array (...,) is the largest excess of a linear channel beyond
     0–1; values up to about 1e-3 are rounding.
     """
-    linear = adapt(tristimulus, white_point(illuminant), _SRGB_WHITE) @ _XYZ_TO_SRGB.T
-    excess = np.maximum(linear - 1, -linear).max(axis=-1)
-    inside = np.clip(linear, 0, 1)
+    linear = tristimulus @ _to_screen(illuminant)
+    inside = np.minimum(np.maximum(linear, 0), 1)
+    excess = np.abs(linear - inside).max(axis=-1)
     coded = np.where(inside <= 0.0031308, inside * 12.92, 1.055 * inside ** (1 / 2.4) - 0.055)
-    return coded, np.maximum(excess, 0)
+    return coded, excess
+
+
+@cache
+def _to_screen(illuminant: str) -> Floats:
+    """XYZ (as a row) under an illuminant to linear sRGB, adaptation included, (3, 3)."""
+    whites = (tuple(white.tolist()) for white in (white_point(illuminant), _SRGB_WHITE))
+    return np.asarray((_XYZ_TO_SRGB @ _adaptation(*whites)).T)
 
 
 def rgb_from_hex(code: str) -> Floats:

@@ -68,6 +68,11 @@ class Palette:
         return np.asarray(self.inks.emission.max(axis=1, initial=0) > 0)
 
     @cached_property
+    def glowing(self) -> bool:
+        """Whether any ink gives out light."""
+        return bool(self.glows.any())
+
+    @cached_property
     def n(self) -> float | None:
         """The Yule–Nielsen factor of all cards, None if they differ."""
         n = self.cards.n
@@ -116,19 +121,20 @@ class Stacks:
     """The distinct inks of each stack, (b, k), index into `Pigmentation`; any where `total` is 0."""
     total: Floats
     """Dose of each of them in the whole stack, (b, k), >= 0."""
-    floor_scale: Floats
-    """Factor on the stack's floor, (b,)."""
-    pores: Floats
-    """How far liquid fills the surface, (b,), 0 for dry."""
-    vividness: Floats
-    """Exponent on the spectral contrast, (b,), 1 for dry."""
+    floor_scale: Floats | None = None
+    """Factor on the stack's floor, (b,); 1 if not given."""
+    pores: Floats | None = None
+    """How far liquid fills the surface, (b,); 0, dry, if not given."""
+    vividness: Floats | None = None
+    """Exponent on the spectral contrast, (b,); 1, dry, if not given."""
 
     def __len__(self) -> int:
         return len(self.card)
 
     def take(self, rows: Ints | slice) -> Stacks:
         """The stacks at `rows`, in that order."""
-        return Stacks(self.layers, *(getattr(self, f.name)[rows] for f in fields(self)[1:]))
+        own = (getattr(self, f.name) for f in fields(self)[1:])
+        return Stacks(self.layers, *(None if values is None else values[rows] for values in own))
 
 
 def reflect(stacks: Stacks, palette: Palette, illuminant: str = "D65") -> Floats:
@@ -189,10 +195,10 @@ def _work_out(
     # Layers that recur are tabulated; those of a large wet batch, which hardly do, are
     # worked out chunk by chunk.
     table = None if many and 2 * len(stacks.layers) > shape[0] * shape[1] else _films(stacks.layers, palette, kind)
-    internal, floor = palette.cards.internal.astype(kind), palette.cards.floor.astype(kind)
-    loss = palette.floor_loss.astype(kind)
+    internal, floor = (spectra.astype(kind, copy=False) for spectra in (palette.cards.internal, palette.cards.floor))
+    loss = palette.floor_loss.astype(kind, copy=False)
     bench = _Bench(palette, internal, floor, loss, table, None, illuminant)
-    if table is not None and 2 * len(internal) * len(table.cover) < rows and not palette.glows.any():
+    if table is not None and 2 * len(internal) * len(table.cover) < rows and not palette.glowing:
         bench = bench.with_first_layers()
 
     def fill(chunk: slice) -> None:
@@ -304,7 +310,7 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         where = np.where(part.layer < 0, -1, np.arange(len(part))[:, None])
     start = 0 if bench.first is None else 1
     layers = [Film(*tables[g].films.take(where[:, g], axis=1)) for g in range(start, groups)]
-    glows = palette.glows.any()
+    glows = palette.glowing
     found = []
     for card in cards:
         n = palette.n if palette.n is not None else palette.cards.n[card][:, None]
@@ -326,13 +332,13 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
 
 def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, Floats]:
     """The surface on top: measured and internal reflectance and floor, (b, 36)."""
-    if part.pores.any():
+    if part.pores is not None:
         below = wet_pores(below, part.pores[:, None])
-    if (part.vividness != 1).any():
+    if part.vividness is not None:
         bright = observer()[:, 1]
         mean = (below @ bright / bright.sum())[:, None]
         below = np.minimum(mean * (below / mean) ** part.vividness[:, None], 1.0)
-    if (part.floor_scale != 1).any():
+    if part.floor_scale is not None:
         floor = floor * part.floor_scale[:, None]
     return outside(below, floor), below, floor
 
@@ -349,9 +355,11 @@ def _floor_factor(part: Stacks, card: Ints, loss: Floats) -> Floats:
     counted *= counted
     counted *= counted
     columns = counted.astype(loss.dtype, copy=False).T[:, :, None]
-    total = columns[0] * loss[card, part.ink[:, 0]]
-    for column, ink in zip(columns[1:], part.ink.T[1:], strict=True):
-        total += column * loss[card, ink]
+    flat = loss.reshape(-1, BANDS)
+    rows = (card * loss.shape[1])[:, None] + part.ink
+    total = columns[0] * flat.take(rows[:, 0], axis=0)
+    for k in range(1, rows.shape[1]):
+        total += columns[k] * flat.take(rows[:, k], axis=0)
     return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
 
 
