@@ -239,7 +239,7 @@ def _predict_text(body: bytes) -> Response:
 
 
 def _colour(prediction: Prediction) -> Colour:
-    return Colour.model_construct(words=describe(prediction.colour.lab), result=result(prediction))
+    return Colour.model_construct(words=describe(prediction.colour.lab.tolist()), result=result(prediction))
 
 
 def _crossing_out(found: Crossing) -> CrossingOut:
@@ -250,7 +250,7 @@ def _crossing_out(found: Crossing) -> CrossingOut:
             CrossingPair.model_construct(
                 below=pair.below,
                 above=pair.above,
-                words=describe(pair.prediction.colour.lab),
+                words=describe(pair.prediction.colour.lab.tolist()),
                 result=result(pair.prediction),
             )
             for pair in found.pairs
@@ -267,7 +267,7 @@ def _screen(body: contract.Ink | contract.Cardstock) -> tuple[str, str]:
     spectrum, _ = prepare.spectrum(colour, str(Illuminant.D65))
     tristimulus = cm.xyz(spectrum)
     rgb, _ = cm.srgb_from_xyz(tristimulus, "D65")
-    return cm.hex_from_rgb(rgb), describe(cm.lab(spectrum))
+    return cm.hex_from_rgb(rgb), describe(cm.lab(spectrum).tolist())
 
 
 def _ink_out(item: dict[str, Any]) -> StashInk:

@@ -25,7 +25,7 @@ from .verdict import KINDS, Overlaps, judge
 from .words import DEFAULT_MUD_LINE, Illuminant, Over, VerdictKind
 
 # Overlaps judged at a time, so that the working arrays stay in the cache.
-_JUDGED = 2048
+_JUDGED = 8192
 
 
 @dataclass(frozen=True, slots=True, eq=False)

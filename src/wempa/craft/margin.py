@@ -16,7 +16,7 @@ from math import erf, exp, log, sqrt
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, Ints
+from wempa.optics.grid import Floats
 
 from .prepare import PreparedCard, PreparedInk
 from .resolve import Moved, Row
@@ -36,10 +36,8 @@ class Sources:
     """All doubts of one stack: a row each, or a row up and a row down."""
 
     moved: Moved
-    pairs: Ints
-    """First rows of the doubts that have two."""
-    singles: Ints
-    """Rows of those that have one."""
+    steps: Floats
+    """How each doubt's step follows from the moved rows, (doubts, rows)."""
     model: float
     """Standard deviation per axis, in ΔE00, of what the model itself misses."""
 
@@ -72,7 +70,7 @@ def sources(
     variants: int,
 ) -> Sources:
     """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
-    moved, pairs, singles = _moves(
+    moved, steps = _moves(
         tuple([part.ink for part in row.parts]),
         tuple([part.group for part in row.parts]),
         tuple([(ink.dose_doubt, ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
@@ -93,7 +91,7 @@ def sources(
         table["margin.treatment"] * sqrt(row.treatments),
     )
     # Mean radius of an isotropic normal in three dimensions is 1.596 sigma.
-    return Sources(moved, pairs, singles, sqrt(sum(p * p for p in parts)) / 1.596)
+    return Sources(moved, steps, sqrt(sum(p * p for p in parts)) / 1.596)
 
 
 @lru_cache(1024)
@@ -104,7 +102,7 @@ def _moves(
     hand: float,
     takeup: float,
     variants: int,
-) -> tuple[Moved, Ints, Ints]:
+) -> tuple[Moved, Floats]:
     """How each doubt moves the parts: it depends on who is where, not on how much."""
     width = len(owners)
     factors: list[list[float]] = []
@@ -139,8 +137,13 @@ def _moves(
         both(later, 1 + takeup)
     for v in _CARD_VARIANTS:
         add((None, None, v))
-    moved = _by_layer(owners, groups, factors, swaps, cards)
-    return moved, np.array(pairs, dtype=np.intp), np.array(singles, dtype=np.intp)
+    # Half the way from down to up, or the whole way from the prediction to the one row.
+    steps = np.zeros((len(pairs) + len(singles), len(cards)))
+    for k, row in enumerate(pairs):
+        steps[k, row : row + 2] = 0.5, -0.5
+    for k, row in enumerate(singles, len(pairs)):
+        steps[k, row] = 1
+    return _by_layer(owners, groups, factors, swaps, cards), steps
 
 
 def _by_layer(
@@ -215,9 +218,8 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
     metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
-    steps = (moved[doubts.pairs] - moved[doubts.pairs + 1]) * 0.5
-    every = np.concatenate([steps, moved[doubts.singles] - base, inverse.T * doubts.model])
-    covariance = every.T @ every
+    steps, own = doubts.steps @ (moved - base), inverse * doubts.model
+    covariance = steps.T @ steps + own @ own.T
     (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
     # 1946), then Wilson and Hilferty 1931.
@@ -239,9 +241,7 @@ def _root(covariance: list[list[float]]) -> Floats:
     return np.array([[a, b, c], [0.0, d, e], [0.0, 0.0, sqrt(max(zz - c * c - e * e, least))]])
 
 
-def mud_chance(
-    around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]
-) -> float:
+def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]) -> float:
     """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
 
     Mud bends sharply, so its chance comes from drawn colours and not from a slope; each

@@ -34,9 +34,7 @@ class Part:
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
-        return Part(
-            self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.by_tool
-        )
+        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.by_tool)
 
 
 @dataclass(slots=True)
@@ -234,9 +232,7 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
     def mean(column: str) -> float:
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
 
-    parts = [
-        p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts
-    ]
+    parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts]
     return Row(
         parts,
         state.floor_scale * (1 - (1 - table["wet.floor"]) * reach),
@@ -315,9 +311,9 @@ class Batch:
             dtype=np.float64,
         ).reshape(known, width, 4)
         cover = np.array([cover for cover, _ in self._layers])
-        layer = [layers + [-1] * (groups - len(layers)) for _, layers, _ in self._kept]
-        layer = np.array(layer, dtype=np.intp).reshape(len(self), groups)
-        moved_layer = np.full((doubts, groups), -1, dtype=np.intp)
+        layer = np.full((len(self) + doubts, groups), -1, dtype=np.intp)
+        for place, (_, layers, _) in enumerate(self._kept):
+            layer[place, : len(layers)] = layers
         if own:
             origin = np.array(own)
             made_from = origin[moved.origin]
@@ -326,15 +322,15 @@ class Batch:
             copies[:, :members, 1] *= moved.factors
             numbers = np.concatenate([numbers, copies])
             cover = np.concatenate([cover, cover[made_from]])
-            moved_layer[:, : len(own)] = np.concatenate([origin, known + np.arange(len(copies))])[moved.layer]
+            layer[len(self) :, : len(own)] = np.concatenate([origin, known + np.arange(len(copies))])[moved.layer]
 
-        sums = [_totals(row) for row, _, _ in self._kept]
-        k = max([len(each) for each in sums])
-        ink = [[*each, *[0] * (k - len(each))] for each in sums]
-        total = [[*each.values(), *[0.0] * (k - len(each))] for each in sums]
-        moved_total = np.zeros((doubts, k))
+        # Every row lays down inks of the base only.
+        inks = list(_totals(row))
+        sums = [_totals(each) for each, _, _ in self._kept]
+        total = np.zeros((len(self) + doubts, max(1, len(inks))))
+        total[: len(self), : len(inks)] = [[each.get(ink, 0.0) for ink in inks] for each in sums]
         if own:
-            moved_total[:, : len(sums[base])] = np.array([part.dose for part in row.parts]) @ moved.totals
+            total[len(self) :] = np.array([part.dose for part in row.parts]) @ moved.totals
         looks = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
         ends: tuple[Floats | None, ...] = (None, None, None)
         if any(look != (1.0, 0.0, 1.0) for look in looks):
@@ -347,10 +343,10 @@ class Batch:
                 held=numbers[..., 3],
                 cover=cover,
             ),
-            layer=np.concatenate([layer, moved_layer]),
+            layer=layer,
             card=np.concatenate([np.array([card for _, _, card in self._kept], dtype=np.intp), moved.cards]),
-            ink=np.array(ink + ink[base : base + 1] * doubts, dtype=np.intp),
-            total=np.concatenate([np.array(total), moved_total]),
+            ink=np.broadcast_to(np.array(inks or [0], dtype=np.intp), total.shape),
+            total=total,
             floor_scale=ends[0],
             pores=ends[1],
             vividness=ends[2],

@@ -210,13 +210,18 @@ def mud(
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
-    edge = grey + (most - grey) * (_ramp(hue, 5, 40, xp) * _ramp(hue, 140, 112, xp))
+    # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
+    reddish = _ramp(xp.minimum((hue - 5) / 35, (140 - hue) / 28), 0, 1, xp)
+    edge = grey + (most - grey) * reddish
     region = _ramp(xp.sqrt(a * a + b * b), edge, 0.3 * edge, xp)
-    low = _ramp(light, table["mud.light_to"], table["mud.light_from"], xp)
-    not_black = _ramp(light, table["mud.dark_from"], table["mud.dark_to"], xp)
+    light_from, light_to = table["mud.light_from"], table["mud.light_to"]
+    dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
+    middle = _ramp(
+        xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), 0, 1, xp
+    )
     same = table["verdict.same"]
     new = _ramp(novel, same * 0.5, same * 1.5, xp)
-    return Mud(100 * (1 - clean) * region * low * not_black * new, mixing, card, chroma_white, along)
+    return Mud(100 * (1 - clean) * region * middle * new, mixing, card, chroma_white, along)
 
 
 def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft.fixes import predict_with_fixes
 from wempa.craft.job import JobError
@@ -18,7 +18,12 @@ from .write import card_json, ink_json, stack_json
 Triple = Annotated[list[float], Field(min_length=3, max_length=3)]
 
 
-class SeenColour(BaseModel):
+class _Model(BaseModel):
+    # Results are made without validation; schemas are built only where they are asked for.
+    model_config = ConfigDict(defer_build=True)
+
+
+class SeenColour(_Model):
     """A predicted colour; `lab` and `lch` are CIELAB under the job's illuminant."""
 
     hex: str
@@ -28,14 +33,14 @@ class SeenColour(BaseModel):
     in_screen_gamut: bool
 
 
-class CodedText(BaseModel):
+class CodedText(_Model):
     """A reason or note: a stable code and plain words."""
 
     code: str
     text: str
 
 
-class VerdictResult(BaseModel):
+class VerdictResult(_Model):
     """The verdict on the dry look; `mud` 0–100, `mud_chance` 0–1."""
 
     kind: VerdictKind
@@ -45,13 +50,13 @@ class VerdictResult(BaseModel):
     reasons: list[CodedText]
 
 
-class Margin(BaseModel):
+class Margin(_Model):
     """Radius in ΔE00 that holds the truth about two times in three."""
 
     delta_e: float
 
 
-class FixResult(BaseModel):
+class FixResult(_Model):
     """A change that helps, as parts of a job; `stack` is null where it has no such form."""
 
     code: str
@@ -62,7 +67,7 @@ class FixResult(BaseModel):
     mud: float | None
 
 
-class Result(BaseModel):
+class Result(_Model):
     """What `predict` gives for one job."""
 
     colour: SeenColour

@@ -127,8 +127,8 @@ def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
 
     Source: Sharma, Wu and Dalal 2005, tested on their published pairs.
     """
-    found: Floats = ciede2000(*np.moveaxis(lab_1, -1, 0), *np.moveaxis(lab_2, -1, 0))
-    return found
+    one, two = ([lab[..., k] for k in range(3)] for lab in (lab_1, lab_2))
+    return np.asarray(ciede2000(*one, *two))
 
 
 def ciede2000(l1: Value, a1: Value, b1: Value, l2: Value, a2: Value, b2: Value, xp: Any = np) -> Value:

@@ -29,14 +29,24 @@ def film(absorption: Floats, scattering: Floats) -> Film:
     in thick films nor divides by zero as s or k goes to zero, where it becomes
     Beer–Lambert's exp(-k) and the pure scatterer's s / (1 + s).
     """
-    q = np.maximum(np.sqrt(absorption * (absorption + 2 * scattering)), 1e-9)
-    # 1 - exp(-2 q), exact where q is small.
-    gone = -np.expm1(-2 * q)
+    # In place where it can be: half the time of a large batch goes here.
+    q = absorption + 2 * scattering
+    q *= absorption
+    np.sqrt(q, out=q)
+    np.maximum(q, 1e-9, out=q)
     decay = np.exp(-q)
-    sinhc = gone / (2 * q)
-    denominator = (scattering + absorption) * sinhc + (1 - gone / 2)
-    reflectance = scattering * sinhc / denominator
-    return Film(reflectance, decay / denominator, reflectance)
+    # 1 - exp(-2 q), exact where q is small.
+    q *= 2
+    gone = -np.expm1(-q)
+    sinhc = np.divide(gone, q, out=q)
+    denominator = (scattering + absorption) * sinhc
+    gone *= -0.5
+    gone += 1
+    denominator += gone
+    decay /= denominator
+    sinhc *= scattering
+    sinhc /= denominator
+    return Film(sinhc, decay, sinhc)
 
 
 def over(layer: Film, below: Floats) -> Floats:

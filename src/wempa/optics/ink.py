@@ -75,8 +75,8 @@ def absorption_from_swatch(
     x = np.clip(guess, low, high)
     step = 1e-5
     for _ in range(_ITERATIONS):
-        here = np.log(lay_one(below, np.exp(x), scattering, share, haze)) - target
-        there = np.log(lay_one(below, np.exp(x + step), scattering, share, haze)) - target
+        # Here and a step on, for the slope, in one go.
+        here, there = np.log(lay_one(below, np.exp([x, x + step]), scattering, share, haze)) - target
         low = np.where(here > 0, x, low)
         high = np.where(here > 0, high, x)
         slope = np.minimum((there - here) / step, -1e-12)
