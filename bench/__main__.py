@@ -6,6 +6,7 @@ Prints a table; ``--json FILE`` writes the same as JSON as well.
 from __future__ import annotations
 
 import argparse
+import itertools
 import json
 import os
 import statistics
@@ -101,18 +102,47 @@ def _times(work: Callable[[], object], count: int) -> list[float]:
     return sorted(taken)
 
 
+def _variations(count: int, seed: int) -> list[Job]:
+    """The three lay-downs with other passes and doses each time, as somebody tries them out."""
+    base, rng, made = read_one(THREE), np.random.default_rng(seed), []
+    for _ in range(count):
+        foam, brush, dosed = (entry for entry in base.stack if isinstance(entry, LayDown))
+        stack = (
+            replace(foam, passes=float(rng.integers(1, 5))),
+            replace(brush, passes=float(rng.integers(2, 7))),
+            replace(dosed, dose=float(rng.choice([0.4, 0.7, 1.0]))),
+        )
+        made.append(replace(base, stack=stack))
+    return made
+
+
 def latency() -> list[Figure]:
-    read = read_one(THREE)
-    predict(read)
-    warm = _times(lambda: predict(read), 400)
+    tried = _variations(60, 1)
+    for each in tried:
+        predict(each)
+    turn = itertools.cycle(tried)
+    warm = _times(lambda: predict(next(turn)), 600)
+    rng = np.random.default_rng(2)
+    unseen = iter(
+        [
+            replace(each, stack=(*each.stack[:2], replace(each.stack[2], dose=float(rng.uniform(0.3, 1.5)))))
+            for each in _variations(300, 3)
+            if isinstance(each.stack[2], LayDown)
+        ]
+    )
+    new = _times(lambda: predict(next(unseen)), 300)
 
     def cold() -> None:
         _clear()
-        predict(read)
+        predict(tried[0])
 
     first = _times(cold, 30)
+    some = np.linspace(0.1, 1, 36)
+    call = statistics.median(_times(lambda: [np.sqrt(some) for _ in range(1000)], 15))
     return [
+        Figure("for comparison: one NumPy call on 36 numbers", call, "µs"),
         Figure("predict of 3 lay-downs, prepared, median", statistics.median(warm), "ms", 1.0),
+        Figure("the same at a dose never seen before, median", statistics.median(new), "ms"),
         Figure("predict of 3 lay-downs, cold, median", statistics.median(first), "ms", 15.0),
     ]
 

@@ -43,7 +43,7 @@ def capacity(ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
 
 def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[str, float]) -> float:
     """Pad impressions that the tool offers to the card, >= 0."""
-    return table[f"tool.{tool}.amount"] * table[f"load.{load}"] * passes * habit.strength
+    return table["tool." + tool + ".amount"] * table["load." + load] * passes * habit.strength
 
 
 def accepted(offer: float, already: float, full: float) -> float:
@@ -54,8 +54,8 @@ def accepted(offer: float, already: float, full: float) -> float:
 def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
     """Share of the area that the tool leaves inked, above 0 to 1."""
     hollow = table["cover.texture"] * ground.texture * habit.specks
-    wet = float(min(1.0, table[f"load.{load}"]) ** table["cover.load"])
-    each = table[f"tool.{tool}.cover"] * max(0.05, 1 - hollow) * wet
+    wet = float(min(1.0, table["load." + load]) ** table["cover.load"])
+    each = table["tool." + tool + ".cover"] * max(0.05, 1 - hollow) * wet
     return 1.0 - float((1 - each) ** passes)
 
 

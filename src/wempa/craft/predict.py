@@ -120,7 +120,8 @@ def set_up(job: Job, keys: Sequence[str]) -> Bench:
         raise JobError(str(error), ("constants",)) from error
 
 
-@lru_cache(512)
+# Each may hold a table of films of 1.3 megabytes.
+@lru_cache(64)
 def _bench(
     card_given: Card, inks_given: tuple[tuple[str, Ink], ...], illuminant: str, overrides: constants.Overrides
 ) -> Bench:

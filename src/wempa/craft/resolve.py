@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import groupby
 from math import exp, prod
 
 import numpy as np
@@ -292,12 +291,16 @@ class Batch:
 
     def _layers_of(self, row: Row) -> list[int]:
         """The number of each layer of a row, bottom first."""
-        found = []
-        for _, group in groupby(row.parts, _group_of):
-            parts = list(group)
-            cover = parts[0].cover if len(parts) == 1 else 1 - prod([1 - part.cover for part in parts])
-            layer = cover, tuple([(part.ink, part.dose, part.scatter, part.held) for part in parts])
+        found, parts, start = [], row.parts, 0
+        while start < len(parts):
+            stop = start + 1
+            while stop < len(parts) and parts[stop].group == parts[start].group:
+                stop += 1
+            mixed = parts[start:stop]
+            cover = mixed[0].cover if len(mixed) == 1 else 1 - prod([1 - part.cover for part in mixed])
+            layer = cover, tuple([(part.ink, part.dose, part.scatter, part.held) for part in mixed])
             found.append(self._layers.setdefault(layer, len(self._layers)))
+            start = stop
         return found
 
     def stacks(self, base: int, moved: Moved) -> Stacks:
@@ -351,10 +354,6 @@ class Batch:
             pores=ends[1],
             vividness=ends[2],
         )
-
-
-def _group_of(part: Part) -> int:
-    return part.group
 
 
 def _totals(row: Row) -> dict[int, float]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, fields
 from functools import cached_property
+from threading import Lock
 from typing import cast
 
 import numpy as np
@@ -71,6 +72,11 @@ class Palette:
     def glows(self) -> Bools:
         """Which inks give out light, (n,)."""
         return np.asarray(self.inks.emission.max(axis=1, initial=0) > 0)
+
+    @cached_property
+    def tabulated(self) -> _Tabulated:
+        """The layers worked out so far."""
+        return _Tabulated(self)
 
     @cached_property
     def glowing(self) -> bool:
@@ -212,7 +218,12 @@ def _work_out(
     kind = cast("Kind", np.float32) if many else np.float64
     # Layers that recur are tabulated; those of a large wet batch, which hardly do, are
     # worked out chunk by chunk.
-    table = None if many and 2 * len(stacks.layers) > shape[0] * shape[1] else _films(stacks.layers, palette, kind)
+    if not many:
+        table: _Table | None = palette.tabulated.films(stacks.layers)
+    elif 2 * len(stacks.layers) > shape[0] * shape[1]:
+        table = None
+    else:
+        table = _films(stacks.layers, palette, kind)
     internal, floor, loss = (
         np.asarray(spectra.astype(kind, copy=False))
         for spectra in (palette.cards.internal, palette.cards.floor, palette.floor_loss)
@@ -311,6 +322,48 @@ def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     return _Table(padded, cover, closed)
 
 
+class _Tabulated:
+    """Films by ink, dose and treatment, kept from one prediction to the next.
+
+    Whoever tries a card changes one lay-down at a time: most layers, and what they
+    would be if the inks were a little different, have been worked out before.
+    """
+
+    _MOST = 1536
+
+    def __init__(self, palette: Palette) -> None:
+        self._palette, self._lock = palette, Lock()
+        self._forget()
+
+    def _forget(self) -> None:
+        self._place: dict[bytes, int] = {}
+        self._films, self._cover = np.empty((3, self._MOST + 1, BANDS)), np.ones((self._MOST + 1, 1))
+        self._films[:, -1] = _NO_LAYER
+
+    def films(self, layers: Layers) -> _Table:
+        """As `_films` in double precision."""
+        numbers = np.concatenate(
+            [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None]], axis=1, dtype=np.float64
+        )
+        keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
+        with self._lock:
+            found = [self._place.get(key, -1) for key in keys]
+            if -1 in found:
+                missing = list({key: k for k, key in enumerate(keys) if found[k] < 0}.values())
+                if len(self._place) + len(missing) > self._MOST:
+                    self._forget()
+                    missing = list({key: k for k, key in enumerate(keys)}.values())
+                    if len(missing) > self._MOST:
+                        return _films(layers, self._palette, np.float64)
+                made, start = _films(layers.take(np.array(missing)), self._palette, np.float64), len(self._place)
+                self._films[:, start : start + len(missing)] = made.films[:, :-1]
+                self._cover[start : start + len(missing)] = made.cover[:-1]
+                self._place.update((keys[k], start + n) for n, k in enumerate(missing))
+                found = [self._place[key] for key in keys]
+            index = np.array([*found, -1])
+            return _Table(self._films.take(index, axis=1), self._cover[index], bool(layers.cover.min() == 1))
+
+
 _NO_LAYER = np.array([[0.0], [1.0], [0.0]])
 
 
@@ -338,10 +391,13 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         below = bench.internal.take(card, axis=0) if bench.first is None else bench.first[card, where[:, 0]]
         for g, layer in enumerate(layers, start):
             on, bounce = _over(layer, below)
+            if tables[g].closed and glow is None:
+                below = on
+                continue
             share = tables[g].cover[where[:, g]]
             if glow is not None:
                 glow.lay(g, layer.transmittance, below, share, bounce)
-            below = on if tables[g].closed else speckle(below, on, share, n)
+            below = speckle(below, on, share, n)
         floor = bench.floor.take(card, axis=0)
         if palette.lowers_floor:
             floor = floor * _floor_factor(part, card, bench.loss)
