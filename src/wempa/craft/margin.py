@@ -27,6 +27,7 @@ _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
 DRAWS = 32
 _SMOOTH = 2.0
+_ONES = np.ones(3)
 # A wanted colour farther from the prediction than this, in ΔE00, is out of reach of its doubts.
 _REACH = 40.0
 
@@ -249,15 +250,15 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     promise is not moved, and how new a drawn colour is counts by the metric at the
     prediction: only steps of a few ΔE00 decide there.
     """
-    base = np.array(overlaps.result)
+    base, drawn = np.array(overlaps.result), around.results
     others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
-    steps = (around.results[:, None] - others) @ around.metric.T
-    novel = np.sqrt((steps * steps).sum(axis=2).min(axis=1))
-    drawn = around.results.T.copy()
+    steps = (drawn[:, None] - others).reshape(-1, 3) @ around.metric.T
+    novel = np.sqrt(((steps * steps) @ _ONES).reshape(len(drawn), -1).min(axis=1))
+    components = drawn.T.copy()
     shift = np.array(overlaps.on_white) - base
     coloured = dulls(overlaps.card_from_white, table)
-    found = mud(tuple(drawn), tuple(drawn + shift[:, None]), promise, novel, coloured, table)
-    muds = found.mud * apart_from_wanted(tuple(drawn), _near(overlaps.wanted, base), table)
+    found = mud(tuple(components), tuple(components + shift[:, None]), promise, novel, coloured, table)
+    muds = found.mud * apart_from_wanted(tuple(components), _near(overlaps.wanted, base), table)
     scale = 1 / (_SMOOTH * sqrt(2))
     return sum([0.5 * (1 + erf((m - line) * scale)) for m in muds.tolist()]) / len(muds)
 

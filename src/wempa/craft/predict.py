@@ -183,8 +183,10 @@ def predict(job: Job) -> Prediction:
     labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
     rgb, excess = cm.srgb_from_xyz(tristimulus[:known], illuminant)
 
+    hexes, inside = cm.hexes_from_rgb(rgb), (excess < 2e-3).tolist()
+
     def seen(row: int) -> Seen:
-        return Seen(spectra[row], labs[row], cm.hex_from_rgb(rgb[row]), bool(excess[row] < 2e-3))
+        return Seen(spectra[row], labs[row], hexes[row], inside[row])
 
     around = margin.spread(labs[base[0]], labs[known:], doubts)
     colours = labs[:known].tolist()

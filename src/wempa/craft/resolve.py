@@ -306,18 +306,20 @@ class Batch:
     def stacks(self, base: int, moved: Moved) -> Stacks:
         """The batch, and behind it the moved versions of its row `base`."""
         row, own, _ = self._kept[base]
+        known, count, doubts = len(self._layers), len(self._kept), len(moved.cards)
         groups = max([len(layers) for _, layers, _ in self._kept])
         width = max([len(members) for _, members in self._layers], default=0)
-        known, doubts = len(self._layers), len(moved.cards)
-        numbers = np.array(
-            [m for _, members in self._layers for m in members + (_NO_MEMBER,) * (width - len(members))],
-            dtype=np.float64,
-        ).reshape(known, width, 4)
+        flat = [m for _, members in self._layers for m in members + (_NO_MEMBER,) * (width - len(members))]
+        numbers = np.array(flat, dtype=np.float64).reshape(known, width, 4)
         cover = np.array([cover for cover, _ in self._layers])
-        layer = np.full((len(self) + doubts, groups), -1, dtype=np.intp)
-        for place, (_, layers, _) in enumerate(self._kept):
-            layer[place, : len(layers)] = layers
+        layer = np.full((count + doubts, groups), -1, dtype=np.intp)
+        layer[:count] = [layers + [-1] * (groups - len(layers)) for _, layers, _ in self._kept]
+        # Every row lays down inks of the base only.
+        inks = list(_totals(row))
+        total = np.zeros((count + doubts, max(1, len(inks))))
         if own:
+            total[:count] = [[each.get(ink, 0.0) for ink in inks] for each in (_totals(r) for r, _, _ in self._kept)]
+            total[count:] = np.array([part.dose for part in row.parts]) @ moved.totals
             origin = np.array(own)
             made_from = origin[moved.origin]
             copies, members = numbers[made_from], moved.factors.shape[1]
@@ -325,18 +327,12 @@ class Batch:
             copies[:, :members, 1] *= moved.factors
             numbers = np.concatenate([numbers, copies])
             cover = np.concatenate([cover, cover[made_from]])
-            layer[len(self) :, : len(own)] = np.concatenate([origin, known + np.arange(len(copies))])[moved.layer]
-
-        # Every row lays down inks of the base only.
-        inks = list(_totals(row))
-        sums = [_totals(each) for each, _, _ in self._kept]
-        total = np.zeros((len(self) + doubts, max(1, len(inks))))
-        total[: len(self), : len(inks)] = [[each.get(ink, 0.0) for ink in inks] for each in sums]
-        if own:
-            total[len(self) :] = np.array([part.dose for part in row.parts]) @ moved.totals
+            layer[count:, : len(own)] = np.concatenate([origin, np.arange(known, len(numbers))])[moved.layer]
+        card = np.empty(count + doubts, dtype=np.intp)
+        card[:count], card[count:] = [card for _, _, card in self._kept], moved.cards
         looks = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
         ends: tuple[Floats | None, ...] = (None, None, None)
-        if any(look != (1.0, 0.0, 1.0) for look in looks):
+        if any(look != _DRY_LOOK for look in looks):
             ends = tuple(np.array(looks + looks[base : base + 1] * doubts).T)
         return Stacks(
             layers=Layers(
@@ -347,13 +343,16 @@ class Batch:
                 cover=cover,
             ),
             layer=layer,
-            card=np.concatenate([np.array([card for _, _, card in self._kept], dtype=np.intp), moved.cards]),
-            ink=np.broadcast_to(np.array(inks or [0], dtype=np.intp), total.shape),
+            card=card,
+            ink=np.array([inks or [0]] * len(card), dtype=np.intp),
             total=total,
             floor_scale=ends[0],
             pores=ends[1],
             vividness=ends[2],
         )
+
+
+_DRY_LOOK = (1.0, 0.0, 1.0)
 
 
 def _totals(row: Row) -> dict[int, float]:

@@ -243,13 +243,15 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     promise = clean_between(o.parents_on_white, o.present, table, xp)
     several = promise.several
     to_parents = [cm.ciede2000(*o.result, *parent, xp) for parent in o.parents]
-    to_card, to_white = cm.ciede2000(*o.result, *o.card, xp), cm.ciede2000(*o.result, *o.on_white, xp)
+    to_card = cm.ciede2000(*o.result, *o.card, xp)
+    # On white card the same lay-downs are the same colour.
+    coloured = dulls(o.card_from_white, table)
+    to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
     nearest: Value = np.inf
     farthest: Value = 0.0
     for distance, there in zip(to_parents, o.present, strict=True):
         nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
         farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
-    coloured = dulls(o.card_from_white, table)
     # One ink alone is its own parent: what is new about it is what the card did.
     found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
     muddiness = found.mud * apart_from_wanted(o.result, o.wanted, table)

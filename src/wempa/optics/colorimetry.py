@@ -119,7 +119,13 @@ def rgb_from_hex(code: str) -> Floats:
 
 def hex_from_rgb(rgb: Floats) -> str:
     """``#rrggbb`` of sRGB (3,) in 0–1."""
-    return "#" + "".join(f"{round(float(channel) * 255):02x}" for channel in rgb)
+    return hexes_from_rgb(rgb[None])[0]
+
+
+def hexes_from_rgb(rgb: Floats) -> list[str]:
+    """``#rrggbb`` of each sRGB (n, 3) in 0–1."""
+    digits = np.rint(rgb * 255).astype(np.uint8).tobytes().hex()
+    return ["#" + digits[start : start + 6] for start in range(0, len(digits), 6)]
 
 
 def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:

@@ -233,7 +233,7 @@ def _work_out(
         bench = bench.with_first_layers()
 
     def fill(chunk: slice) -> None:
-        part = stacks.take(chunk)
+        part = stacks.take(chunk) if many else stacks
         for k, spectra in enumerate(_lay(part, bench, [card[chunk] for card in cards])):
             keep(k, chunk, spectra)
 
