@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from functools import cache
 from types import MappingProxyType
 
-from .words import Formula, Known, Load, Surface, Tool
+from .words import Formula, Known, Load, PadState, Surface, Tool
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,6 +163,69 @@ _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], .
         "Share of colour that heat-setting costs. Disputed: some see none, so it is small.",
         (0.02, 0.03, 0.03, 0.03, 0.01, 0.06, 0.03),
     ),
+    (
+        "open_time",
+        "s",
+        "reasoned",
+        1,
+        7200,
+        "How long a normal amount stays open for the next ink to mix with it.",
+        (20, 40, 120, 120, 600, 20, 60),
+    ),
+    (
+        "dry_time",
+        "min",
+        "reasoned",
+        0.1,
+        2880,
+        "How long until it can be layered or stamped over, on smooth card.",
+        (2, 3, 8, 8, 45, 2, 6),
+    ),
+    (
+        "says_opaque",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a fingertip of it sits opaque on the skin.",
+        (0.03, 0.03, 0.45, 0.6, 0.93, 0.1, 0.5),
+    ),
+    (
+        "says_blotchy",
+        "chance 0–1",
+        "guess",
+        0.01,
+        0.99,
+        "Home test: a solid stamp of it prints blotchy rather than even; films lie even, reactive dyes pool.",
+        (0.4, 0.7, 0.3, 0.35, 0.1, 0.4, 0.5),
+    ),
+    (
+        "says_over_black",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a dab still shows over black; a dye vanishes there.",
+        (0.03, 0.03, 0.75, 0.85, 0.96, 0.15, 0.5),
+    ),
+    (
+        "says_lifts",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a drop of water, blotted after half a minute, leaves a clearly lighter spot.",
+        (0.12, 0.95, 0.5, 0.85, 0.06, 0.5, 0.5),
+    ),
+    (
+        "says_stays_wet",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: it still smudges under a fingertip after two minutes.",
+        (0.08, 0.2, 0.5, 0.55, 0.95, 0.08, 0.5),
+    ),
 )
 
 # surface: texture, absorbency, floor, take-up, Yule–Nielsen n
@@ -232,7 +295,25 @@ _BY_KNOWN: dict[Known, tuple[float, float, str]] = {
     Known.FITTED: (1.08, 0.6, "Fitted to logged swatches."),
 }
 
+# factor on the hand's doubt (in ln dose), reason
+_BY_PAD: dict[PadState, tuple[float, str]] = {
+    PadState.FRESH: (1.4, "A freshly re-inked pad floods until it is blotted."),
+    PadState.GOOD: (0.8, "A pad in good order gives the same each time."),
+    PadState.DRYING: (1.4, "A drying pad gives less, and less evenly."),
+    PadState.DRY: (2.2, "A dry pad prints patchily."),
+}
+
 _SINGLE: tuple[Constant, ...] = (
+    Constant("pad.fresh_days", 7, "days", "A pad re-inked no longer ago is juicy.", "guess", 0, 90),
+    Constant("pad.felt_days", 540, "days", "A felt pad used now and then begins to dry by then.", "guess", 30, 3650),
+    Constant("pad.foam_days", 240, "days", "A foam pad dries sooner than a felt one.", "guess", 30, 3650),
+    Constant("pad.dry_after", 2, _FACTOR, "At so many times that age a pad is all but dry.", "guess", 1, 10),
+    Constant("foam.wears_days", 28, "days", "Foam that is used often wears out in weeks.", "reasoned", 1, 365),
+    Constant("card.few", 3, "sheets", "So few sheets are worth a word before a panel is planned.", "guess", 0, 100),
+    Constant("photo.read", 1.2, "ΔE00", "What a photo cannot tell even where nothing is noisy.", "guess", 0, 20),
+    Constant("photo.pale_yellow", 1.5, _FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
+    Constant("photo.glowing", 2.5, _FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
+    Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),
     Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
     Constant("marks.sealed", 0.2, _SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
     Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
@@ -431,6 +512,8 @@ def _rows() -> list[Constant]:
     for known, (factor, spread, reason) in _BY_KNOWN.items():
         rows.append(Constant(f"known.{known}.dose", factor, _FACTOR, reason, "reasoned", 1, 5))
         rows.append(Constant(f"known.{known}.spread", spread, "ΔE00", reason, "guess", 0, 30))
+    for pad, (factor, reason) in _BY_PAD.items():
+        rows.append(Constant(f"pad.{pad}.hand", factor, _FACTOR, reason, "guess", 0.1, 10))
     rows.extend(_SINGLE)
     return rows
 

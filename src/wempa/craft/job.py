@@ -17,6 +17,7 @@ from .words import (
     Load,
     Look,
     Over,
+    PadState,
     Surface,
     Tool,
     Treatment,
@@ -109,6 +110,7 @@ class Ink:
     soak_share: float | None = None
     strength: float | None = None
     emission: Emission | None = None
+    pad: PadState | None = None
     constants: tuple[tuple[str, float], ...] = ()
 
 

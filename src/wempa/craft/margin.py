@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from math import erf, exp, log, sqrt
+from math import erf, exp, hypot, log, sqrt
 
 import numpy as np
 
@@ -71,11 +71,11 @@ def sources(
     variants: int,
 ) -> Sources:
     """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
+    hand = log(table["margin.hand"])
     moved, steps = _moves(
         tuple([part.ink for part in row.parts]),
         tuple([part.group for part in row.parts]),
-        tuple([(ink.dose_doubt, ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
-        log(table["margin.hand"]),
+        tuple([(hypot(ink.dose_doubt, hand * ink.hand), ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
         0.0 if card.takeup_known else table["margin.takeup"] / card.ground.takeup,
         variants,
     )
@@ -100,7 +100,6 @@ def _moves(
     owners: tuple[int, ...],
     groups: tuple[int, ...],
     doubts: tuple[tuple[float, bool, bool], ...],
-    hand: float,
     takeup: float,
     variants: int,
 ) -> tuple[Moved, Floats]:
@@ -126,7 +125,7 @@ def _moves(
         own = [owner == variants * i for owner in owners]
         if not any(own):
             continue
-        both(own, exp(sqrt(dose**2 + hand**2)))
+        both(own, exp(dose))
         swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
         if colour:
             for v in (1, 2, 3):

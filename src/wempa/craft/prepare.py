@@ -24,7 +24,7 @@ from .amount import Ground, Habit, reference
 from .constants import FORMULA_COLUMNS, SURFACE_COLUMNS, Overrides
 from .glow import emission_band, split_glow
 from .job import Card, Colour, Ink, Note
-from .words import WHITE_CARD, Formula, Known
+from .words import WHITE_CARD, Formula, Known, PadState
 
 _CACHE = 4096
 # A typed colour that misses by less than this was met.
@@ -74,6 +74,8 @@ class PreparedInk:
     cover: float
     dose_doubt: float
     """Standard deviation of ln dose behind the swatch."""
+    hand: float
+    """Factor on the hand's own doubt: how evenly the pad gives."""
     colour_doubt: bool
     """Whether the variants in colour differ from the ink."""
     scatter_doubt: bool
@@ -84,6 +86,12 @@ class PreparedInk:
     """The swatch under the job's light."""
     notes: tuple[Note, ...]
 
+
+_PAD_SAID = {
+    PadState.FRESH: "The pad of {} was re-inked lately and floods at first: blot before you lay it down.",
+    PadState.DRYING: "The pad of {} is drying out: it may come paler and less even than shown.",
+    PadState.DRY: "The pad of {} is all but dry and prints patchily: re-ink it before a card that matters.",
+}
 
 _spectra: dict[tuple[Colour, str], tuple[Floats, float]] = {}
 # Held while the spectra are worked out, so that nobody empties them before they are read.
@@ -268,6 +276,8 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
         )
         notes.append(Note("impossible_swatch", text))
 
+    if given.pad in _PAD_SAID:
+        notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
     offer, amount, cover = reference(swatch.made_with, lies_on.ground, habit, table)
     doubt = np.log(table[f"known.{swatch.known}.dose"])
@@ -284,6 +294,7 @@ def ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides
         amount=amount,
         cover=cover,
         dose_doubt=float(doubt),
+        hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
         colour_doubt=bool(stated_spread),
         scatter_doubt=bool(scatters[4].any()),
         formula=given.formula,

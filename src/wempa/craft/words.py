@@ -83,6 +83,89 @@ class Known(StrEnum):
     FITTED = "fitted"
 
 
+class PadState(StrEnum):
+    """How much ink a pad gives: just re-inked, as usual, drying out, or all but dry."""
+
+    FRESH = "fresh"
+    GOOD = "good"
+    DRYING = "drying"
+    DRY = "dry"
+
+
+class PadKind(StrEnum):
+    """What the pad is made of."""
+
+    FELT = "felt"
+    FOAM = "foam"
+
+
+class Standing(StrEnum):
+    """What an ink of the book is to its owner."""
+
+    OWNED = "owned"
+    WANTED = "wanted"
+    REFERENCE = "reference"
+    USED_UP = "used_up"
+
+
+class Place(StrEnum):
+    """An ink's place in its set of shades."""
+
+    LIGHT = "light"
+    MIDDLE = "middle"
+    DARK = "dark"
+
+
+class ToolSet(StrEnum):
+    """Which inks a brush or foam is kept for."""
+
+    DYE = "dye"
+    HYBRID = "hybrid"
+    PIGMENT = "pigment"
+    WHITE = "white"
+
+
+class Family(StrEnum):
+    """Families of hue."""
+
+    RED = "red"
+    ORANGE = "orange"
+    YELLOW = "yellow"
+    GREEN = "green"
+    BLUE = "blue"
+    PURPLE = "purple"
+    BROWN = "brown"
+    GREY = "grey"
+    WHITE = "white"
+    BLACK = "black"
+
+
+class Basis(StrEnum):
+    """What a weight in pounds counts: 500 sheets of the basic size of its kind."""
+
+    COVER = "cover"
+    TEXT = "text"
+    INDEX = "index"
+    BRISTOL = "bristol"
+
+
+class Observation(StrEnum):
+    """What the home test for an unknown formula looks at."""
+
+    OPAQUE = "opaque"
+    BLOTCHY = "blotchy"
+    OVER_BLACK = "over_black"
+    LIFTS = "lifts"
+    STAYS_WET = "stays_wet"
+
+
+class Page(StrEnum):
+    """Paper sizes that sheets are printed on."""
+
+    A4 = "a4"
+    LETTER = "letter"
+
+
 class Illuminant(StrEnum):
     """Viewing light: daylight, horizon daylight, warm room lamp, LED."""
 
@@ -120,6 +203,16 @@ MAX_STASH = 500
 """Inks, and cards, a job may offer for fixes."""
 MAX_JOBS = 10_000
 """Jobs in one list."""
+MAX_ITEMS = 2000
+"""Inks, cards or tools in one workspace."""
+MAX_UPLOAD = 25_000_000
+"""Bytes of a photo."""
+MAX_PIXELS = 50_000_000
+"""Pixels of a photo."""
+MAX_IMPORT = 10_000_000
+"""Bytes of a file of inks, measurements or a workspace without photos."""
+MAX_ROWS = 5000
+"""Rows of a file of inks or measurements."""
 MAX_PASSES = 200
 MAX_DOSE = 20.0
 MAX_DILUTION = 0.95

@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, mode
 
 from wempa.craft import constants as table
 from wempa.craft import job as core
+from wempa.craft.stash import PAD_LOAD
 from wempa.craft.words import (
     DEFAULT_MUD_LINE,
     MAX_DILUTION,
@@ -28,6 +29,7 @@ from wempa.craft.words import (
     Load,
     Look,
     Over,
+    PadState,
     Surface,
     Tool,
     Treatment,
@@ -182,6 +184,7 @@ class Ink(_Model):
     soak_share: Share | None = None
     strength: Annotated[Number, Field(ge=0.2, le=5)] | None = None
     emission: Emission | None = None
+    pad: PadState | None = None
     constants: Overrides = {}
 
     def to_core(self) -> core.Ink:
@@ -194,6 +197,7 @@ class Ink(_Model):
             soak_share=self.soak_share,
             strength=self.strength,
             emission=None if glow is None else core.Emission(glow.peak, glow.width, glow.energy),
+            pad=self.pad,
             constants=_own(self.constants, f"formula.{self.formula}"),
         )
 
@@ -232,7 +236,8 @@ class Entry(_Model):
             raise ValueError("an entry needs either a dose or a tool")
         return self
 
-    def to_core(self) -> core.Entry:
+    def to_core(self, load: Load = Load.NORMAL) -> core.Entry:
+        """The entry in the core's terms; `load` is what the ink's pad gives unless it says otherwise."""
         if self.treatment is not None:
             return self.treatment
         if self.mix is not None:
@@ -244,7 +249,7 @@ class Entry(_Model):
             parts=parts,
             dose=self.dose,
             tool=self.tool,
-            load=self.load or Load.NORMAL,
+            load=self.load or load,
             passes=1.0 if self.passes is None else self.passes,
             dilution=self.dilution or 0.0,
             over=self.over or Over.DRY,
@@ -296,7 +301,7 @@ class Job(_Model):
         return core.Job(
             cardstock=self.cardstock.to_core(),
             inks=tuple((key, ink.to_core()) for key, ink in self.inks.items()),
-            stack=tuple(entry.to_core() for entry in self.stack),
+            stack=tuple(entry.to_core(self._load(entry)) for entry in self.stack),
             illuminant=self.illuminant or Illuminant.D65,
             mud_line=DEFAULT_MUD_LINE if self.mud_line is None else self.mud_line,
             look=self.look or Look.DRY,
@@ -304,6 +309,10 @@ class Job(_Model):
             stash=(self.stash or Stash()).to_core(),
             constants=_own(self.constants or {}, None),
         )
+
+    def _load(self, entry: Entry) -> Load:
+        pad = None if entry.ink is None else self.inks[entry.ink].pad
+        return Load.NORMAL if pad is None else PAD_LOAD[pad]
 
 
 def _own(given: Overrides, prefix: str | None) -> tuple[tuple[str, float], ...]:

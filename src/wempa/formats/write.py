@@ -66,6 +66,7 @@ def ink_json(ink: core.Ink) -> dict[str, Any]:
             "soak_share": ink.soak_share,
             "strength": ink.strength,
             "emission": None if ink.emission is None else _lean(asdict(ink.emission)),
+            "pad": None if ink.pad is None else str(ink.pad),
             "constants": dict(ink.constants),
         }
     )

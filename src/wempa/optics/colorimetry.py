@@ -21,9 +21,9 @@ _F_TO_LAB = np.array([[0.0, 500, 0], [116, -500, 200], [0, 0, -200]])
 
 # CAT16 (Li et al. 2017) and sRGB (IEC 61966-2-1) matrices.
 _CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
-_XYZ_TO_SRGB = np.linalg.inv(np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]))
-_SRGB_TO_XYZ = np.linalg.inv(_XYZ_TO_SRGB)
-_SRGB_WHITE = _SRGB_TO_XYZ.sum(axis=1)
+XYZ_TO_SRGB = np.linalg.inv(np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]))
+SRGB_TO_XYZ = np.linalg.inv(XYZ_TO_SRGB)
+SRGB_WHITE = SRGB_TO_XYZ.sum(axis=1)
 
 
 def xyz(reflectance: Floats, illuminant: str = "D65") -> Floats:
@@ -81,7 +81,7 @@ def xyz_from_srgb(rgb: Floats, illuminant: str) -> Floats:
     that ``#ffffff`` is the perfect reflector under every light.
     """
     linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
-    return adapt(linear @ _SRGB_TO_XYZ.T, _SRGB_WHITE, white_point(illuminant))
+    return adapt(linear @ SRGB_TO_XYZ.T, SRGB_WHITE, white_point(illuminant))
 
 
 def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]:
@@ -100,8 +100,8 @@ def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]
 @cache
 def _to_screen(illuminant: str) -> Floats:
     """XYZ (as a row) under an illuminant to linear sRGB, adaptation included, (3, 3)."""
-    whites = (tuple(white.tolist()) for white in (white_point(illuminant), _SRGB_WHITE))
-    return np.asarray((_XYZ_TO_SRGB @ _adaptation(*whites)).T)
+    whites = (tuple(white.tolist()) for white in (white_point(illuminant), SRGB_WHITE))
+    return np.asarray((XYZ_TO_SRGB @ _adaptation(*whites)).T)
 
 
 def rgb_from_hex(code: str) -> Floats:

@@ -7,6 +7,7 @@ detection of conflicting edits are that one mechanism.
 
 from __future__ import annotations
 
+import hashlib
 import json
 import sqlite3
 import threading
@@ -17,8 +18,11 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "overlap"]
+Kind = Literal["ink", "card", "tool", "range", "overlap"]
 Item = dict[str, Any]
+
+MAX_PHOTOS = 40
+"""Photos kept in one workspace."""
 
 _APPLICATION_ID = 0x57454D50  # "WEMP"
 
@@ -120,7 +124,7 @@ class Workspace:
     def read_all(self, kind: Kind) -> list[Item]:
         """Every item of a kind, in the order of making."""
         with self._lock:
-            ids = self._db.execute(f"SELECT id FROM {kind} ORDER BY id").fetchall()  # noqa: S608
+            ids = self._db.execute(f"SELECT id FROM {_KINDS[kind].name} ORDER BY id").fetchall()  # noqa: S608
             found = [_KINDS[kind].load(self._db, row["id"]) for row in ids]
         return [item for item in found if item is not None]
 
@@ -176,6 +180,8 @@ class Workspace:
                 row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
                 return [self._write(*change, row) for change in changes]
         except sqlite3.IntegrityError as error:
+            if "UNIQUE" in str(error):
+                raise StoreError("not stored: there is already one of that name") from error
             raise StoreError(f"not stored, because something it needs or that needs it is missing: {error}") from error
 
     def _write(self, kind: Kind, item_id: int | None, item: Item | None, revision: int | None, row: Item) -> Item:
@@ -191,6 +197,8 @@ class Workspace:
                 )
         elif item is None:
             raise NotFound(f"there is no {kind} to delete")
+        if item is None and (user := self._user_of(kind, item_id)) is not None:
+            raise StoreError(f"{(before or {})['name']} is used by “{user}”; take it out there first")
         after = self._put(kind, item_id, item)
         self._db.execute(
             "INSERT INTO journal (step, at, what, state, kind, item, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
@@ -198,14 +206,47 @@ class Workspace:
         )
         return after or before or {}
 
+    def _user_of(self, kind: Kind, item_id: int | None) -> str | None:
+        """Name of an overlap that needs the item, if one does."""
+        query = {
+            "ink": "SELECT name FROM overlap JOIN overlap_entry ON overlap_id = id WHERE ink_id = ? LIMIT 1",
+            "card": "SELECT name FROM overlap WHERE card_id = ? LIMIT 1",
+        }.get(kind)
+        row = None if query is None else self._db.execute(query, (item_id,)).fetchone()
+        return None if row is None else str(row["name"])
+
     def _put(self, kind: Kind, item_id: int | None, item: Item | None) -> Item | None:
         """Store the item as given, with the next revision; nothing is journalled."""
         if item is None:
-            self._db.execute(f"DELETE FROM {kind} WHERE id = ?", (item_id,))  # noqa: S608
+            self._db.execute(f"DELETE FROM {_KINDS[kind].name} WHERE id = ?", (item_id,))  # noqa: S608
             return None
         revision = self._db.execute("UPDATE clock SET revision = revision + 1 RETURNING revision").fetchone()[0]
         stored_id = _KINDS[kind].save(self._db, item_id, {**item, "revision": revision})
         return _KINDS[kind].load(self._db, stored_id)
+
+    # -- photos -----------------------------------------------------------------
+
+    def keep_photo(self, jpeg: bytes, width: int, height: int) -> str:
+        """Store a JPEG once, by its content; returns its hash. The oldest give way beyond `MAX_PHOTOS`."""
+        digest = hashlib.sha256(jpeg).hexdigest()
+        with self._transaction():
+            self._db.execute(
+                "INSERT INTO photo (hash, at, width, height, jpeg) VALUES (?, ?, ?, ?, ?) ON CONFLICT (hash)"
+                " DO UPDATE SET at = excluded.at",
+                (digest, _now(), width, height, jpeg),
+            )
+            self._db.execute(
+                "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC LIMIT ?)", (MAX_PHOTOS,)
+            )
+        return digest
+
+    def photo(self, digest: str) -> bytes:
+        """A stored JPEG; raises `NotFound`."""
+        with self._lock:
+            row = self._db.execute("SELECT jpeg FROM photo WHERE hash = ?", (digest,)).fetchone()
+        if row is None:
+            raise NotFound("there is no such photo any more; load it again")
+        return bytes(row["jpeg"])
 
     def undo(self) -> Item | None:
         """Take back the newest step; returns what and when it was, None if there is none."""
@@ -273,10 +314,25 @@ class _Table:
 
     def __init__(
         self,
+        name: str,
         load: Callable[[sqlite3.Connection, int], Item | None],
         save: Callable[[sqlite3.Connection, int | None, Item], int],
     ) -> None:
-        self.load, self.save = load, save
+        self.name, self.load, self.save = name, load, save
+
+
+def _plain(name: str, texts: tuple[str, ...], objects: tuple[str, ...]) -> _Table:
+    """An item that is one row: columns of text, and columns of JSON objects."""
+
+    def load(db: sqlite3.Connection, item_id: int) -> Item | None:
+        row = db.execute(f"SELECT * FROM {name} WHERE id = ?", (item_id,)).fetchone()  # noqa: S608
+        return None if row is None else {**dict(row), **{key: json.loads(row[key]) for key in objects}}
+
+    def save(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
+        columns = {"id": item_id, **{key: item[key] for key in ("revision", *texts)}}
+        return _upsert(db, name, {**columns, **{key: _dump(item.get(key) or {}) for key in objects}})
+
+    return _Table(name, load, save)
 
 
 def _upsert(db: sqlite3.Connection, table: str, columns: Item) -> int:
@@ -288,26 +344,6 @@ def _upsert(db: sqlite3.Connection, table: str, columns: Item) -> int:
         tuple(columns.values()),
     )
     return int(cursor.fetchone()[0])
-
-
-def _load_ink(db: sqlite3.Connection, item_id: int) -> Item | None:
-    row = db.execute("SELECT * FROM ink WHERE id = ?", (item_id,)).fetchone()
-    return None if row is None else {**dict(row), "body": json.loads(row["body"])}
-
-
-def _save_ink(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
-    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "range", "formula")}}
-    return _upsert(db, "ink", {**columns, "body": _dump(item["body"])})
-
-
-def _load_card(db: sqlite3.Connection, item_id: int) -> Item | None:
-    row = db.execute("SELECT * FROM card WHERE id = ?", (item_id,)).fetchone()
-    return None if row is None else {**dict(row), "body": json.loads(row["body"])}
-
-
-def _save_card(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
-    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "surface")}}
-    return _upsert(db, "card", {**columns, "body": _dump(item["body"])})
 
 
 def _load_overlap(db: sqlite3.Connection, item_id: int) -> Item | None:
@@ -336,7 +372,9 @@ def _save_overlap(db: sqlite3.Connection, item_id: int | None, item: Item) -> in
 
 
 _KINDS: dict[Kind, _Table] = {
-    "ink": _Table(_load_ink, _save_ink),
-    "card": _Table(_load_card, _save_card),
-    "overlap": _Table(_load_overlap, _save_overlap),
+    "ink": _plain("ink", ("name", "range", "formula"), ("body", "details")),
+    "card": _plain("card", ("name", "surface"), ("body", "details")),
+    "tool": _plain("tool", ("name", "tool"), ("details",)),
+    "range": _plain("ink_range", ("name",), ("details",)),
+    "overlap": _Table("overlap", _load_overlap, _save_overlap),
 }

@@ -1,0 +1,123 @@
+"""A whole workspace as one JSON document, version 1 (docs/stash-formats.md).
+
+Inks and cards are referred to by their place in the document, so that it means the
+same in any workspace; writing, reading and writing again gives the same bytes.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from wempa.craft.job import JobError
+from wempa.craft.words import MAX_IMPORT, MAX_ITEMS
+
+from .job import load_json
+from .stash import AnyItem, InkItem, of_stored, read_item
+
+VERSION = 1
+_LISTS = {"ranges": "range", "inks": "ink", "cards": "card", "tools": "tool"}
+
+
+@dataclass(frozen=True, slots=True)
+class Document:
+    """What a workspace file holds."""
+
+    ranges: list[AnyItem]
+    inks: list[AnyItem]
+    cards: list[AnyItem]
+    tools: list[AnyItem]
+    overlaps: list[dict[str, Any]]
+    """As stored, but `card` and each entry's `ink` are places in the lists above."""
+
+
+def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
+    """The document of everything stored: items by kind (`ink`, `card`, `tool`, `range`, `overlap`)."""
+    place = {kind: {item["id"]: n for n, item in enumerate(stored[kind])} for kind in ("ink", "card")}
+    document: dict[str, Any] = {"wempa_workspace": VERSION}
+    for key, kind in _LISTS.items():
+        document[key] = [of_stored(kind, item).model_dump(mode="json", exclude_defaults=True) for item in stored[kind]]
+    document["overlaps"] = [
+        {
+            "name": item["name"],
+            "card": None if item["card_id"] is None else place["card"][item["card_id"]],
+            "settings": item["settings"],
+            "stack": [_placed(entry, place["ink"]) for entry in item["stack"]],
+        }
+        for item in stored["overlap"]
+    ]
+    return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+
+
+def read_workspace(data: bytes) -> Document:
+    """A document of a file.
+
+    Raises
+    ------
+    JobError
+        Not such a document, of a later version, or something in it is bad: one
+        sentence and its place.
+    """
+    if len(data) > MAX_IMPORT:
+        raise JobError(f"the file has more than {MAX_IMPORT / 1e6:.0f} MB")
+    whole = load_json(data)
+    if not isinstance(whole, dict) or "wempa_workspace" not in whole:
+        raise JobError("this is no Wempa workspace: the key 'wempa_workspace' is missing")
+    if whole["wempa_workspace"] != VERSION:
+        raise JobError(f"this workspace is of version {whole['wempa_workspace']!r}; this Wempa reads version {VERSION}")
+    unknown = set(whole) - {"wempa_workspace", "overlaps", *_LISTS}
+    if unknown:
+        raise JobError(f"{min(unknown)!r} is not a key of a workspace")
+    lists: dict[str, list[AnyItem]] = {}
+    for key, kind in _LISTS.items():
+        items = _list(whole, key)
+        lists[key] = []
+        for n, item in enumerate(items):
+            try:
+                lists[key].append(read_item(kind, item))
+            except JobError as error:
+                raise JobError(error.message, (key, n, *error.place)) from error
+    overlaps = [
+        _overlap(item, n, len(lists["inks"]), len(lists["cards"])) for n, item in enumerate(_list(whole, "overlaps"))
+    ]
+    return Document(**lists, overlaps=overlaps)
+
+
+def _list(whole: dict[str, Any], key: str) -> list[Any]:
+    items = whole.get(key, [])
+    if not isinstance(items, list):
+        raise JobError("this is no list", (key,))
+    if len(items) > MAX_ITEMS:
+        raise JobError(f"{len(items)} is more than the {MAX_ITEMS} that a workspace holds", (key,))
+    return items
+
+
+def _overlap(item: Any, n: int, inks: int, cards: int) -> dict[str, Any]:
+    place = ("overlaps", n)
+    if not isinstance(item, dict) or set(item) != {"name", "card", "settings", "stack"}:
+        raise JobError("an overlap has name, card, settings and stack", place)
+    card, stack = item["card"], item["stack"]
+    if card is not None and not (isinstance(card, int) and 0 <= card < cards):
+        raise JobError(f"there is no card {card!r} in this file", (*place, "card"))
+    if not isinstance(stack, list):
+        raise JobError("this is no list", (*place, "stack"))
+    for k, entry in enumerate(stack):
+        ink = entry.get("ink") if isinstance(entry, dict) else None
+        if not isinstance(entry, dict) or (ink is not None and not (isinstance(ink, int) and 0 <= ink < inks)):
+            raise JobError(f"there is no ink {ink!r} in this file", (*place, "stack", k))
+    return item
+
+
+def _placed(entry: Mapping[str, Any], place: Mapping[int, int]) -> dict[str, Any]:
+    """A stored entry with its ink's place in the document instead of its number."""
+    found = {key: value for key, value in entry.items() if key != "ink_id"}
+    return found if entry.get("ink_id") is None else {**found, "ink": place[entry["ink_id"]]}
+
+
+def identity(kind: str, item: AnyItem) -> tuple[str, ...]:
+    """What makes an item the same one in another workspace: its name, for an ink with range and formula."""
+    if isinstance(item, InkItem):
+        return (kind, item.name, item.range, str(item.formula))
+    return (kind, item.name)
