@@ -7,6 +7,7 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from wempa import __version__
 
@@ -38,6 +39,24 @@ def _parser() -> argparse.ArgumentParser:
     predict = commands.add_parser("predict", help="predict a job (docs/job-format.md) and print the result as JSON")
     predict.add_argument("job", metavar="JOB.json|-", help="a job or a list of jobs; - reads standard input")
     predict.set_defaults(run=_predict)
+
+    simulate = commands.add_parser("simulate", help="the simulated camera or colour reader")
+    devices = simulate.add_subparsers(required=True, metavar="DEVICE")
+    camera = devices.add_parser("camera", help="photograph a swatch sheet as JPEG")
+    camera.add_argument("out", type=Path, metavar="OUT.jpg")
+    camera.add_argument(
+        "--inks", type=Path, metavar="INKS.csv", help="inks on the sheet (default: twelve made-up ones)"
+    )
+    camera.add_argument("--lamp", choices=("daylight", "warm lamp", "led lamp"), default="daylight")
+    camera.add_argument("--uneven", type=float, default=0.25, help="loss of light across the sheet, 0–0.6")
+    camera.add_argument("--page", choices=("a4", "letter"), default="a4")
+    camera.add_argument("--seed", type=int, default=1)
+    camera.set_defaults(run=_camera)
+    reader = devices.add_parser("reader", help="measure inks into a CGATS.17 file")
+    reader.add_argument("out", type=Path, metavar="OUT.txt")
+    reader.add_argument("--inks", type=Path, metavar="INKS.csv", help="inks to measure (default: twelve made-up ones)")
+    reader.add_argument("--seed", type=int, default=1)
+    reader.set_defaults(run=_reader)
 
     serve = commands.add_parser("serve", help="serve Wempa with your own workspace")
     demo = commands.add_parser("demo", help="serve Wempa with the demo stash, in a file of its own")
@@ -72,6 +91,62 @@ def _predict(args: argparse.Namespace) -> int:
         return _fail(error_text(error))
     dumped = [each.model_dump(mode="json") for each in results]
     print(json.dumps(dumped if listed else dumped[0], indent=1, ensure_ascii=False))
+    return 0
+
+
+def _samples(inks: Path | None) -> list[tuple[str, Any]]:
+    """Names and true spectra of the inks before a simulated device.
+
+    Raises
+    ------
+    ValueError
+        The file of inks cannot be read; one sentence.
+    """
+    from wempa.craft.job import Colour
+    from wempa.craft.prepare import spectrum
+    from wempa.demo.penny_halt import LOOSE
+
+    if inks is None:
+        return [(name, spectrum(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
+    from wempa.formats.inks_csv import read_inks
+
+    found = []
+    for row in read_inks(inks.read_bytes()):
+        if row.item is None:
+            raise ValueError(row.problem)
+        found.append((row.name, spectrum(row.item.ink.swatch.to_core().colour, "D65")[0]))
+    return found
+
+
+def _camera(args: argparse.Namespace) -> int:
+    from wempa.craft.job import Colour
+    from wempa.craft.prepare import spectrum
+    from wempa.craft.sheet import layout
+    from wempa.craft.words import WHITE_CARD, Page
+    from wempa.demo.camera import Scene, photograph
+
+    try:
+        samples = _samples(args.inks)
+        sheet = layout(Page(args.page))
+        if len(samples) > len(sheet.squares):
+            return _fail(f"a sheet has {len(sheet.squares)} squares, not {len(samples)}")
+        if not 0 <= args.uneven <= 0.6:
+            return _fail(f"--uneven must lie between 0 and 0.6, not {args.uneven:g}")
+        scene = Scene(lamp=args.lamp, uneven=args.uneven, seed=args.seed)
+        card = spectrum(Colour(hex=WHITE_CARD), "D65")[0]
+        args.out.write_bytes(photograph(sheet, [true for _, true in samples], card, scene))
+    except (OSError, ValueError) as error:
+        return _fail(str(error))
+    return 0
+
+
+def _reader(args: argparse.Namespace) -> int:
+    from wempa.demo.reader import measure
+
+    try:
+        args.out.write_text(measure(_samples(args.inks), args.seed), encoding="utf-8")
+    except (OSError, ValueError) as error:
+        return _fail(str(error))
     return 0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from datetime import date
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -17,18 +18,19 @@ from starlette.staticfiles import StaticFiles
 from threadpoolctl import threadpool_limits
 
 from wempa import __version__
-from wempa.craft import prepare
 from wempa.craft.crossing import Crossing, crossing
-from wempa.craft.job import Card, Ink, Job, JobError
+from wempa.craft.job import Job, JobError
 from wempa.craft.naming import describe, margin_words
 from wempa.craft.predict import Prediction
-from wempa.craft.words import WHITE_CARD, Illuminant
-from wempa.demo.penny_halt import fill
+from wempa.craft.words import WHITE_CARD
 from wempa.formats import job as contract
+from wempa.formats.image import ImageError
 from wempa.formats.result import Result, predict_text, result
-from wempa.optics import colorimetry as cm
+from wempa.formats.stash import job_ink
+from wempa.formats.table import TableError
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
+from . import exchange, photos, stash
 from .guard import Guard
 from .models import (
     Colour,
@@ -38,9 +40,6 @@ from .models import (
     OverlapIn,
     OverlapOut,
     Problem,
-    StashCard,
-    StashInk,
-    StashView,
     Stepped,
 )
 
@@ -74,7 +73,8 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     _handle_errors(app)
-    app.include_router(_routes(workspace), prefix="/api")
+    for part in (_routes, stash.routes, photos.routes, exchange.routes):
+        app.include_router(part(workspace), prefix="/api", responses=_PROBLEMS)
     if (static / "index.html").is_file():
         app.mount("/assets", StaticFiles(directory=static / "assets"))
 
@@ -97,6 +97,11 @@ def _handle_errors(app: FastAPI) -> None:
         place = contract.place_text(error.place) or None
         return JSONResponse({"error": contract.error_text(error), "place": place}, 422)
 
+    @app.exception_handler(TableError)
+    @app.exception_handler(ImageError)
+    def file_error(_: Request, error: ValueError) -> JSONResponse:
+        return JSONResponse({"error": str(error), "place": None}, 422)
+
     @app.exception_handler(StoreError)
     def store_error(_: Request, error: StoreError) -> JSONResponse:
         status = 404 if isinstance(error, NotFound) else 409 if isinstance(error, Conflict) else 422
@@ -115,7 +120,7 @@ def _handle_errors(app: FastAPI) -> None:
 
 
 def _routes(workspace: Workspace) -> APIRouter:
-    router = APIRouter(responses=_PROBLEMS)
+    router = APIRouter()
 
     @router.post(
         "/predict",
@@ -136,22 +141,6 @@ def _routes(workspace: Workspace) -> APIRouter:
     def cross(body: Annotated[dict[str, Any], Body()]) -> CrossingOut:
         """A job as crossing swatches: each ink alone and every pair both ways."""
         return _crossing_out(crossing(contract.read_one(body)))
-
-    @router.get("/stash")
-    def stash() -> StashView:
-        """Inks and cards at hand."""
-        return StashView(
-            inks=[_ink_out(item) for item in workspace.read_all("ink")],
-            cards=[_card_out(item) for item in workspace.read_all("card")],
-        )
-
-    @router.post("/stash/sample")
-    def sample() -> StashView:
-        """Put the sample stash into an empty workspace; refused when it holds anything."""
-        if workspace.read_all("ink") or workspace.read_all("card"):
-            raise StoreError("the stash is not empty, so the sample stash was not put into it")
-        fill(workspace)
-        return stash()
 
     @router.get("/overlaps")
     def overlaps() -> list[OverlapOut]:
@@ -203,7 +192,8 @@ def _routes(workspace: Workspace) -> APIRouter:
         """The job of an overlap: its inks and card looked up in the stash."""
         card = workspace.read("card", item["card_id"])["body"] if item["card_id"] is not None else None
         ids = dict.fromkeys(entry["ink_id"] for entry in item["stack"] if entry.get("ink_id") is not None)
-        inks = {str(i): workspace.read("ink", i)["body"] for i in ids}
+        ranges, today = stash.ranges_of(workspace), date.today()
+        inks = {str(i): job_ink(workspace.read("ink", i), ranges, today) for i in ids}
         stack = []
         for entry in item["stack"]:
             plain = {key: value for key, value in entry.items() if key != "ink_id"}
@@ -258,23 +248,3 @@ def _crossing_out(found: Crossing) -> CrossingOut:
         full=_colour(found.full),
         margin_words=[margin_words(pair.prediction.margin) for pair in found.pairs],
     )
-
-
-def _screen(body: contract.Ink | contract.Cardstock) -> tuple[str, str]:
-    """Hex and words of a swatch's or card's own colour under daylight."""
-    given: Ink | Card = body.to_core()
-    colour = given.colour if isinstance(given, Card) else given.swatch.colour
-    spectrum, _ = prepare.spectrum(colour, str(Illuminant.D65))
-    tristimulus = cm.xyz(spectrum)
-    rgb, _ = cm.srgb_from_xyz(tristimulus, "D65")
-    return cm.hex_from_rgb(rgb), describe(cm.lab(spectrum).tolist())
-
-
-def _ink_out(item: dict[str, Any]) -> StashInk:
-    screen, words = _screen(contract.Ink.model_validate(item["body"]))
-    return StashInk.model_validate({**item, "hex": screen, "words": words})
-
-
-def _card_out(item: dict[str, Any]) -> StashCard:
-    screen, words = _screen(contract.Cardstock.model_validate(item["body"]))
-    return StashCard.model_validate({**item, "hex": screen, "words": words})

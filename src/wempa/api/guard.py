@@ -8,8 +8,17 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from wempa.craft.words import MAX_IMPORT, MAX_UPLOAD
+
 MAX_BODY = 4 * 1024 * 1024
 """Bytes of a request without an upload."""
+UPLOADS = {
+    "/api/photos": MAX_UPLOAD,
+    "/api/measurements": MAX_IMPORT,
+    "/api/import/inks": MAX_IMPORT,
+    "/api/import/workspace": MAX_IMPORT,
+}
+"""Where more may come, and how many bytes."""
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; "
@@ -42,7 +51,8 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        problem = self._problem(scope["method"], headers)
+        most = UPLOADS.get(scope["path"], MAX_BODY)
+        problem = self._problem(scope["method"], headers, most)
         if problem is not None:
             status, text = problem
             await self._send_with_headers(JSONResponse({"error": text}, status), scope, receive, send)
@@ -53,16 +63,16 @@ class Guard:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MAX_BODY:
+            if seen > most:
                 raise BodyTooLarge
             return message
 
         try:
             await self._send_with_headers(self.app, scope, counted, send)
         except BodyTooLarge:
-            await self._send_with_headers(JSONResponse({"error": _TOO_LARGE}, 413), scope, receive, send)
+            await self._send_with_headers(JSONResponse({"error": _too_large(most)}, 413), scope, receive, send)
 
-    def _problem(self, method: str, headers: Headers) -> tuple[int, str] | None:
+    def _problem(self, method: str, headers: Headers, most: int) -> tuple[int, str] | None:
         host = (headers.get("host") or "").rsplit("@", 1)[-1]
         try:
             name = urlsplit(f"//{host}").hostname or ""
@@ -74,8 +84,8 @@ class Guard:
         if method not in ("GET", "HEAD") and origin is not None and urlsplit(origin).netloc != host:
             return 403, "this request comes from a page of another site"
         length = headers.get("content-length", "0")
-        if not length.isdecimal() or int(length) > MAX_BODY:
-            return 413, _TOO_LARGE
+        if not length.isdecimal() or int(length) > most:
+            return 413, _too_large(most)
         return None
 
     @staticmethod
@@ -96,4 +106,5 @@ class BodyTooLarge(Exception):
     """The body turned out larger than it said."""
 
 
-_TOO_LARGE = f"a request may hold {MAX_BODY // 1024 // 1024} MB at most"
+def _too_large(most: int) -> str:
+    return f"this may hold {most / 1e6:.0f} MB at most"

@@ -2,49 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft.words import MAX_STACK, Formula, Illuminant, Load, Over, Surface, Tool, Treatment
+from wempa.craft.words import MAX_STACK, Illuminant, Load, Over, Tool, Treatment
 from wempa.formats.job import Number
 from wempa.formats.result import Result
 
 
 class _Model(BaseModel):
     model_config = ConfigDict(extra="forbid")
-
-
-class StashInk(BaseModel):
-    """An ink of the stash; `body` is the job's ink object, `hex` its swatch on a screen."""
-
-    id: int
-    revision: int
-    name: str
-    range: str
-    formula: Formula
-    hex: str
-    words: str
-    body: dict[str, Any]
-
-
-class StashCard(BaseModel):
-    """A card of the stash; `body` is the job's cardstock object."""
-
-    id: int
-    revision: int
-    name: str
-    surface: Surface
-    hex: str
-    words: str
-    body: dict[str, Any]
-
-
-class StashView(BaseModel):
-    """Everything the stash holds."""
-
-    inks: list[StashInk]
-    cards: list[StashCard]
 
 
 class OverlapEntry(_Model):

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from wempa.formats.stash import ToolItem
 from wempa.store import Workspace
 
 _RANGES = {
@@ -77,6 +78,44 @@ CARDS: tuple[tuple[str, str, str], ...] = (
     ("Rag Watercolour", "#f7f4ec", "watercolour"),
 )
 
+LOOSE: tuple[tuple[str, str, str], ...] = (
+    ("Bunting Scarlet", "dye", "#d83a4b"), ("Bunting Amber", "dye", "#f0a52b"), ("Bunting Lemon", "dye", "#f3df5e"),
+    ("Bunting Leaf", "dye", "#6fae4e"), ("Bunting Lagoon", "dye", "#2f9aa8"), ("Bunting Navy", "dye", "#2c4479"),
+    ("Lamp Room Mauve", "hybrid", "#a184b8"), ("Lamp Room Peach", "hybrid", "#f2ab8d"),
+    ("Lamp Room Sage", "hybrid", "#93a98a"), ("Lamp Room Denim", "hybrid", "#5f7ea6"),
+    ("Lamp Room Cocoa", "hybrid", "#7d5a45"), ("Lamp Room Fog", "hybrid", "#a9aeb1"),
+)  # fmt: skip
+"""Inks that are not in the stash: what the simulated camera and reader have before them."""
+
+TOOLS: tuple[dict[str, Any], ...] = (
+    {"name": "Small blender, blues", "tool": "brush", "size": 20, "family": "blue", "kept_for": "dye"},
+    {"name": "Small blender, reds", "tool": "brush", "size": 20, "family": "red", "kept_for": "dye"},
+    {"name": "Large blender, yellows", "tool": "brush", "size": 38, "family": "yellow", "kept_for": "dye"},
+    {"name": "Foam for hybrids", "tool": "foam", "size": 40, "kept_for": "hybrid", "foam_changed": "2026-09-30"},
+    {"name": "White foam", "tool": "foam", "size": 30, "family": "white", "kept_for": "white"},
+    {"name": "Old brayer", "tool": "brayer", "size": 100, "worn": True},
+)
+
+# Ink: what its owner keeps about it.
+_KEPT: dict[str, dict[str, Any]] = {
+    "Boiler Blue": {"place": "middle", "pad_kind": "felt", "re_inked": "2026-10-20", "refill": True},
+    "Firebox Orange": {"pad_kind": "felt", "re_inked": "2024-08-02"},
+    "Tea Urn": {"standing": "wanted"},
+    "Tunnel Black": {"standing": "used_up", "refill": True},
+    "Lamp Oil": {"standing": "reference", "notes": "Lent by the signalman; colour copied from the lid."},
+    "Coral Bunting": {"pad_kind": "foam", "pad": "good"},
+    "Lavender Sidings": {"pad_kind": "foam", "pad": "drying", "refill": False},
+    "Gorse Bank": {"discontinued": True},
+    "Brick Arch": {"place": "dark"},
+    "Mist Over Points": {"place": "light"},
+}
+_CARD_KEPT: dict[str, dict[str, Any]] = {
+    "Snow": {"weight": {"value": 110, "unit": "lb", "basis": "cover"}, "left": 42},
+    "Ivory": {"weight": {"value": 250, "unit": "gsm"}, "left": 12},
+    "Mint Waiting Room": {"weight": {"value": 216, "unit": "gsm"}, "left": 2},
+    "Rag Watercolour": {"weight": {"value": 300, "unit": "gsm"}, "left": 6},
+}
+
 FIRST_CHANGE = "Demo inks"
 FIRST_OVERLAP = ("Boiler Blue", "Firebox Orange", "Snow")
 
@@ -93,6 +132,7 @@ def ink_bodies() -> list[dict[str, Any]]:
                 "formula": _RANGES[range_name],
                 "swatch": {"colour": {"hex": colour}, "known": known},
             },
+            "details": _KEPT.get(name, {}),
         }
         for range_name, name, colour, known in INKS
     ]
@@ -101,7 +141,12 @@ def ink_bodies() -> list[dict[str, Any]]:
 def card_bodies() -> list[dict[str, Any]]:
     """The cards as stash items."""
     return [
-        {"name": name, "surface": surface, "body": {"colour": {"hex": colour}, "surface": surface, "known": "typed"}}
+        {
+            "name": name,
+            "surface": surface,
+            "body": {"colour": {"hex": colour}, "surface": surface, "known": "typed"},
+            "details": _CARD_KEPT.get(name, {}),
+        }
         for name, colour, surface in CARDS
     ]
 
@@ -113,6 +158,11 @@ def fill(workspace: Workspace) -> None:
     inks = workspace.write_many([("ink", None, ink, None) for ink in ink_bodies()], what=FIRST_CHANGE, undoable=False)
     cards = workspace.write_many(
         [("card", None, card, None) for card in card_bodies()], what="Demo cards", undoable=False
+    )
+    workspace.write_many(
+        [("tool", None, ToolItem.model_validate(tool).stored(), None) for tool in TOOLS],
+        what="Demo tools",
+        undoable=False,
     )
     ink_ids = {ink["name"]: ink["id"] for ink in inks}
     card_ids = {card["name"]: card["id"] for card in cards}

@@ -35,6 +35,8 @@ _CLIPPED = 252
 _MARGIN = 0.12
 # Median absolute deviations from the median beyond which a pixel is glare, dust or an edge.
 _OUTLIER = 3.5
+# Two steps of an 8-bit photo, in ln of light: less is no deviation.
+_STEP = 0.015
 _MOST_PIXELS = 40_000
 
 
@@ -111,7 +113,7 @@ def look_at(photo: Pixels, box: Box) -> Area:
     usable = light[~clipped] if (~clipped).mean() > 0.05 else light
     level = np.log(usable.mean(axis=1) + 1e-4)
     middle = np.median(level)
-    deviation = 1.4826 * np.median(np.abs(level - middle)) + 1e-3
+    deviation = 1.4826 * np.median(np.abs(level - middle)) + _STEP
     kept = usable[np.abs(level - middle) <= _OUTLIER * deviation]
     median = np.median(kept, axis=0)
     scatter = 1.4826 * np.median(np.abs(kept - median), axis=0)

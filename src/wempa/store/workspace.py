@@ -11,7 +11,7 @@ import hashlib
 import json
 import sqlite3
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from importlib.resources import files
@@ -20,6 +20,8 @@ from typing import Any, Literal
 
 Kind = Literal["ink", "card", "tool", "range", "overlap"]
 Item = dict[str, Any]
+Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
+"""Kind, id (None to make one), the item (None to delete it), the revision it must still have."""
 
 MAX_PHOTOS = 40
 """Photos kept in one workspace."""
@@ -164,21 +166,26 @@ class Workspace:
 
     def write_many(
         self,
-        changes: list[tuple[Kind, int | None, Item | None, int | None]],
+        changes: Sequence[Change],
         *,
         what: str,
         undoable: bool = True,
     ) -> list[Item]:
         """Several changes (kind, id, item, revision) in one transaction; see `write`.
 
-        They are undone together, or not at all unless `undoable`.
+        They are undone together, or not at all unless `undoable`. An item that refers to
+        others made in the same step is a function of what was stored so far.
         """
         try:
             with self._transaction():
                 self._db.execute("UPDATE journal SET state = 'settled' WHERE state = 'undone'")
                 step = self._db.execute("SELECT coalesce(max(step), 0) + 1 FROM journal").fetchone()[0]
                 row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
-                return [self._write(*change, row) for change in changes]
+                stored: list[Item] = []
+                for kind, item_id, item, revision in changes:
+                    made = item(stored) if callable(item) else item
+                    stored.append(self._write(kind, item_id, made, revision, row))
+                return stored
         except sqlite3.IntegrityError as error:
             if "UNIQUE" in str(error):
                 raise StoreError("not stored: there is already one of that name") from error

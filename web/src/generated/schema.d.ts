@@ -45,46 +45,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stash": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Stash
-         * @description Inks and cards at hand.
-         */
-        get: operations["stash_api_stash_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stash/sample": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Sample
-         * @description Put the sample stash into an empty workspace; refused when it holds anything.
-         */
-        post: operations["sample_api_stash_sample_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/overlaps": {
         parameters: {
             query?: never;
@@ -173,40 +133,487 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stash": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stash
+         * @description Inks, cards, tools and ranges, with what wants doing.
+         */
+        get: operations["stash_api_stash_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stash/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change
+         * @description Make, change and delete items together; all of it or nothing.
+         */
+        post: operations["change_api_stash_changes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stash/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample
+         * @description Put the sample stash into an empty workspace; refused when it holds anything.
+         */
+        post: operations["sample_api_stash_sample_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Home Test
+         * @description The steps of the home test for an unknown formula.
+         */
+        get: operations["home_test_api_home_test_get"];
+        put?: never;
+        /**
+         * Home Test Finding
+         * @description What the observations so far say of the formula.
+         */
+        post: operations["home_test_finding_api_home_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Formula Guide
+         * @description What each formula does, from the craft table, with the owner's ranges beside it.
+         */
+        get: operations["formula_guide_api_guide_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load Photo
+         * @description Take in a JPEG or PNG; it is brought upright and down to a useful size.
+         */
+        post: operations["load_photo_api_photos_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Photo
+         * @description The photo as it is kept.
+         */
+        get: operations["show_photo_api_photos__photo__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark
+         * @description All areas of a sheet at once.
+         */
+        post: operations["mark_api_photos__photo__mark_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Colours of the marked swatches, against the marked white.
+         */
+        post: operations["read_api_photos__photo__read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measurements
+         * @description Colours of a measurement file (CGATS.17 or CSV).
+         */
+        post: operations["measurements_api_measurements_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Camera
+         * @description Photograph, with the simulated camera, a sheet of inks that are not in the stash.
+         */
+        post: operations["camera_api_devices_camera_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/reader": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reader
+         * @description Read, with the simulated reader, inks that are not in the stash: a measurement file.
+         */
+        post: operations["reader_api_devices_reader_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/inks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Inks
+         * @description Inks from CSV: what every row would do, or (`apply`) all of them at once.
+         */
+        post: operations["take_inks_api_import_inks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/workspace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Workspace
+         * @description A workspace file: what it would change, or (`apply`) all of it at once.
+         */
+        post: operations["take_workspace_api_import_workspace_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/workspace.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Workspace
+         * @description The whole workspace.
+         */
+        get: operations["give_workspace_api_export_workspace_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/inks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Inks
+         * @description All inks as CSV.
+         */
+        get: operations["give_inks_api_export_inks_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/palette.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Palette
+         * @description The owned inks' colours as a palette.
+         */
+        get: operations["give_palette_api_export_palette__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description The swatch sheet at real size: blank, or with inks of the stash below the squares.
+         */
+        get: operations["sheet_api_sheet__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * CodedText
-         * @description A reason or note: a stable code and plain words.
+         * Basis
+         * @description What a weight in pounds counts: 500 sheets of the basic size of its kind.
+         * @enum {string}
          */
-        CodedText: {
-            /** Code */
-            code: string;
-            /** Text */
-            text: string;
+        Basis: "cover" | "text" | "index" | "bristol";
+        /**
+         * CameraIn
+         * @description How the simulated camera takes its photo.
+         */
+        CameraIn: {
+            /**
+             * Lamp
+             * @default daylight
+             * @enum {string}
+             */
+            lamp: "daylight" | "warm lamp" | "led lamp";
+            /**
+             * Uneven
+             * @default 0.25
+             */
+            uneven: number;
+            /** @default a4 */
+            page: components["schemas"]["Page"];
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /**
-         * Colour
-         * @description A predicted colour with its name in words.
+         * CardItem
+         * @description A cardstock.
          */
-        Colour: {
-            /** Words */
-            words: string;
-            result: components["schemas"]["Result"];
+        CardItem: {
+            /** Name */
+            name: string;
+            card: components["schemas"]["Cardstock"];
+            weight?: components["schemas"]["Weight"] | null;
+            sheet?: components["schemas"]["SheetSize"] | null;
+            /** Left */
+            left?: number | null;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * Cardstock
+         * @description A card; `null` takes the surface's preset.
+         */
+        Cardstock: {
+            colour: components["schemas"]["wempa__formats__job__Colour"];
+            /** @default smooth */
+            surface: components["schemas"]["Surface"];
+            /** Texture */
+            texture?: number | null;
+            /** Absorbency */
+            absorbency?: number | null;
+            /** Floor */
+            floor?: number | null;
+            /** Takeup */
+            takeup?: number | null;
+            known?: components["schemas"]["Known"] | null;
+            /**
+             * Constants
+             * @default {}
+             */
+            constants: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Change
+         * @description One item made (no `id`), changed, or deleted (no `item`).
+         */
+        Change: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ink" | "card" | "tool" | "range";
+            /** Id */
+            id?: number | null;
+            /** Revision */
+            revision?: number | null;
+            /** Item */
+            item?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * Changes
+         * @description Changes made together; undone together.
+         */
+        Changes: {
+            /** What */
+            what: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
         };
         /**
          * CrossingOut
          * @description What crossing swatches show: the card, each ink alone, each pair both ways.
          */
         CrossingOut: {
-            bare: components["schemas"]["Colour"];
+            bare: components["schemas"]["wempa__api__models__Colour"];
             /** Alone */
-            alone: components["schemas"]["Colour"][];
+            alone: components["schemas"]["wempa__api__models__Colour"][];
             /** Pairs */
             pairs: components["schemas"]["CrossingPair"][];
-            full: components["schemas"]["Colour"];
+            full: components["schemas"]["wempa__api__models__Colour"];
             /** Margin Words */
             margin_words: string[];
         };
@@ -224,6 +631,14 @@ export interface components {
             result: components["schemas"]["Result"];
         };
         /**
+         * DarkSwatch
+         * @description The same dose of the ink on a dark card.
+         */
+        DarkSwatch: {
+            colour: components["schemas"]["wempa__formats__job__Colour"];
+            card: components["schemas"]["Cardstock"];
+        };
+        /**
          * Desk
          * @description The overlap on the table, what it looks like, and what can be undone.
          */
@@ -235,6 +650,24 @@ export interface components {
             /** Can Redo */
             can_redo: boolean;
         };
+        /**
+         * Emission
+         * @description How a fluorescent ink glows: `peak` and `width` in nm, `energy` 0–0.95.
+         */
+        Emission: {
+            /** Peak */
+            peak?: number | null;
+            /** Width */
+            width?: number | null;
+            /** Energy */
+            energy?: number | null;
+        };
+        /**
+         * Family
+         * @description Families of hue.
+         * @enum {string}
+         */
+        Family: "red" | "orange" | "yellow" | "green" | "blue" | "purple" | "brown" | "grey" | "white" | "black";
         /**
          * FixResult
          * @description A change that helps, as parts of a job; `stack` is null where it has no such form.
@@ -268,17 +701,186 @@ export interface components {
          */
         Formula: "dye" | "reactive_dye" | "hybrid" | "fusion" | "pigment" | "fluorescent" | "unknown";
         /**
+         * FormulaChance
+         * @description A formula and its chance, 0–1.
+         */
+        FormulaChance: {
+            formula: components["schemas"]["Formula"];
+            /** Chance */
+            chance: number;
+        };
+        /**
+         * GuideFormula
+         * @description A formula in the guide.
+         */
+        GuideFormula: {
+            formula: components["schemas"]["Formula"];
+            /** Ranges */
+            ranges: string[];
+            /** Lines */
+            lines: components["schemas"]["GuideLine"][];
+        };
+        /**
+         * GuideLine
+         * @description One aspect of a formula; `own` says the same with the owner's numbers, by range.
+         */
+        GuideLine: {
+            /** Aspect */
+            aspect: string;
+            /** Text */
+            text: string;
+            /** Numbers */
+            numbers: components["schemas"]["Implied"][];
+            /** Own */
+            own: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Illuminant
          * @description Viewing light: daylight, horizon daylight, warm room lamp, LED.
          * @enum {string}
          */
         Illuminant: "D65" | "D50" | "A" | "LED-B3";
         /**
+         * Implied
+         * @description A number of the craft table that a formula implies.
+         */
+        Implied: {
+            /** Column */
+            column: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ImportOut
+         * @description What a file would change, or has changed.
+         */
+        ImportOut: {
+            /** Rows */
+            rows: components["schemas"]["ImportRow"][];
+            /** Applied */
+            applied: boolean;
+        };
+        /**
+         * ImportRow
+         * @description One item of a file, and what taking it in would do.
+         */
+        ImportRow: {
+            /** Line */
+            line: number | null;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "same" | "bad";
+            /** Changes */
+            changes: string[];
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * Ink
+         * @description An ink by its swatch and formula.
+         */
+        Ink: {
+            swatch: components["schemas"]["Swatch"];
+            /** @default unknown */
+            formula: components["schemas"]["Formula"];
+            /** Name */
+            name?: string | null;
+            /** Hiding */
+            hiding?: number | null;
+            /** Soak Share */
+            soak_share?: number | null;
+            /** Strength */
+            strength?: number | null;
+            emission?: components["schemas"]["Emission"] | null;
+            pad?: components["schemas"]["PadState"] | null;
+            /**
+             * Constants
+             * @default {}
+             */
+            constants: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * InkItem
+         * @description An ink of the book: what a job needs of it, and what its owner keeps about it.
+         */
+        InkItem: {
+            /** Name */
+            name: string;
+            /**
+             * Range
+             * @default
+             */
+            range: string;
+            /** @default unknown */
+            formula: components["schemas"]["Formula"];
+            ink: components["schemas"]["Ink"];
+            /** @default owned */
+            standing: components["schemas"]["Standing"];
+            place?: components["schemas"]["Place"] | null;
+            /**
+             * Refill
+             * @default false
+             */
+            refill: boolean;
+            /**
+             * Discontinued
+             * @default false
+             */
+            discontinued: boolean;
+            pad_kind?: components["schemas"]["PadKind"] | null;
+            pad?: components["schemas"]["PadState"] | null;
+            /** Re Inked */
+            re_inked?: string | null;
+            /**
+             * Other Swatches
+             * @default []
+             */
+            other_swatches: components["schemas"]["Swatch"][];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * Known
+         * @description How a colour is known, which decides how far it can be trusted.
+         * @enum {string}
+         */
+        Known: "lid" | "typed" | "photo" | "reader" | "measured" | "fitted";
+        /**
          * Load
          * @description How much ink the tool carries.
          * @enum {string}
          */
         Load: "blotted" | "light" | "normal" | "juicy";
+        /**
+         * MadeWith
+         * @description How a swatch was made.
+         */
+        MadeWith: {
+            /** @default pad */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+        };
         /**
          * Margin
          * @description Radius in ΔE00 that holds the truth about two times in three.
@@ -287,6 +889,55 @@ export interface components {
             /** Delta E */
             delta_e: number;
         };
+        /**
+         * MarkIn
+         * @description A whole sheet to mark: a printed one by its discs, or any grid by its corner swatches.
+         */
+        MarkIn: {
+            /** Corners */
+            corners: number[][];
+            page?: components["schemas"]["Page"] | null;
+            /** Columns */
+            columns?: number | null;
+            /** Rows */
+            rows?: number | null;
+        };
+        /**
+         * MarkedOut
+         * @description Areas in pixels: left, top, right, bottom.
+         */
+        MarkedOut: {
+            /** Swatches */
+            swatches: number[][];
+            /** Whites */
+            whites: number[][];
+            /** Dark */
+            dark: number[] | null;
+        };
+        /**
+         * MeasuredOut
+         * @description A measured colour.
+         */
+        MeasuredOut: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: {
+                [key: string]: unknown;
+            };
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Lab */
+            lab: number[];
+        };
+        /**
+         * Observation
+         * @description What the home test for an unknown formula looks at.
+         * @enum {string}
+         */
+        Observation: "opaque" | "blotchy" | "over_black" | "lifts" | "stays_wet";
         /**
          * Over
          * @description What a lay-down comes over: something dried, or still wet.
@@ -367,6 +1018,47 @@ export interface components {
             mud_line: number;
         };
         /**
+         * PadKind
+         * @description What the pad is made of.
+         * @enum {string}
+         */
+        PadKind: "felt" | "foam";
+        /**
+         * PadState
+         * @description How much ink a pad gives: just re-inked, as usual, drying out, or all but dry.
+         * @enum {string}
+         */
+        PadState: "fresh" | "good" | "drying" | "dry";
+        /**
+         * Page
+         * @description Paper sizes that sheets are printed on.
+         * @enum {string}
+         */
+        Page: "a4" | "letter";
+        /**
+         * PhotoOut
+         * @description A photo as it is kept: upright, without what the camera wrote about it.
+         */
+        PhotoOut: {
+            /** Photo */
+            photo: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            page: components["schemas"]["Page"] | null;
+            /** Corners */
+            corners: number[][] | null;
+            /** Names */
+            names: string[];
+        };
+        /**
+         * Place
+         * @description An ink's place in its set of shades.
+         * @enum {string}
+         */
+        Place: "light" | "middle" | "dark";
+        /**
          * Problem
          * @description One sentence, and the place in the job where there is one.
          */
@@ -375,6 +1067,93 @@ export interface components {
             error: string;
             /** Place */
             place?: string | null;
+        };
+        /**
+         * RangeItem
+         * @description Overrides of the craft table that hold for every ink of a range.
+         */
+        RangeItem: {
+            /** Name */
+            name: string;
+            /**
+             * Constants
+             * @default {}
+             */
+            constants: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * ReadIn
+         * @description What to read off a photo.
+         */
+        ReadIn: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchArea"][];
+            /** Whites */
+            whites: number[][];
+            /** Dark */
+            dark?: number[] | null;
+            /** White Card */
+            white_card?: number | null;
+            /** @default D65 */
+            lamp: components["schemas"]["Illuminant"];
+        };
+        /**
+         * ReadOut
+         * @description All readings of a photo, and which pairs of them coincide.
+         */
+        ReadOut: {
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Alike */
+            alike: number[][];
+        };
+        /**
+         * ReadingOut
+         * @description A colour read: `colour` and `spread` go into a swatch as they are.
+         */
+        ReadingOut: {
+            /** Colour */
+            colour: {
+                [key: string]: unknown;
+            };
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Lab */
+            lab: number[];
+            /** Area Spread */
+            area_spread: number;
+            /** Spread */
+            spread: number;
+            /** Kept */
+            kept: number;
+            /** Notes */
+            notes: components["schemas"]["wempa__api__photos__CodedText"][];
+        };
+        /**
+         * ReminderOut
+         * @description Something that wants doing about an item.
+         */
+        ReminderOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ink" | "card" | "tool";
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
         };
         /**
          * Result
@@ -390,7 +1169,7 @@ export interface components {
             /** Fixes */
             fixes: components["schemas"]["FixResult"][];
             /** Notes */
-            notes: components["schemas"]["CodedText"][];
+            notes: components["schemas"]["wempa__formats__result__CodedText"][];
         };
         /**
          * SeenColour
@@ -409,10 +1188,53 @@ export interface components {
             in_screen_gamut: boolean;
         };
         /**
+         * SheetSize
+         * @description Size of a sheet, kept in millimetres.
+         */
+        SheetSize: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * Spectrum
+         * @description Reflectance factors, 0–1 (up to 3 for fluorescent), from `start` nm on.
+         */
+        Spectrum: {
+            /**
+             * Start
+             * @default 380
+             */
+            start: number;
+            /**
+             * Step
+             * @default 10
+             */
+            step: number;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * Standing
+         * @description What an ink of the book is to its owner.
+         * @enum {string}
+         */
+        Standing: "owned" | "wanted" | "reference" | "used_up";
+        /**
          * StashCard
-         * @description A card of the stash; `body` is the job's cardstock object.
+         * @description A card of the stash.
          */
         StashCard: {
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Lab */
+            lab: number[];
+            /** Hue */
+            hue: number | null;
+            family: components["schemas"]["Family"];
             /** Id */
             id: number;
             /** Revision */
@@ -420,20 +1242,24 @@ export interface components {
             /** Name */
             name: string;
             surface: components["schemas"]["Surface"];
+            item: components["schemas"]["CardItem"];
+            /** Grams */
+            grams: number | null;
+        };
+        /**
+         * StashInk
+         * @description An ink of the stash; `item` is what can be changed about it.
+         */
+        StashInk: {
             /** Hex */
             hex: string;
             /** Words */
             words: string;
-            /** Body */
-            body: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * StashInk
-         * @description An ink of the stash; `body` is the job's ink object, `hex` its swatch on a screen.
-         */
-        StashInk: {
+            /** Lab */
+            lab: number[];
+            /** Hue */
+            hue: number | null;
+            family: components["schemas"]["Family"];
             /** Id */
             id: number;
             /** Revision */
@@ -443,14 +1269,31 @@ export interface components {
             /** Range */
             range: string;
             formula: components["schemas"]["Formula"];
-            /** Hex */
-            hex: string;
-            /** Words */
-            words: string;
-            /** Body */
-            body: {
-                [key: string]: unknown;
-            };
+            item: components["schemas"]["InkItem"];
+            pad: components["schemas"]["PadState"] | null;
+            load: components["schemas"]["Load"];
+        };
+        /**
+         * StashRange
+         * @description A range with overrides.
+         */
+        StashRange: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            item: components["schemas"]["RangeItem"];
+        };
+        /**
+         * StashTool
+         * @description A tool.
+         */
+        StashTool: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            item: components["schemas"]["ToolItem"];
         };
         /**
          * StashView
@@ -461,6 +1304,16 @@ export interface components {
             inks: components["schemas"]["StashInk"][];
             /** Cards */
             cards: components["schemas"]["StashCard"][];
+            /** Tools */
+            tools: components["schemas"]["StashTool"][];
+            /** Ranges */
+            ranges: components["schemas"]["StashRange"][];
+            /** Reminders */
+            reminders: components["schemas"]["ReminderOut"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
         };
         /**
          * Stepped
@@ -477,11 +1330,95 @@ export interface components {
          */
         Surface: "glossy" | "coated" | "smooth" | "textured" | "watercolour" | "absorbent";
         /**
+         * Swatch
+         * @description An ink's colour on a card.
+         */
+        Swatch: {
+            colour: components["schemas"]["wempa__formats__job__Colour"];
+            /**
+             * Card
+             * @default white
+             */
+            card: ("white" | "job") | components["schemas"]["Cardstock"];
+            on_dark?: components["schemas"]["DarkSwatch"] | null;
+            made_with?: components["schemas"]["MadeWith"] | null;
+            known?: components["schemas"]["Known"] | null;
+            /** Spread */
+            spread?: number | null;
+        };
+        /**
+         * SwatchArea
+         * @description A swatch to read.
+         */
+        SwatchArea: {
+            /** Box */
+            box: number[];
+            /** @default unknown */
+            formula: components["schemas"]["Formula"];
+        };
+        /**
+         * TestFinding
+         * @description What the home test says so far.
+         */
+        TestFinding: {
+            /** Chances */
+            chances: components["schemas"]["FormulaChance"][];
+            formula: components["schemas"]["Formula"];
+            /** Implied */
+            implied: components["schemas"]["Implied"][];
+        };
+        /**
+         * TestStep
+         * @description One step of the home test.
+         */
+        TestStep: {
+            observation: components["schemas"]["Observation"];
+            /** Do */
+            do: string;
+            /** Ask */
+            ask: string;
+            /** Yes */
+            yes: string;
+            /** No */
+            no: string;
+        };
+        /**
          * Tool
          * @description How ink gets onto the card.
          * @enum {string}
          */
         Tool: "brush" | "foam" | "stamp" | "brayer" | "pad" | "smoosh" | "paintbrush";
+        /**
+         * ToolItem
+         * @description A brush, a foam or another tool.
+         */
+        ToolItem: {
+            /** Name */
+            name: string;
+            tool: components["schemas"]["Tool"];
+            /** Size */
+            size?: number | null;
+            family?: components["schemas"]["Family"] | null;
+            kept_for?: components["schemas"]["ToolSet"] | null;
+            /** Foam Changed */
+            foam_changed?: string | null;
+            /**
+             * Worn
+             * @default false
+             */
+            worn: boolean;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * ToolSet
+         * @description Which inks a brush or foam is kept for.
+         * @enum {string}
+         */
+        ToolSet: "dye" | "hybrid" | "pigment" | "white";
         /**
          * Treatment
          * @description What is done to everything below it.
@@ -506,7 +1443,7 @@ export interface components {
             mud_chance: number;
             way: components["schemas"]["Way"] | null;
             /** Reasons */
-            reasons: components["schemas"]["CodedText"][];
+            reasons: components["schemas"]["wempa__formats__result__CodedText"][];
         };
         /**
          * Way
@@ -514,6 +1451,62 @@ export interface components {
          * @enum {string}
          */
         Way: "seen_through" | "mixed_wet" | "covered";
+        /**
+         * Weight
+         * @description Weight of a card: g/m², or pounds of a basis.
+         */
+        Weight: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @default gsm
+             * @enum {string}
+             */
+            unit: "gsm" | "lb";
+            basis?: components["schemas"]["Basis"] | null;
+        };
+        /**
+         * Colour
+         * @description A predicted colour with its name in words.
+         */
+        wempa__api__models__Colour: {
+            /** Words */
+            words: string;
+            result: components["schemas"]["Result"];
+        };
+        /**
+         * CodedText
+         * @description A note with a stable code.
+         */
+        wempa__api__photos__CodedText: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Colour
+         * @description A colour: exactly one of `hex`, `lab` (with `illuminant`) or `spectrum`.
+         */
+        wempa__formats__job__Colour: {
+            /** Hex */
+            hex?: string | null;
+            /** Lab */
+            lab?: number[] | null;
+            illuminant?: components["schemas"]["Illuminant"] | null;
+            spectrum?: components["schemas"]["Spectrum"] | null;
+        };
+        /**
+         * CodedText
+         * @description A reason or note: a stable code and plain words.
+         */
+        wempa__formats__result__CodedText: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -596,100 +1589,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CrossingOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    stash_api_stash_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StashView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    sample_api_stash_sample_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StashView"];
                 };
             };
             /** @description Not Found */
@@ -987,6 +1886,945 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Stepped"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stash_api_stash_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StashView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_stash_changes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StashView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sample_api_stash_sample_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StashView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    home_test_api_home_test_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestStep"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    home_test_finding_api_home_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestFinding"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    formula_guide_api_guide_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideFormula"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    load_photo_api_photos_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": unknown;
+                "image/png": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_photo_api_photos__photo__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_api_photos__photo__mark_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_api_photos__photo__read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measurements_api_measurements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    camera_api_devices_camera_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CameraIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reader_api_devices_reader_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_inks_api_import_inks_post: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_workspace_api_import_workspace_post: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_workspace_api_export_workspace_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_inks_api_export_inks_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_palette_api_export_palette__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "json" | "gpl" | "css";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_api_sheet__form__get: {
+        parameters: {
+            query?: {
+                page?: components["schemas"]["Page"];
+                ink?: number[] | null;
+                card?: string;
+                tool?: string;
+            };
+            header?: never;
+            path: {
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -24,6 +24,33 @@ export type Look = (typeof lookWords)[number]
 export const knownWords = ["lid", "typed", "photo", "reader", "measured", "fitted"] as const
 export type Known = (typeof knownWords)[number]
 
+export const padStateWords = ["fresh", "good", "drying", "dry"] as const
+export type PadState = (typeof padStateWords)[number]
+
+export const padKindWords = ["felt", "foam"] as const
+export type PadKind = (typeof padKindWords)[number]
+
+export const standingWords = ["owned", "wanted", "reference", "used_up"] as const
+export type Standing = (typeof standingWords)[number]
+
+export const placeWords = ["light", "middle", "dark"] as const
+export type Place = (typeof placeWords)[number]
+
+export const toolSetWords = ["dye", "hybrid", "pigment", "white"] as const
+export type ToolSet = (typeof toolSetWords)[number]
+
+export const familyWords = ["red", "orange", "yellow", "green", "blue", "purple", "brown", "grey", "white", "black"] as const
+export type Family = (typeof familyWords)[number]
+
+export const basisWords = ["cover", "text", "index", "bristol"] as const
+export type Basis = (typeof basisWords)[number]
+
+export const observationWords = ["opaque", "blotchy", "over_black", "lifts", "stays_wet"] as const
+export type Observation = (typeof observationWords)[number]
+
+export const pageWords = ["a4", "letter"] as const
+export type Page = (typeof pageWords)[number]
+
 export const illuminantWords = ["D65", "D50", "A", "LED-B3"] as const
 export type Illuminant = (typeof illuminantWords)[number]
 
@@ -42,6 +69,16 @@ export const MAX_INKS = 24
 export const MAX_STASH = 500
 
 export const MAX_JOBS = 10000
+
+export const MAX_ITEMS = 2000
+
+export const MAX_UPLOAD = 25000000
+
+export const MAX_PIXELS = 50000000
+
+export const MAX_IMPORT = 10000000
+
+export const MAX_ROWS = 5000
 
 export const MAX_PASSES = 200
 

@@ -1,0 +1,291 @@
+"""Routes that bring the stash in and out: workspace, tables of inks, palettes, the swatch sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import date
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, ValidationError
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import Response
+
+from wempa.craft import prepare
+from wempa.craft.job import JobError
+from wempa.craft.sheet import layout
+from wempa.craft.words import MAX_ITEMS, Formula, Page, Standing
+from wempa.formats import job as contract
+from wempa.formats.inks_csv import read_inks, write_inks
+from wempa.formats.palette import PALETTES, PaletteInk
+from wempa.formats.stash import AnyItem, InkItem, of_stored
+from wempa.formats.workspace import Document, identity, read_workspace, write_workspace
+from wempa.optics import colorimetry as cm
+from wempa.store import StoreError, Workspace
+from wempa.store.workspace import Change, Item, Kind
+
+from .models import OverlapIn
+from .stash import on_screen
+
+KINDS: tuple[Kind, ...] = ("range", "ink", "card", "tool")
+Status = Literal["new", "changed", "same", "bad"]
+
+
+class ImportRow(BaseModel):
+    """One item of a file, and what taking it in would do."""
+
+    line: int | None
+    """Line of the file, for tables."""
+    kind: str
+    name: str
+    status: Status
+    changes: list[str]
+    """Which fields would be overwritten."""
+    problem: str | None
+
+
+class ImportOut(BaseModel):
+    """What a file would change, or has changed."""
+
+    rows: list[ImportRow]
+    applied: bool
+
+
+class _Known:
+    """What the workspace holds already, by what makes an item the same."""
+
+    def __init__(self, workspace: Workspace) -> None:
+        self.items: dict[tuple[str, ...], tuple[Item, AnyItem]] = {}
+        for kind in KINDS:
+            for stored in workspace.read_all(kind):
+                item = of_stored(kind, stored)
+                self.items[identity(kind, item)] = (stored, item)
+
+    def row(self, kind: Kind, item: AnyItem, line: int | None = None) -> tuple[ImportRow, Change | None]:
+        """What taking the item in would do, and how."""
+        found = self.items.get(identity(kind, item))
+        if found is None:
+            row = ImportRow(line=line, kind=kind, name=item.name, status="new", changes=[], problem=None)
+            return row, (kind, None, item.stored(), None)
+        stored, old = found
+        before, after = old.model_dump(mode="json"), item.model_dump(mode="json")
+        changes = sorted(key for key in after if _plain(before[key]) != _plain(after[key]))
+        status: Status = "changed" if changes else "same"
+        row = ImportRow(line=line, kind=kind, name=item.name, status=status, changes=changes, problem=None)
+        return row, (kind, stored["id"], item.stored(), stored["revision"]) if changes else None
+
+
+def _plain(value: object) -> object:
+    """An ink's own name and formula are said outside it; what is not said is not there."""
+    if not isinstance(value, dict):
+        return value
+    return {k: _plain(v) for k, v in value.items() if v is not None and k not in ("name", "formula", "pad")}
+
+
+def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
+    """Preview, or all of a table of inks at once; refused while any row is bad.
+
+    Raises
+    ------
+    TableError
+        The file cannot be read at all.
+    StoreError
+        `apply`, and a row is bad.
+    """
+    known, rows = _Known(workspace), []
+    writes: list[Change] = []
+    seen: dict[tuple[str, ...], int] = {}
+    for row in read_inks(data):
+        if row.item is None:
+            rows.append(
+                ImportRow(line=row.line, kind="ink", name=row.name, status="bad", changes=[], problem=row.problem)
+            )
+            continue
+        same = identity("ink", row.item)
+        if same in seen:
+            problem = f"line {row.line}: {row.name} stands in line {seen[same]} already"
+            rows.append(ImportRow(line=row.line, kind="ink", name=row.name, status="bad", changes=[], problem=problem))
+            continue
+        seen[same] = row.line
+        found, write = known.row("ink", row.item, row.line)
+        rows.append(found)
+        if write is not None:
+            writes.append(write)
+    return _take_in(workspace, rows, writes, apply, "Import inks")
+
+
+def import_workspace(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
+    """Preview, or all of a workspace file at once. Overlaps are always added.
+
+    Raises
+    ------
+    JobError
+        The file is no workspace, or something in it is bad.
+    """
+    document = read_workspace(data)
+    known, rows = _Known(workspace), []
+    writes: list[Change] = []
+    lists: Sequence[tuple[Kind, list[AnyItem]]] = (
+        ("range", document.ranges),
+        ("ink", document.inks),
+        ("card", document.cards),
+        ("tool", document.tools),
+    )
+    for kind, items in lists:
+        for item in items:
+            row, write = known.row(kind, item)
+            rows.append(row)
+            if write is not None:
+                writes.append(write)
+    settled = len(writes)
+    held = [(item["name"], item["settings"], len(item["stack"])) for item in workspace.read_all("overlap")]
+    for n, overlap in enumerate(document.overlaps):
+        _check_overlap(overlap, n)
+        new = (overlap["name"], overlap["settings"], len(overlap["stack"])) not in held
+        status: Status = "new" if new else "same"
+        rows.append(ImportRow(line=None, kind="overlap", name=overlap["name"], status=status, changes=[], problem=None))
+        if new:
+            writes.append(("overlap", None, _overlap(overlap, document, known, writes[:settled]), None))
+    return _take_in(workspace, rows, writes, apply, "Import a workspace")
+
+
+def _check_overlap(given: Item, n: int) -> None:
+    """Raise `JobError` unless it is an overlap; its references are checked already."""
+    plain = {"name": given["name"], "card_id": given["card"], "settings": given["settings"]}
+    stack = [{("ink_id" if key == "ink" else key): value for key, value in entry.items()} for entry in given["stack"]]
+    try:
+        OverlapIn.model_validate({**plain, "stack": stack})
+    except ValidationError as error:
+        message, place = contract.first_problem(error)
+        raise JobError(message, ("overlaps", n, *place)) from error
+
+
+def _overlap(
+    given: Item, document: Document, known: _Known, writes: Sequence[Change]
+) -> Callable[[Sequence[Item]], Item]:
+    """The overlap once the inks and cards it refers to have been stored by `writes`."""
+
+    def number(kind: str, item: AnyItem, stored: Sequence[Item]) -> int:
+        same = identity(kind, item)
+        for write, made in zip(writes, stored, strict=False):
+            if write[0] == kind and identity(kind, of_stored(kind, made)) == same:
+                return int(made["id"])
+        return int(known.items[same][0]["id"])
+
+    def item(stored: Sequence[Item]) -> Item:
+        stack = []
+        for entry in given["stack"]:
+            plain = {key: value for key, value in entry.items() if key != "ink"}
+            if entry.get("ink") is not None:
+                plain["ink_id"] = number("ink", document.inks[entry["ink"]], stored)
+            stack.append(plain)
+        card = None if given["card"] is None else number("card", document.cards[given["card"]], stored)
+        return {"name": given["name"], "card_id": card, "settings": given["settings"], "stack": stack}
+
+    return item
+
+
+def _take_in(
+    workspace: Workspace, rows: list[ImportRow], writes: Sequence[Change], apply: bool, what: str
+) -> ImportOut:
+    bad = [row for row in rows if row.status == "bad"]
+    if apply and bad:
+        raise StoreError(f"nothing was taken in: {len(bad)} rows are bad, the first in {bad[0].problem}")
+    if apply:
+        for kind in KINDS:
+            new = sum(1 for write in writes if write[0] == kind and write[1] is None)
+            if new and new + len(workspace.read_all(kind)) > MAX_ITEMS:
+                raise StoreError(f"a workspace holds {MAX_ITEMS} of a kind at most; nothing was taken in")
+        if writes:
+            workspace.write_many(writes, what=what)
+    return ImportOut(rows=rows, applied=apply)
+
+
+def export_workspace(workspace: Workspace) -> str:
+    """The whole workspace as JSON."""
+    return write_workspace({kind: workspace.read_all(kind) for kind in (*KINDS, "overlap")})
+
+
+def export_inks(workspace: Workspace) -> str:
+    """All inks as CSV."""
+
+    def lab_of(item: InkItem) -> tuple[float, float, float]:
+        spectrum, _ = prepare.spectrum(item.ink.swatch.to_core().colour, "D50")
+        l, a, b = cm.lab(spectrum, "D50").tolist()
+        return l, a, b
+
+    return write_inks([InkItem.of(item) for item in workspace.read_all("ink")], lab_of)
+
+
+def _download(content: str | bytes, media: str, name: str) -> Response:
+    return Response(content, media_type=media, headers={"content-disposition": f'attachment; filename="{name}"'})
+
+
+def routes(workspace: Workspace) -> APIRouter:
+    """The routes for one workspace."""
+    router = APIRouter()
+    text = {"requestBody": {"required": True, "content": {"text/plain": {}}}}
+
+    @router.post("/import/inks", openapi_extra=text)
+    async def take_inks(request: Request, apply: bool = False) -> ImportOut:
+        """Inks from CSV: what every row would do, or (`apply`) all of them at once."""
+        data = await request.body()
+        return await run_in_threadpool(import_inks, workspace, data, apply)
+
+    @router.post("/import/workspace", openapi_extra=text)
+    async def take_workspace(request: Request, apply: bool = False) -> ImportOut:
+        """A workspace file: what it would change, or (`apply`) all of it at once."""
+        data = await request.body()
+        return await run_in_threadpool(import_workspace, workspace, data, apply)
+
+    @router.get("/export/workspace.json", response_class=Response)
+    def give_workspace() -> Response:
+        """The whole workspace."""
+        return _download(export_workspace(workspace), "application/json", "wempa-workspace.json")
+
+    @router.get("/export/inks.csv", response_class=Response)
+    def give_inks() -> Response:
+        """All inks as CSV."""
+        return _download(export_inks(workspace), "text/csv; charset=utf-8", "wempa-inks.csv")
+
+    @router.get("/export/palette.{kind}", response_class=Response)
+    def give_palette(kind: Literal["csv", "json", "gpl", "css"]) -> Response:
+        """The owned inks' colours as a palette."""
+        items = [InkItem.of(item) for item in workspace.read_all("ink")]
+        items = [item for item in items if item.standing is Standing.OWNED]
+        seen = on_screen([item.ink.swatch.to_core().colour for item in items])
+        inks = [
+            PaletteInk(item.name, item.range, str(item.formula), look.hex, (look.lab[0], look.lab[1], look.lab[2]))
+            for item, look in zip(items, seen, strict=True)
+        ]
+        media, write = PALETTES[kind]
+        return _download(write("Wempa stash", inks), media, f"wempa-palette.{kind}")
+
+    @router.get("/sheet.{form}", response_class=Response)
+    def sheet(
+        form: Literal["pdf", "svg"],
+        page: Page = Page.A4,
+        ink: Annotated[list[int] | None, Query(max_length=100)] = None,
+        card: Annotated[str, Query(max_length=120)] = "",
+        tool: Annotated[str, Query(max_length=120)] = "",
+    ) -> Response:
+        """The swatch sheet at real size: blank, or with inks of the stash below the squares."""
+        # Drawing takes a while to import, and most days nobody prints.
+        from wempa.formats import sheet as drawn
+
+        items = [InkItem.of(workspace.read("ink", number)) for number in ink or []]
+        made = layout(page)
+        if len(items) > len(made.squares):
+            raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
+        labels = [drawn.SquareLabel(item.name, _detail(item)) for item in items]
+        drawing = drawn.draw(made, labels, card, tool)
+        if form == "svg":
+            return _download(drawn.svg(drawing), "image/svg+xml", "wempa-swatch-sheet.svg")
+        return _download(drawn.pdf(drawing), "application/pdf", f"wempa-swatch-sheet-{page}-{date.today()}.pdf")
+
+    return router
+
+
+def _detail(item: InkItem) -> str:
+    formula = "" if item.formula is Formula.UNKNOWN else str(item.formula).replace("_", " ")
+    return ", ".join(part for part in (formula, item.range) if part)
