@@ -33,6 +33,20 @@ def words_module() -> str:
             )
         elif name.isupper() and isinstance(value, int | float | str):
             lines.append(f"export const {name} = {json.dumps(value)}\n")
+    table = [
+        {
+            "column": column,
+            "unit": constants.TABLE[f"formula.dye.{column}"].unit,
+            "reason": constants.TABLE[f"formula.dye.{column}"].reason,
+            "values": {str(f): round(constants.TABLE[f"formula.{f}.{column}"].value, 4) for f in words.Formula},
+        }
+        for column in constants.FORMULA_COLUMNS
+    ]
+    lines.append(
+        "/** Columns of the craft table that a formula has. */\n"
+        "export const FORMULA_TABLE: readonly { column: string; unit: string; reason: string; "
+        "values: Record<Formula, number> }[] =\n" + json.dumps(table, indent=2, ensure_ascii=False) + "\n"
+    )
     return "\n".join(lines)
 
 

@@ -44,9 +44,7 @@ def _parser() -> argparse.ArgumentParser:
     devices = simulate.add_subparsers(required=True, metavar="DEVICE")
     camera = devices.add_parser("camera", help="photograph a swatch sheet as JPEG")
     camera.add_argument("out", type=Path, metavar="OUT.jpg")
-    camera.add_argument(
-        "--inks", type=Path, metavar="INKS.csv", help="inks on the sheet (default: twelve made-up ones)"
-    )
+    camera.add_argument("--inks", type=Path, metavar="INKS.csv", help="inks on it (default: twelve made-up ones)")
     camera.add_argument("--lamp", choices=("daylight", "warm lamp", "led lamp"), default="daylight")
     camera.add_argument("--uneven", type=float, default=0.25, help="loss of light across the sheet, 0–0.6")
     camera.add_argument("--page", choices=("a4", "letter"), default="a4")

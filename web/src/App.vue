@@ -1,16 +1,28 @@
 <script setup lang="ts">
 import { ElSelect } from 'element-plus'
 import { onKeyStroke } from '@vueuse/core'
-import { computed, onMounted } from 'vue'
+import { computed, defineAsyncComponent, onMounted, watch } from 'vue'
 
 import MudGlass from './components/MudGlass.vue'
 import { useDesk } from './composables/useDesk'
+import { usePlace, type PlaceName } from './composables/usePlace'
+import { useStash } from './composables/useStash'
 import { useSurround } from './composables/useSurround'
 import { DEFAULT_MUD_LINE, illuminantWords, type Illuminant } from './generated/words'
 import OverlapView from './views/OverlapView.vue'
 import { lightSaid } from './words'
 
-const { desk, overlap, trouble, load, undo, redo, swap, change, changeLayer } = useDesk()
+const StashView = defineAsyncComponent(() => import('./views/StashView.vue'))
+const GuideView = defineAsyncComponent(() => import('./views/GuideView.vue'))
+
+const { desk, overlap, trouble, load, fetchDesk, undo, redo, swap, change, changeLayer } = useDesk()
+const { stash, attempt } = useStash()
+const place = usePlace()
+const rooms: { place: PlaceName; said: string; key: string }[] = [
+  { place: 'overlap', said: 'Overlap', key: '1' },
+  { place: 'stash', said: 'Stash', key: '2' },
+  { place: 'guide', said: 'Formulas', key: '3' },
+]
 const surround = useSurround()
 const light = computed(() => overlap.value?.settings?.illuminant ?? 'D65')
 
@@ -29,13 +41,24 @@ onKeyStroke(['z', 'Z'], (event) => {
   void (event.shiftKey ? redo() : undo())
 })
 onKeyStroke('x', (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
+  if (place.value !== 'overlap' || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
   void swap()
 })
 onKeyStroke('w', (event) => {
   const second = overlap.value?.stack[1]
-  if (event.ctrlKey || event.metaKey || event.altKey || typing(event) || !second) return
+  if (place.value !== 'overlap' || event.ctrlKey || event.metaKey || event.altKey || typing(event) || !second) return
   void changeLayer(1, { over: second.over === 'wet' ? 'dry' : 'wet' })
+})
+onKeyStroke(
+  rooms.map((room) => room.key),
+  (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || typing(event) || document.querySelector('dialog[open]')) return
+    location.hash = rooms.find((room) => room.key === event.key)?.place ?? 'overlap'
+  },
+)
+// What changed in the stash changes what lies on the table.
+watch(place, (now) => {
+  if (now === 'overlap' && stash.value) void attempt(fetchDesk)
 })
 onMounted(load)
 </script>
@@ -44,8 +67,18 @@ onMounted(load)
   <div class="page">
     <header class="strip">
       <p class="wordmark"><MudGlass :mud="30" :line="60" :size="24" /> Wempa</p>
+      <nav class="rooms" aria-label="Views">
+        <a
+          v-for="room in rooms"
+          :key="room.place"
+          :href="`#${room.place}`"
+          :aria-current="place === room.place ? 'page' : undefined"
+          :title="`Key ${room.key}`"
+          >{{ room.said }}</a
+        >
+      </nav>
       <div class="tools">
-        <label>
+        <label v-if="place === 'overlap'">
           <span>Seen by</span>
           <ElSelect
             :model-value="light"
@@ -63,12 +96,14 @@ onMounted(load)
         >
           {{ surround === 'dark' ? 'Light grey table' : 'Dark grey table' }}
         </button>
-        <button type="button" class="word" :disabled="!desk?.can_undo" title="Ctrl Z" @click="undo">Undo</button>
-        <button type="button" class="word" :disabled="!desk?.can_redo" title="Ctrl Shift Z" @click="redo">Redo</button>
+        <button type="button" class="word" :disabled="!stash?.can_undo && !desk?.can_undo" title="Ctrl Z" @click="undo">Undo</button>
+        <button type="button" class="word" :disabled="!stash?.can_redo && !desk?.can_redo" title="Ctrl Shift Z" @click="redo">Redo</button>
       </div>
     </header>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <OverlapView class="view" />
+    <OverlapView v-if="place === 'overlap'" class="view" />
+    <StashView v-else-if="place === 'stash'" class="view" />
+    <GuideView v-else class="view" />
   </div>
 </template>
 
@@ -92,6 +127,28 @@ onMounted(load)
   gap: 8px;
   margin: 0;
   font: 650 24px/1 var(--colour-names);
+}
+.rooms {
+  display: flex;
+  gap: 2px;
+  margin-inline: 22px auto;
+}
+.rooms a {
+  display: grid;
+  place-content: center;
+  min-height: 44px;
+  padding: 0 12px;
+  border-bottom: 3px solid transparent;
+  color: inherit;
+  font-weight: 500;
+  text-decoration: none;
+}
+.rooms a:hover {
+  border-bottom-color: var(--line);
+}
+.rooms a[aria-current] {
+  border-bottom-color: var(--text);
+  font-weight: 700;
 }
 .tools {
   display: flex;

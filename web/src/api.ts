@@ -12,7 +12,25 @@ export type OverlapIn = Schemas['OverlapIn']
 export type Entry = Schemas['OverlapEntry']
 export type Crossing = Schemas['CrossingOut']
 export type Result = Schemas['Result']
-export type SeenColour = Schemas['Colour']
+export type SeenColour = Schemas['ColourInWords']
+export type StashView = Schemas['StashView']
+export type StashTool = Schemas['StashTool']
+export type InkItem = Schemas['InkItem']
+export type CardItem = Schemas['CardItem']
+export type ToolItem = Schemas['ToolItem']
+export type RangeItem = Schemas['RangeItem']
+export type Reminder = Schemas['ReminderOut']
+export type Change = Schemas['Change']
+export type Photo = Schemas['PhotoOut']
+export type Marked = Schemas['MarkedOut']
+export type Reading = Schemas['ReadingOut']
+export type ReadOut = Schemas['ReadOut']
+export type Measured = Schemas['MeasuredOut']
+export type ImportOut = Schemas['ImportOut']
+export type TestStep = Schemas['TestStep']
+export type TestFinding = Schemas['TestFinding']
+export type GuideFormula = Schemas['GuideFormula']
+export type GivenColour = Schemas['Colour']
 export type CrossingPair = Schemas['CrossingPair']
 
 export const api = createClient<paths>({ baseUrl: '/' })
@@ -44,4 +62,17 @@ export async function need<T>(answer: Promise<Answer<T>>): Promise<T> {
   if (got.data !== undefined && got.response.ok) return got.data
   const said = got.error as { error?: string } | undefined
   throw new Refused(said?.error ?? `Wempa refused (${got.response.status}).`, got.response.status)
+}
+
+/** Send a file as it is; the service says what it makes of it. */
+export async function sendFile<T>(path: string, file: Blob | string): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(path, { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } })
+  } catch {
+    throw new Refused('Wempa does not answer. Is it still running?', 0)
+  }
+  const said = (await response.json().catch(() => ({}))) as T & { error?: string }
+  if (!response.ok) throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  return said
 }

@@ -1,5 +1,7 @@
 /** How the job's words are said on screen. */
-import type { Formula, Illuminant, Load, Surface, Tool, VerdictKind, Way } from './generated/words'
+import type {
+  Basis, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Standing, Surface, Tool, ToolSet, VerdictKind, Way,
+} from './generated/words'
 
 export const formulaSaid: Record<Formula, string> = {
   dye: 'dye',
@@ -57,3 +59,56 @@ export const waySaid: Record<Way, string> = {
   mixed_wet: 'mixed wet',
   covered: 'covered by the upper ink',
 }
+
+export const knownSaid: Record<Known, string> = {
+  lid: 'the colour of the lid',
+  typed: 'typed in',
+  photo: 'read off a photo',
+  reader: 'a hand-held reader',
+  measured: 'a measured spectrum',
+  fitted: 'fitted to swatches',
+}
+
+export const standingSaid: Record<Standing, string> = {
+  owned: 'owned',
+  wanted: 'wanted',
+  reference: 'only a reference',
+  used_up: 'used up',
+}
+
+export const placeSaid: Record<Place, string> = { light: 'light', middle: 'middle', dark: 'dark' }
+
+export const padKindSaid: Record<PadKind, string> = { felt: 'felt pad', foam: 'foam pad' }
+
+export const padSaid: Record<PadState, string> = {
+  fresh: 'freshly re-inked',
+  good: 'in good order',
+  drying: 'drying out',
+  dry: 'all but dry',
+}
+
+export const toolSetSaid: Record<ToolSet, string> = { dye: 'dyes', hybrid: 'hybrids', pigment: 'pigments', white: 'white' }
+
+export const familySaid: Record<Family, string> = {
+  red: 'reds',
+  orange: 'oranges',
+  yellow: 'yellows',
+  green: 'greens',
+  blue: 'blues',
+  purple: 'purples',
+  brown: 'browns',
+  grey: 'greys',
+  white: 'whites',
+  black: 'blacks',
+}
+
+export const basisSaid: Record<Basis, string> = { cover: 'cover', text: 'text', index: 'index', bristol: 'bristol' }
+
+export interface Choice<T> {
+  value: T
+  label: string
+}
+
+/** Words of a list as choices, in its order. */
+export const choices = <T extends string>(words: readonly T[], said: Record<T, string>): Choice<T>[] =>
+  words.map((value) => ({ value, label: said[value] }))

@@ -33,7 +33,7 @@ from wempa.store import Conflict, NotFound, StoreError, Workspace
 from . import exchange, photos, stash
 from .guard import Guard
 from .models import (
-    Colour,
+    ColourInWords,
     CrossingOut,
     CrossingPair,
     Desk,
@@ -228,8 +228,8 @@ def _predict_text(body: bytes) -> Response:
     return Response(f"[{','.join(dumped)}]" if listed else dumped[0], media_type="application/json")
 
 
-def _colour(prediction: Prediction) -> Colour:
-    return Colour.model_construct(words=describe(prediction.colour.lab.tolist()), result=result(prediction))
+def _colour(prediction: Prediction) -> ColourInWords:
+    return ColourInWords.model_construct(words=describe(prediction.colour.lab.tolist()), result=result(prediction))
 
 
 def _crossing_out(found: Crossing) -> CrossingOut:

@@ -51,7 +51,7 @@ class OverlapOut(OverlapIn):
     revision: int
 
 
-class Colour(BaseModel):
+class ColourInWords(BaseModel):
     """A predicted colour with its name in words."""
 
     words: str
@@ -70,10 +70,10 @@ class CrossingPair(BaseModel):
 class CrossingOut(BaseModel):
     """What crossing swatches show: the card, each ink alone, each pair both ways."""
 
-    bare: Colour
-    alone: list[Colour]
+    bare: ColourInWords
+    alone: list[ColourInWords]
     pairs: list[CrossingPair]
-    full: Colour
+    full: ColourInWords
     margin_words: list[str]
     """How close each pair is likely to come, in words."""
 

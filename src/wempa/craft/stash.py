@@ -72,7 +72,7 @@ def tool_reminders(
     if days <= table["foam.wears_days"]:
         return []
     weeks = round(days / 7)
-    text = f"The foam of {name} was changed {weeks} weeks ago: used often, it wants changing."
+    text = f"{name}: the foam is {weeks} weeks old; used often, it wants changing."
     return [Reminder("change_foam", text)]
 
 

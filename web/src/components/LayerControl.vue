@@ -48,7 +48,7 @@ const loads = loadWords.map((value) => ({ value, label: loadSaid[value] }))
         @update:model-value="(passes: number | undefined) => passes && emit('change', { passes })"
       />
       <ElSelect
-        :model-value="entry.load ?? 'normal'"
+        :model-value="entry.load ?? ink.load"
         :options="loads"
         class="load"
         :aria-label="`Load for ${ink.name}`"

@@ -7,12 +7,11 @@
  */
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, need, Refused, type Desk, type Entry, type OverlapIn, type StashCard, type StashInk } from '../api'
+import { api, need, Refused, type Desk, type Entry, type OverlapIn, type StashInk } from '../api'
+import { useStash } from './useStash'
 
-const inks = shallowRef<readonly StashInk[]>([])
-const cards = shallowRef<readonly StashCard[]>([])
+const { inks, cards, trouble, fetchStash } = useStash()
 const desk = shallowRef<Desk | null>(null)
-const trouble = ref<string | null>(null)
 const loading = ref(true)
 
 const inkOf = computed(() => new Map(inks.value.map((ink) => [ink.id, ink])))
@@ -25,7 +24,6 @@ const card = computed(() => cards.value.find((each) => each.id === overlap.value
 const firstTouch = (ink: StashInk): Entry => ({
   ink_id: ink.id,
   tool: ink.formula === 'dye' || ink.formula === 'reactive_dye' || ink.formula === 'fluorescent' ? 'brush' : 'foam',
-  load: 'normal',
   passes: ink.formula === 'dye' || ink.formula === 'reactive_dye' || ink.formula === 'fluorescent' ? 6 : 4,
   over: 'dry',
 })
@@ -48,7 +46,7 @@ async function fetchDesk(): Promise<void> {
     desk.value = await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: found.id } } }))
     return
   }
-  const [below, above] = inks.value
+  const [below, above] = inks.value.filter((ink) => ink.item.standing === 'owned')
   const body: OverlapIn = {
     name: 'On the table',
     card_id: cards.value[0]?.id ?? null,
@@ -61,9 +59,7 @@ async function fetchDesk(): Promise<void> {
 async function load(): Promise<void> {
   loading.value = true
   await attempt(async () => {
-    const stash = await need(api.GET('/api/stash'))
-    inks.value = stash.inks
-    cards.value = stash.cards
+    await fetchStash()
     await fetchDesk()
   })
   loading.value = false
@@ -121,6 +117,7 @@ async function step(direction: 'undo' | 'redo'): Promise<void> {
   queue = queue.then(() =>
     attempt(async () => {
       await need(direction === 'undo' ? api.POST('/api/undo') : api.POST('/api/redo'))
+      await fetchStash()
       await fetchDesk()
     }),
   )
@@ -130,7 +127,7 @@ async function step(direction: 'undo' | 'redo'): Promise<void> {
 export function useDesk() {
   return {
     inks, cards, desk, overlap, layers, card, trouble, loading,
-    load, change, changeLayer, chooseInk, chooseCard, swap, layTwo, fillWithSample,
+    load, fetchDesk, change, changeLayer, chooseInk, chooseCard, swap, layTwo, fillWithSample,
     undo: () => step('undo'),
     redo: () => step('redo'),
   }

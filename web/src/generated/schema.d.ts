@@ -554,7 +554,7 @@ export interface components {
          * @description A card; `null` takes the surface's preset.
          */
         Cardstock: {
-            colour: components["schemas"]["wempa__formats__job__Colour"];
+            colour: components["schemas"]["Colour"];
             /** @default smooth */
             surface: components["schemas"]["Surface"];
             /** Texture */
@@ -604,16 +604,37 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * Colour
+         * @description A colour: exactly one of `hex`, `lab` (with `illuminant`) or `spectrum`.
+         */
+        Colour: {
+            /** Hex */
+            hex?: string | null;
+            /** Lab */
+            lab?: number[] | null;
+            illuminant?: components["schemas"]["Illuminant"] | null;
+            spectrum?: components["schemas"]["Spectrum"] | null;
+        };
+        /**
+         * ColourInWords
+         * @description A predicted colour with its name in words.
+         */
+        ColourInWords: {
+            /** Words */
+            words: string;
+            result: components["schemas"]["Result"];
+        };
+        /**
          * CrossingOut
          * @description What crossing swatches show: the card, each ink alone, each pair both ways.
          */
         CrossingOut: {
-            bare: components["schemas"]["wempa__api__models__Colour"];
+            bare: components["schemas"]["ColourInWords"];
             /** Alone */
-            alone: components["schemas"]["wempa__api__models__Colour"][];
+            alone: components["schemas"]["ColourInWords"][];
             /** Pairs */
             pairs: components["schemas"]["CrossingPair"][];
-            full: components["schemas"]["wempa__api__models__Colour"];
+            full: components["schemas"]["ColourInWords"];
             /** Margin Words */
             margin_words: string[];
         };
@@ -635,7 +656,7 @@ export interface components {
          * @description The same dose of the ink on a dark card.
          */
         DarkSwatch: {
-            colour: components["schemas"]["wempa__formats__job__Colour"];
+            colour: components["schemas"]["Colour"];
             card: components["schemas"]["Cardstock"];
         };
         /**
@@ -1334,7 +1355,7 @@ export interface components {
          * @description An ink's colour on a card.
          */
         Swatch: {
-            colour: components["schemas"]["wempa__formats__job__Colour"];
+            colour: components["schemas"]["Colour"];
             /**
              * Card
              * @default white
@@ -1467,15 +1488,6 @@ export interface components {
             basis?: components["schemas"]["Basis"] | null;
         };
         /**
-         * Colour
-         * @description A predicted colour with its name in words.
-         */
-        wempa__api__models__Colour: {
-            /** Words */
-            words: string;
-            result: components["schemas"]["Result"];
-        };
-        /**
          * CodedText
          * @description A note with a stable code.
          */
@@ -1484,18 +1496,6 @@ export interface components {
             code: string;
             /** Text */
             text: string;
-        };
-        /**
-         * Colour
-         * @description A colour: exactly one of `hex`, `lab` (with `illuminant`) or `spectrum`.
-         */
-        wempa__formats__job__Colour: {
-            /** Hex */
-            hex?: string | null;
-            /** Lab */
-            lab?: number[] | null;
-            illuminant?: components["schemas"]["Illuminant"] | null;
-            spectrum?: components["schemas"]["Spectrum"] | null;
         };
         /**
          * CodedText

@@ -89,3 +89,288 @@ export const MAX_DILUTION = 0.95
 export const DEFAULT_MUD_LINE = 50
 
 export const WHITE_CARD = "#f8f7f4"
+
+/** Columns of the craft table that a formula has. */
+export const FORMULA_TABLE: readonly { column: string; unit: string; reason: string; values: Record<Formula, number> }[] =
+[
+  {
+    "column": "film_share",
+    "unit": "share 0–1",
+    "reason": "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, fusions 1:2, pigments 0:1; unknown stands between a dye and a hybrid.",
+    "values": {
+      "dye": 0,
+      "reactive_dye": 0,
+      "hybrid": 0.5,
+      "fusion": 0.6667,
+      "pigment": 1,
+      "fluorescent": 0,
+      "unknown": 0.25
+    }
+  },
+  {
+    "column": "hiding",
+    "unit": "hiding power 0–0.98",
+    "reason": "S·d/(1+S·d) at dose 1. A light hybrid still shows over black, where a dye vanishes.",
+    "values": {
+      "dye": 0,
+      "reactive_dye": 0,
+      "hybrid": 0.3,
+      "fusion": 0.5,
+      "pigment": 0.7,
+      "fluorescent": 0,
+      "unknown": 0.12
+    }
+  },
+  {
+    "column": "trace",
+    "unit": "S·d at dose 1",
+    "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
+    "values": {
+      "dye": 0.005,
+      "reactive_dye": 0.005,
+      "hybrid": 0,
+      "fusion": 0,
+      "pigment": 0,
+      "fluorescent": 0.005,
+      "unknown": 0.003
+    }
+  },
+  {
+    "column": "seal",
+    "unit": "share 0–1",
+    "reason": "How far a dried layer replaces the card's take-up by the pigment's own.",
+    "values": {
+      "dye": 0,
+      "reactive_dye": 0,
+      "hybrid": 0.5,
+      "fusion": 0.6667,
+      "pigment": 1,
+      "fluorescent": 0,
+      "unknown": 0.25
+    }
+  },
+  {
+    "column": "strength",
+    "unit": "factor",
+    "reason": "Hybrids and fusions come on strong sooner than dyes under a brush or foam.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 1.2,
+      "fusion": 1.25,
+      "pigment": 1.05,
+      "fluorescent": 1,
+      "unknown": 1.08
+    }
+  },
+  {
+    "column": "habit",
+    "unit": "factor",
+    "reason": "The ink's own habit of leaving specks on a textured card; juicy dyes flow into the hollows less than they wet the tops, pigments are pushed in.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 0.9,
+      "hybrid": 0.8,
+      "fusion": 0.8,
+      "pigment": 0.7,
+      "fluorescent": 1,
+      "unknown": 0.9
+    }
+  },
+  {
+    "column": "lift",
+    "unit": "share 0–1",
+    "reason": "Share of the ink that a drop of water carries away from its middle.",
+    "values": {
+      "dye": 0.06,
+      "reactive_dye": 0.85,
+      "hybrid": 0.3,
+      "fusion": 0.6,
+      "pigment": 0.05,
+      "fluorescent": 0.35,
+      "unknown": 0.3
+    }
+  },
+  {
+    "column": "milk",
+    "unit": "factor",
+    "reason": "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 3.0,
+      "fusion": 1.05,
+      "pigment": 1,
+      "fluorescent": 1,
+      "unknown": 1.6
+    }
+  },
+  {
+    "column": "wet_pores",
+    "unit": "share 0–1",
+    "reason": "How far liquid fills the pores while wet; 0.47 would be all of them with water (Lekner and Dorf 1988). Films keep some of it out.",
+    "values": {
+      "dye": 0.2,
+      "reactive_dye": 0.22,
+      "hybrid": 0.16,
+      "fusion": 0.14,
+      "pigment": 0.08,
+      "fluorescent": 0.2,
+      "unknown": 0.17
+    }
+  },
+  {
+    "column": "wet_vividness",
+    "unit": "exponent",
+    "reason": "Spectral contrast of the wet look against the dry one, apart from its lightness.",
+    "values": {
+      "dye": 1.04,
+      "reactive_dye": 1.05,
+      "hybrid": 1.1,
+      "fusion": 1.1,
+      "pigment": 1.04,
+      "fluorescent": 1.03,
+      "unknown": 1.06
+    }
+  },
+  {
+    "column": "wet_scatter",
+    "unit": "factor",
+    "reason": "Factor on the film's scatter while wet: liquid between the pigment grains makes the film clearer, so a hybrid turns cloudy as it dries.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 0.7,
+      "fusion": 0.75,
+      "pigment": 0.85,
+      "fluorescent": 1,
+      "unknown": 0.85
+    }
+  },
+  {
+    "column": "glaze_scatter",
+    "unit": "factor",
+    "reason": "Factor on the film's scatter under a clear topcoat: the chalk goes, hidden layers come up.",
+    "values": {
+      "dye": 0.6,
+      "reactive_dye": 0.6,
+      "hybrid": 0.5,
+      "fusion": 0.55,
+      "pigment": 0.8,
+      "fluorescent": 0.6,
+      "unknown": 0.6
+    }
+  },
+  {
+    "column": "heat_paling",
+    "unit": "share 0–1",
+    "reason": "Share of colour that heat-setting costs. Disputed: some see none, so it is small.",
+    "values": {
+      "dye": 0.02,
+      "reactive_dye": 0.03,
+      "hybrid": 0.03,
+      "fusion": 0.03,
+      "pigment": 0.01,
+      "fluorescent": 0.06,
+      "unknown": 0.03
+    }
+  },
+  {
+    "column": "open_time",
+    "unit": "s",
+    "reason": "How long a normal amount stays open for the next ink to mix with it.",
+    "values": {
+      "dye": 20,
+      "reactive_dye": 40,
+      "hybrid": 120,
+      "fusion": 120,
+      "pigment": 600,
+      "fluorescent": 20,
+      "unknown": 60
+    }
+  },
+  {
+    "column": "dry_time",
+    "unit": "min",
+    "reason": "How long until it can be layered or stamped over, on smooth card.",
+    "values": {
+      "dye": 2,
+      "reactive_dye": 3,
+      "hybrid": 8,
+      "fusion": 8,
+      "pigment": 45,
+      "fluorescent": 2,
+      "unknown": 6
+    }
+  },
+  {
+    "column": "says_opaque",
+    "unit": "chance 0–1",
+    "reason": "Home test: a fingertip of it sits opaque on the skin.",
+    "values": {
+      "dye": 0.03,
+      "reactive_dye": 0.03,
+      "hybrid": 0.45,
+      "fusion": 0.6,
+      "pigment": 0.93,
+      "fluorescent": 0.1,
+      "unknown": 0.5
+    }
+  },
+  {
+    "column": "says_blotchy",
+    "unit": "chance 0–1",
+    "reason": "Home test: a solid stamp of it prints blotchy rather than even; films lie even, reactive dyes pool.",
+    "values": {
+      "dye": 0.4,
+      "reactive_dye": 0.7,
+      "hybrid": 0.3,
+      "fusion": 0.35,
+      "pigment": 0.1,
+      "fluorescent": 0.4,
+      "unknown": 0.5
+    }
+  },
+  {
+    "column": "says_over_black",
+    "unit": "chance 0–1",
+    "reason": "Home test: a dab still shows over black; a dye vanishes there.",
+    "values": {
+      "dye": 0.03,
+      "reactive_dye": 0.03,
+      "hybrid": 0.75,
+      "fusion": 0.85,
+      "pigment": 0.96,
+      "fluorescent": 0.15,
+      "unknown": 0.5
+    }
+  },
+  {
+    "column": "says_lifts",
+    "unit": "chance 0–1",
+    "reason": "Home test: a drop of water, blotted after half a minute, leaves a clearly lighter spot.",
+    "values": {
+      "dye": 0.12,
+      "reactive_dye": 0.95,
+      "hybrid": 0.5,
+      "fusion": 0.85,
+      "pigment": 0.06,
+      "fluorescent": 0.5,
+      "unknown": 0.5
+    }
+  },
+  {
+    "column": "says_stays_wet",
+    "unit": "chance 0–1",
+    "reason": "Home test: it still smudges under a fingertip after two minutes.",
+    "values": {
+      "dye": 0.08,
+      "reactive_dye": 0.2,
+      "hybrid": 0.5,
+      "fusion": 0.55,
+      "pigment": 0.95,
+      "fluorescent": 0.08,
+      "unknown": 0.5
+    }
+  }
+]

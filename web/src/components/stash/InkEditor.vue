@@ -1,0 +1,312 @@
+<script setup lang="ts">
+/** One ink, opened: everything its owner keeps about it. Changes are stored as they are made. */
+import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
+import { useSessionStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+
+import type { GivenColour, InkItem, StashInk } from '../../api'
+import { useDesk } from '../../composables/useDesk'
+import { useStash } from '../../composables/useStash'
+import {
+  formulaWords, loadWords, padKindWords, padStateWords, placeWords, standingWords, toolWords,
+  type Formula, type Known,
+} from '../../generated/words'
+import { choices, formulaSaid, loadSaid, padKindSaid, padSaid, placeSaid, standingSaid, toolSaid } from '../../words'
+import ColourEntry from './ColourEntry.vue'
+import FieldRow from './FieldRow.vue'
+import HomeTest from './HomeTest.vue'
+import OverridesEditor from './OverridesEditor.vue'
+
+const { ink } = defineProps<{ ink: StashInk | null }>()
+const emit = defineEmits<{ close: []; made: [name: string] }>()
+const { inks, cards, ranges, twins, change } = useStash()
+const { chooseInk, fetchDesk } = useDesk()
+
+const blank = (): InkItem => ({
+  name: '', range: '', formula: 'unknown', ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
+  standing: 'owned', refill: false, discontinued: false, other_swatches: [], notes: '',
+})
+// What is typed for a new ink is still there after a reload.
+const kept = useSessionStorage<InkItem>('wempa-new-ink', blank())
+const draft = ref<InkItem>(blank())
+watch(
+  () => ink,
+  (now) => {
+    draft.value = structuredClone(now ? JSON.parse(JSON.stringify(now.item)) : JSON.parse(JSON.stringify(kept.value)))
+  },
+  { immediate: true },
+)
+const testing = ref(false)
+const swatch = computed(() => draft.value.ink.swatch)
+const hasColour = computed(() => Boolean(swatch.value.colour.hex ?? swatch.value.colour.lab ?? swatch.value.colour.spectrum))
+const hex = computed(() => ink?.hex ?? swatch.value.colour.hex ?? null)
+const rangeNames = computed(() => [...new Set(inks.value.map((each) => each.range).filter(Boolean))].sort())
+const ownRange = computed(() => ranges.value.find((each) => each.item.name === draft.value.range) ?? null)
+const onCards = computed(() => [
+  { value: 0, label: 'smooth white card' },
+  ...cards.value.map((card) => ({ value: card.id, label: card.name })),
+])
+const onCard = computed(() => {
+  const on = swatch.value.card
+  if (typeof on === 'string') return 0
+  return cards.value.find((card) => JSON.stringify(card.item.card) === JSON.stringify(on))?.id ?? 0
+})
+
+async function keep(what = 'Change'): Promise<void> {
+  const item = JSON.parse(JSON.stringify(draft.value)) as InkItem
+  item.ink.formula = item.formula
+  if (!ink) {
+    kept.value = item
+    return
+  }
+  if (JSON.stringify(item) === JSON.stringify(ink.item)) return
+  await change(`${what} ${item.name || ink.name}`, [{ kind: 'ink', id: ink.id, revision: ink.revision, item }])
+}
+
+/** Change one thing and store it. */
+function put<K extends keyof InkItem>(key: K, value: InkItem[K]): void {
+  draft.value = { ...draft.value, [key]: value }
+  void keep()
+}
+
+function putInk(part: Partial<InkItem['ink']>): void {
+  draft.value = { ...draft.value, ink: { ...draft.value.ink, ...part } }
+  void keep()
+}
+
+function setColour(given: { colour: GivenColour; known: Known; spread: number | null }): void {
+  putInk({ swatch: { ...swatch.value, ...given } })
+}
+
+function setMade(part: Partial<NonNullable<InkItem['ink']['swatch']['made_with']>>): void {
+  const made = swatch.value.made_with ?? { tool: 'pad', load: 'normal', passes: 1 }
+  putInk({ swatch: { ...swatch.value, made_with: { ...made, ...part } } })
+}
+
+function setOnCard(id: number): void {
+  const card = cards.value.find((each) => each.id === id)
+  putInk({ swatch: { ...swatch.value, card: card ? card.item.card : 'white' } })
+}
+
+async function make(): Promise<void> {
+  const item = JSON.parse(JSON.stringify(draft.value)) as InkItem
+  item.ink.formula = item.formula
+  if (await change(`Add ${item.name}`, [{ kind: 'ink', item }])) {
+    kept.value = blank()
+    emit('made', item.name)
+  }
+}
+
+async function copy(): Promise<void> {
+  if (!ink) return
+  const name = `${ink.name}, copy`
+  if (await change(`Copy ${ink.name}`, [{ kind: 'ink', item: { ...ink.item, name } }])) emit('made', name)
+}
+
+async function remove(): Promise<void> {
+  if (ink && (await change(`Delete ${ink.name}`, [{ kind: 'ink', id: ink.id, revision: ink.revision }]))) emit('close')
+}
+
+async function lay(order: 0 | 1): Promise<void> {
+  if (!ink) return
+  await fetchDesk()
+  await chooseInk(order, ink)
+  location.hash = 'overlap'
+}
+
+function tested(formula: Formula): void {
+  testing.value = false
+  put('formula', formula)
+}
+</script>
+
+<template>
+  <section class="editor" :aria-label="ink ? `${ink.name}, opened` : 'A new ink'">
+    <header>
+      <h2>{{ ink ? ink.name : 'A new ink' }}<small v-if="ink && twins.has(ink.name)">, {{ formulaSaid[ink.formula] }}</small></h2>
+      <button type="button" class="plain" aria-label="Close" @click="emit('close')">Close</button>
+    </header>
+
+    <ColourEntry
+      :colour="hasColour ? swatch.colour : null"
+      :known="swatch.known ?? 'typed'"
+      :spread="swatch.spread ?? null"
+      :hex="hex"
+      :formula="draft.formula"
+      @set="setColour"
+    />
+
+    <div class="pair">
+      <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep('Rename')" /></FieldRow>
+      <FieldRow label="Range">
+        <ElInput :model-value="draft.range" maxlength="120" list="range-names" @input="(v: string) => (draft.range = v)" @change="keep()" />
+      </FieldRow>
+      <datalist id="range-names"><option v-for="name in rangeNames" :key="name" :value="name"></option></datalist>
+    </div>
+    <div class="pair">
+      <FieldRow label="Formula">
+        <ElSelect :model-value="draft.formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula" @update:model-value="(v: Formula) => put('formula', v)" />
+      </FieldRow>
+      <button type="button" class="beside" @click="testing = true">Home test, 2 minutes</button>
+    </div>
+    <div class="pair">
+      <FieldRow label="On the shelf">
+        <ElSelect :model-value="draft.standing" :options="choices(standingWords, standingSaid)" aria-label="On the shelf" @update:model-value="(v) => put('standing', v)" />
+      </FieldRow>
+      <FieldRow label="Place in its set">
+        <ElSelect :model-value="draft.place ?? undefined" clearable placeholder="none" :options="choices(placeWords, placeSaid)" aria-label="Place in its set" @update:model-value="(v) => put('place', v ?? null)" />
+      </FieldRow>
+    </div>
+
+    <h3>Pad</h3>
+    <div class="pair">
+      <FieldRow label="Kind">
+        <ElSelect :model-value="draft.pad_kind ?? undefined" clearable placeholder="not known" :options="choices(padKindWords, padKindSaid)" aria-label="Kind of pad" @update:model-value="(v) => put('pad_kind', v ?? null)" />
+      </FieldRow>
+      <FieldRow label="Last re-inked">
+        <input class="date" type="date" :value="draft.re_inked ?? ''" @change="(e) => put('re_inked', (e.target as HTMLInputElement).value || null)" />
+      </FieldRow>
+      <FieldRow label="Condition" :hint="ink?.pad && !draft.pad ? `by its date: ${padSaid[ink.pad]}, load ${loadSaid[ink.load]}` : ''">
+        <ElSelect :model-value="draft.pad ?? undefined" clearable placeholder="by its date" :options="choices(padStateWords, padSaid)" aria-label="Condition of the pad" @update:model-value="(v) => put('pad', v ?? null)" />
+      </FieldRow>
+      <div class="ticks">
+        <ElCheckbox :model-value="draft.refill" @update:model-value="(v) => put('refill', Boolean(v))">Refill at hand</ElCheckbox>
+        <ElCheckbox :model-value="draft.discontinued" @update:model-value="(v) => put('discontinued', Boolean(v))">No longer sold</ElCheckbox>
+      </div>
+    </div>
+
+    <h3>How the swatch was made</h3>
+    <div class="pair">
+      <FieldRow label="With">
+        <ElSelect :model-value="swatch.made_with?.tool ?? 'pad'" :options="choices(toolWords, toolSaid)" aria-label="Tool of the swatch" @update:model-value="(tool) => setMade({ tool })" />
+      </FieldRow>
+      <FieldRow label="Load">
+        <ElSelect :model-value="swatch.made_with?.load ?? 'normal'" :options="choices(loadWords, loadSaid)" aria-label="Load of the swatch" @update:model-value="(load) => setMade({ load })" />
+      </FieldRow>
+      <FieldRow label="Passes">
+        <ElInputNumber :model-value="swatch.made_with?.passes ?? 1" :min="1" :max="200" aria-label="Passes of the swatch" @update:model-value="(passes) => passes && setMade({ passes })" />
+      </FieldRow>
+      <FieldRow label="On">
+        <ElSelect :model-value="onCard" :options="onCards" aria-label="Card of the swatch" @update:model-value="setOnCard" />
+      </FieldRow>
+    </div>
+
+    <details>
+      <summary>What the craft table says of it</summary>
+      <OverridesEditor
+        :formula="draft.formula"
+        :hiding="draft.ink.hiding ?? null"
+        :constants="draft.ink.constants"
+        :range="draft.range"
+        :range-row="ownRange"
+        @hiding="(hiding) => putInk({ hiding })"
+        @constants="(constants) => putInk({ constants })"
+      />
+    </details>
+    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" maxlength="4000" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
+
+    <footer v-if="ink">
+      <ElButton type="primary" @click="lay(0)">Lay it first</ElButton>
+      <ElButton @click="lay(1)">Lay it second</ElButton>
+      <ElButton @click="copy">Copy</ElButton>
+      <ElButton @click="remove">Delete</ElButton>
+    </footer>
+    <footer v-else>
+      <ElButton type="primary" size="large" :disabled="!draft.name.trim() || !hasColour" @click="make">Put it on the shelf</ElButton>
+      <p v-if="!draft.name.trim() || !hasColour" class="wants">It wants a name and a colour.</p>
+    </footer>
+    <HomeTest v-if="testing" :name="draft.name || 'this ink'" @close="testing = false" @take="tested" />
+  </section>
+</template>
+
+<style scoped>
+.editor {
+  display: grid;
+  align-content: start;
+  gap: 10px;
+}
+header,
+footer {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: space-between;
+  gap: 6px;
+}
+footer {
+  position: sticky;
+  z-index: 2;
+  bottom: -10px;
+  flex-wrap: nowrap;
+  justify-content: flex-start;
+  padding: 8px 0;
+  background: var(--slip);
+}
+footer :deep(.el-button) {
+  min-height: 42px;
+  margin: 0;
+  padding-inline: 12px;
+}
+h2 {
+  margin: 0;
+  font: 620 25px/1.15 var(--colour-names);
+}
+h2 small {
+  font: 400 17px/1 var(--body);
+}
+h3 {
+  margin: 4px 0 -4px;
+  font-size: 16px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  align-items: start;
+}
+.beside {
+  align-self: end;
+}
+.beside,
+.plain {
+  min-height: 40px;
+  padding: 0 10px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  font-size: 16px;
+  cursor: pointer;
+}
+.plain {
+  border-color: transparent;
+  background: none;
+}
+.plain:hover {
+  border-color: var(--line);
+}
+.date {
+  min-height: 40px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--raised);
+  color: inherit;
+  font: inherit;
+  font-size: 16px;
+}
+.ticks {
+  display: grid;
+}
+.ticks :deep(.el-checkbox) {
+  height: 30px;
+  font-size: 16px;
+}
+summary {
+  min-height: 34px;
+  cursor: pointer;
+}
+.wants {
+  margin: 0;
+  font-size: 15px;
+}
+</style>

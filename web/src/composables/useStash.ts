@@ -1,0 +1,59 @@
+/**
+ * The stash: inks, cards, tools and ranges, and every change to them.
+ *
+ * Changes go to the service together, are stored together and undone together; the
+ * answer is the whole stash as it is then.
+ */
+import { computed, ref, shallowRef } from 'vue'
+
+import { api, need, Refused, type Change, type StashView } from '../api'
+
+const stash = shallowRef<StashView | null>(null)
+const trouble = ref<string | null>(null)
+
+const inks = computed(() => stash.value?.inks ?? [])
+const cards = computed(() => stash.value?.cards ?? [])
+const tools = computed(() => stash.value?.tools ?? [])
+const ranges = computed(() => stash.value?.ranges ?? [])
+const reminders = computed(() => stash.value?.reminders ?? [])
+
+/** Names that more than one formula goes by: the formula is told wherever they stand. */
+const twins = computed(() => {
+  const formulas = new Map<string, Set<string>>()
+  for (const ink of inks.value) formulas.set(ink.name, (formulas.get(ink.name) ?? new Set()).add(ink.formula))
+  return new Set([...formulas].filter(([, found]) => found.size > 1).map(([name]) => name))
+})
+
+async function fetchStash(): Promise<void> {
+  stash.value = await need(api.GET('/api/stash'))
+}
+
+/** Do something with the service; what it refuses is said on the page. True if it went well. */
+async function attempt(work: () => Promise<void>): Promise<boolean> {
+  try {
+    await work()
+    trouble.value = null
+    return true
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error
+    trouble.value = error.message
+    if (error.status === 409) await fetchStash()
+    return false
+  }
+}
+
+let queue: Promise<boolean> = Promise.resolve(true)
+
+/** Make, change or delete items together. */
+function change(what: string, changes: Change[]): Promise<boolean> {
+  queue = queue.then(() =>
+    attempt(async () => {
+      stash.value = await need(api.POST('/api/stash/changes', { body: { what, changes } }))
+    }),
+  )
+  return queue
+}
+
+export function useStash() {
+  return { stash, inks, cards, tools, ranges, reminders, twins, trouble, fetchStash, attempt, change }
+}
