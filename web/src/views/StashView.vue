@@ -245,7 +245,7 @@ onKeyStroke('Escape', (event) => {
             <template v-if="several && chosen.length">With the {{ chosen.length }} inks you picked.</template>
             <template v-else>Blank: pick several inks first to have their names on it.</template>
           </p>
-          <FieldRow label="Paper"><ElSelect v-model="page" :teleported="false" :options="[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]" aria-label="Paper" /></FieldRow>
+          <FieldRow plain label="Paper"><ElSelect v-model="page" :teleported="false" :options="[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]" aria-label="Paper" /></FieldRow>
           <a class="give" :href="sheetLink" download>Swatch sheet, PDF</a>
         </section>
         <section>

@@ -1,14 +1,17 @@
 <script setup lang="ts">
-/** A label on the thing it names. */
-const { label, hint = '' } = defineProps<{ label: string; hint?: string }>()
+/**
+ * A label on the thing it names. `plain` for a choice whose list opens inside the label:
+ * there a click on the list would count as one on the label and open it again.
+ */
+const { label, hint = '', plain = false } = defineProps<{ label: string; hint?: string; plain?: boolean }>()
 </script>
 
 <template>
-  <label class="field">
+  <component :is="plain ? 'div' : 'label'" class="field">
     <span class="label">{{ label }}</span>
     <slot />
     <span v-if="hint" class="hint">{{ hint }}</span>
-  </label>
+  </component>
 </template>
 
 <style scoped>

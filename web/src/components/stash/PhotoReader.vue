@@ -278,7 +278,7 @@ async function putAll(): Promise<void> {
       <div>
         <h3>The simulated camera</h3>
         <p>It has a sheet of twelve inks before it that are not in the stash.</p>
-        <FieldRow label="Lit by">
+        <FieldRow plain label="Lit by">
           <ElSelect v-model="lit" :options="lits" :teleported="false" aria-label="Lamp of the simulated camera" />
         </FieldRow>
         <ElButton type="primary" size="large" :loading="busy" @click="simulate">Take the photo</ElButton>
@@ -355,10 +355,10 @@ async function putAll(): Promise<void> {
           <FieldRow label="Down"><ElInputNumber v-model="rows" :min="1" :max="30" aria-label="Swatches down" @change="attempt(() => markSheet())" /></FieldRow>
         </div>
         <div class="pair">
-          <FieldRow label="Light of the photo">
+          <FieldRow plain label="Light of the photo">
             <ElSelect v-model="lamp" :options="choices(illuminantWords, lightSaid)" :teleported="false" aria-label="Light of the photo" @change="again" />
           </FieldRow>
-          <FieldRow label="The white is">
+          <FieldRow plain label="The white is">
             <ElSelect v-model="whiteCard" :options="whiteChoices" :teleported="false" aria-label="The white is" @change="again" />
           </FieldRow>
         </div>

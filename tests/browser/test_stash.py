@@ -1,0 +1,237 @@
+"""The Stash screen in a real browser: inks off a photo, files in and out, everything by key."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from .running import demo_server
+
+pytestmark = pytest.mark.browser
+
+BAD_TABLE = """name;range;formula;hex;lab_l;lab_a;lab_b
+Ticket Blue;Spare;dye;#3366aa;;;
+Old Brass;Spare;paint;#aa8833;;;
+;Spare;dye;#aa8833;;;
+Smoke;Spare;hybrid;;62,5;1,2;-3
+No Colour;Spare;dye;;;;
+"""
+
+
+@pytest.fixture
+def shelf(page: Page, address: str) -> Page:
+    page.goto(f"{address}#stash")
+    expect(page.get_by_role("group", name="Inks by hue")).to_be_visible()
+    return page
+
+
+def pads(page: Page) -> list[str]:
+    return page.get_by_role("group", name="Inks by hue").locator(".name").all_inner_texts()
+
+
+def test_inks_off_a_photo_stand_on_the_shelf_and_lie_on_the_table(shelf: Page, address: str) -> None:
+    page = shelf
+    page.get_by_role("button", name="Off a photo").click()
+    dialog = page.get_by_role("dialog", name="Read inks off a photo")
+    dialog.locator(".el-select").click()
+    page.get_by_role("option", name="a warm lamp").click()
+    dialog.get_by_role("button", name="Take the photo").click()
+    # The sheet is recognised, marked and read by itself; the lamp is known to be warm.
+    expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_text("This is the printed sheet")).to_be_visible()
+    expect(dialog.get_by_text("Warm room lamp").first).to_be_visible()
+    expect(dialog.get_by_text("Cameras see pale yellows badly")).to_be_visible()
+    dialog.get_by_label("Leave swatch 12 out").click()
+    dialog.get_by_label("Range").fill("Bunting Box")
+    dialog.get_by_role("button", name="Put 11 inks on the shelf").click()
+    expect(dialog).to_be_hidden()
+    assert len(pads(page)) == 51
+
+    page.get_by_label("Find an ink").fill("bunting lagoon")
+    expect(page.get_by_role("group", name="Inks by hue").locator(".pad")).to_have_count(1)
+    page.get_by_role("button", name=re.compile("^Bunting Lagoon")).click()
+    drawer = page.get_by_role("region", name="Bunting Lagoon, opened")
+    expect(drawer.get_by_text(re.compile(r"read off a photo, ±\d\.\d ΔE00"))).to_be_visible()
+    drawer.get_by_role("button", name="Lay it first").click()
+    expect(page.get_by_role("button", name=re.compile("^Laid first"))).to_contain_text("Bunting Lagoon")
+    stored = page.request.get(f"{address}api/overlaps/1").json()
+    assert stored["crossing"]["alone"][0]["words"].endswith("turquoise")
+    expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Bunting Lagoon")
+
+
+def test_swatches_marked_by_hand_and_by_key(shelf: Page) -> None:
+    page = shelf
+    page.get_by_role("button", name="Add an ink").click()
+    page.get_by_role("region", name="A new ink").get_by_role("button", name="Off a photo").click()
+    dialog = page.get_by_role("dialog", name="Read the ink off a photo")
+    dialog.get_by_role("button", name="Take the photo").click()
+    expect(dialog.get_by_role("button", name="Use this").first).to_be_visible(timeout=30_000)
+    dialog.get_by_text("Swatch", exact=True).click()
+    photo = dialog.locator(".photo svg")
+    box = photo.bounding_box()
+    assert box is not None
+    # One click marks one swatch, in place of the others: the third of the first row.
+    third = dialog.get_by_role("img", name="Swatch 3 ")
+    where = third.bounding_box()
+    assert where is not None
+    page.mouse.click(where["x"] + where["width"] / 2, where["y"] + where["height"] / 2)
+    expect(dialog.get_by_role("button", name="Use this")).to_have_count(1)
+    expect(dialog.get_by_text("yellow", exact=False).first).to_be_visible()
+    mark = dialog.get_by_role("img", name=re.compile("^Swatch 1"))
+    mark.focus()
+    with page.expect_response(lambda r: "/read" in r.url):
+        page.keyboard.press("ArrowRight")
+    dialog.get_by_role("button", name="Use this").click()
+    expect(page.get_by_role("region", name="A new ink").get_by_text("read off a photo")).to_be_visible()
+    page.get_by_label("Name").fill("Lemonade")
+    page.get_by_role("button", name="Put it on the shelf").click()
+    expect(page.get_by_role("region", name="Lemonade, opened")).to_be_visible()
+
+
+def test_a_table_with_three_bad_rows_names_them_and_stores_nothing(shelf: Page, tmp_path: Path) -> None:
+    page = shelf
+    table = tmp_path / "inks.csv"
+    table.write_text(BAD_TABLE)
+    page.get_by_role("button", name="From a file").click()
+    dialog = page.get_by_role("dialog", name="Bring inks in from a file")
+    dialog.locator("input[type=file]").set_input_files(table)
+    expect(dialog.get_by_role("status")).to_contain_text("2 new, 0 changed, 0 the same, 3 that cannot be read")
+    rows = dialog.locator("tr.bad").all_inner_texts()
+    assert "line 3: formula" in rows[0]
+    assert "line 4: the ink has no name" in rows[1]
+    assert "line 6: No Colour has no colour" in rows[2]
+    expect(dialog.get_by_role("button", name="Take all of it in")).to_be_hidden()
+
+    table.write_text("\n".join(line for n, line in enumerate(BAD_TABLE.splitlines()) if n not in (2, 3, 5)))
+    dialog.locator("input[type=file]").set_input_files(table)
+    dialog.get_by_role("button", name="Take all of it in").click()
+    expect(dialog).to_be_hidden()
+    assert {"Ticket Blue", "Smoke"} <= set(pads(page))
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Ticket Blue"))).to_be_hidden()
+
+
+def test_the_workspace_goes_out_and_into_another_the_same(shelf: Page, browser: Browser, tmp_path: Path) -> None:
+    shelf.get_by_role("button", name="Print and give out").click()
+    with shelf.expect_download() as started:
+        shelf.get_by_role("link", name="Workspace, JSON").click()
+    out = tmp_path / "out.json"
+    started.value.save_as(out)
+    with shelf.expect_download() as sheet:
+        shelf.get_by_role("link", name="Swatch sheet, PDF").click()
+    assert sheet.value.suggested_filename.endswith(".pdf")
+    with demo_server(tmp_path / "mine.wempa", "serve") as address:
+        page = browser.new_page(viewport={"width": 1024, "height": 768})
+        page.goto(f"{address}#stash")
+        expect(page.get_by_role("heading", name="An empty shelf")).to_be_visible()
+        page.get_by_role("button", name="From a file").click()
+        page.locator("input[type=file]").set_input_files(out)
+        page.get_by_role("button", name="Take all of it in").click()
+        expect(page.get_by_role("group", name="Inks by hue")).to_be_visible()
+        assert pads(page) == pads(shelf)
+        assert page.request.get(f"{address}api/export/workspace.json").body() == out.read_bytes()
+        page.close()
+
+
+def test_an_ink_is_edited_undone_and_tested_at_home(shelf: Page) -> None:
+    page = shelf
+    page.get_by_role("button", name=re.compile("^Brick Arch")).click()
+    drawer = page.get_by_role("region", name="Brick Arch, opened")
+    drawer.get_by_label("Colour as hex or Lab").fill("52,1 40 12")
+    with page.expect_response(lambda r: "/stash/changes" in r.url):
+        page.keyboard.press("Tab")
+    expect(drawer.get_by_label("Colour as hex or Lab")).to_have_value("52.1 40 12")
+    drawer.get_by_label("Colour as hex or Lab").fill("reddish")
+    page.keyboard.press("Tab")
+    expect(drawer.get_by_role("alert")).to_contain_text("neither a hex")
+    drawer.get_by_role("button", name="Home test").click()
+    dialog = page.get_by_role("dialog", name="What is Brick Arch made of?")
+    for answer in ("It covers the skin", "Even", "It shows", "It hardly moved", "Still wet"):
+        dialog.get_by_role("button", name=answer).click()
+    expect(dialog.get_by_text("Most likely a")).to_contain_text("pigment")
+    dialog.get_by_role("button", name="Take it for a pigment").click()
+    expect(page.get_by_role("button", name=re.compile("^Brick Arch pigment"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("^Brick Arch hybrid"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(drawer.get_by_label("Colour as hex or Lab")).to_have_value("#b5533c")
+
+
+def test_filters_views_and_several_at_once(shelf: Page) -> None:
+    page = shelf
+    page.keyboard.press("/")
+    page.keyboard.type("ballast")
+    assert len(pads(page)) == 9
+    page.get_by_role("button", name="Several at once").click()
+    page.get_by_role("button", name="All 9 shown").click()
+    with page.expect_response(lambda r: "/stash/changes" in r.url):
+        page.get_by_role("button", name="Re-inked today").click()
+    assert all("freshly re-inked" in text for text in page.locator(".pad .told").all_inner_texts())
+    page.get_by_role("button", name="Several at once").click()
+    page.get_by_text("Circle", exact=True).click()
+    circle = page.get_by_role("group", name="Inks on the painter's circle")
+    circle.get_by_role("button", name=re.compile("^Sea Wall")).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name="Sea Wall, opened")).to_be_visible()
+    page.get_by_text("List", exact=True).click()
+    expect(page.get_by_role("table").locator("tbody tr")).to_have_count(9)
+    page.get_by_role("tab", name="Cards").click()
+    page.get_by_role("button", name=re.compile("^Snow")).click()
+    page.get_by_label("Sheets left").fill("1")
+    page.keyboard.press("Tab")
+    page.get_by_text("things want doing").click()
+    expect(page.get_by_role("button", name="1 sheet of Snow left.")).to_be_visible()
+
+
+def test_two_hundred_and_fifty_inks_are_searched_without_a_wait(shelf: Page, address: str) -> None:
+    page = shelf
+    rows = "".join(f"Ink {n:03d},Spare,dye,#{(n * 66037 + 4096) % 0xFFFFFF:06x}\n" for n in range(210))
+    assert page.request.post(f"{address}api/import/inks?apply=true", data="name,range,formula,hex\n" + rows).ok
+    page.reload()
+    expect(page.get_by_role("group", name="Inks by hue").locator(".pad")).to_have_count(250)
+    # From each letter to the frame that shows what it leaves.
+    took = page.evaluate(
+        """async () => {
+          const input = document.querySelector('input[aria-label="Find an ink"]'), times = []
+          for (const text of ['s', 'sp', 'spa', 'spare', 'spare 1', '', 'b', 'bo', 'boiler', '']) {
+            const start = performance.now()
+            input.value = text
+            input.dispatchEvent(new Event('input', { bubbles: true }))
+            await new Promise(requestAnimationFrame)
+            await new Promise(requestAnimationFrame)
+            times.push(performance.now() - start)
+          }
+          return times
+        }"""
+    )
+    assert sorted(took)[-2] < 250
+    expect(page.get_by_role("group", name="Inks by hue").locator(".pad")).to_have_count(250)
+
+
+def test_a_new_ink_is_still_there_after_a_reload(shelf: Page) -> None:
+    page = shelf
+    page.keyboard.press("n")
+    drawer = page.get_by_role("region", name="A new ink")
+    drawer.get_by_label("Name").fill("Half written")
+    drawer.get_by_label("Colour as hex or Lab").fill("#8899aa")
+    page.keyboard.press("Tab")
+    page.reload()
+    expect(page.get_by_role("group", name="Inks by hue")).to_be_visible()
+    page.keyboard.press("n")
+    expect(drawer.get_by_label("Name")).to_have_value("Half written")
+    drawer.get_by_role("button", name="Put it on the shelf").click()
+    expect(page.get_by_role("region", name="Half written, opened")).to_be_visible()
+
+
+def test_the_guide_sets_a_ranges_own_numbers_beside_the_usual(page: Page, address: str) -> None:
+    item = {"kind": "range", "item": {"name": "Footplate", "constants": {"lift": 0.9}}}
+    answer = page.request.post(f"{address}api/stash/changes", data={"what": "Try", "changes": [item]})
+    assert answer.ok
+    page.goto(f"{address}#guide")
+    page.get_by_role("button", name=re.compile("^dye")).click()
+    expect(page.get_by_text("Water hardly moves it once it is dry.")).to_be_visible()
+    expect(page.get_by_text("Footplate, by your own numbers").first).to_be_visible()
+    expect(page.get_by_text("almost to white")).to_be_visible()

@@ -1,0 +1,104 @@
+"""Colours off photos: against white, through glare and uneven light, under several lamps."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.photos import CARD, SCENES, errors, shoot
+from wempa.craft.sheet import MARK_RADIUS_MM
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.optics.photo import (
+    PhotoError,
+    Pixels,
+    alike,
+    correction_terms,
+    find_marks,
+    look_at,
+    read_swatches,
+    white_field,
+)
+
+
+@pytest.mark.parametrize("name", SCENES)
+def test_true_colours_come_back_from_a_simulated_photo(name: str) -> None:
+    off = errors(shoot(SCENES[name]), SCENES[name])
+    assert len(off) == 36
+    assert off.mean() <= 2.0
+    assert off.max() <= 4.0
+
+
+def test_without_its_lamp_a_warm_photo_is_read_worse() -> None:
+    scene = SCENES["warm lamp"]
+    shot = shoot(scene)
+    known = errors(shot, scene)
+    assert errors(shot, SCENES["daylight"]).mean() > 2 * known.mean()
+
+
+def flat(colour: tuple[int, int, int], width: int = 60, height: int = 40) -> Pixels:
+    return np.full((height, width, 3), colour, dtype=np.uint8)
+
+
+def test_glare_dust_and_edges_are_left_out() -> None:
+    photo = flat((180, 90, 60))
+    photo[5:14, 8:20] = (255, 255, 250)
+    photo[30:33, 40:43] = (20, 20, 20)
+    photo[:, :3] = 250
+    plain, spoilt = look_at(flat((180, 90, 60)), (0, 0, 60, 40)), look_at(photo, (0, 0, 60, 40))
+    np.testing.assert_allclose(spoilt.light, plain.light, rtol=1e-9)
+    assert plain.kept == 1
+    assert 0.8 < spoilt.kept < 0.95
+    assert spoilt.clipped > 0.04
+
+
+def test_light_between_whites_is_a_plane_in_its_logarithm() -> None:
+    photo = np.zeros((400, 600, 3), dtype=np.uint8)
+    x = np.arange(600) / 600
+    light = 0.8 * np.exp(-0.9 * x)
+    coded = np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+    photo[:] = np.rint(coded * 255)[None, :, None]
+    whites = [look_at(photo, (left, top, left + 30, top + 30)) for left, top in ((10, 10), (550, 20), (300, 350))]
+    found = white_field(whites, np.array([[150.0, 200.0], [450.0, 100.0]]))[:, 0]
+    np.testing.assert_allclose(found, 0.8 * np.exp(-0.9 * np.array([0.25, 0.75])), rtol=0.02)
+    one = white_field(whites[:1], np.array([[500.0, 300.0]]))
+    np.testing.assert_allclose(one[0], whites[0].light)
+
+
+def test_correction_under_daylight_leaves_white_and_scales_with_exposure() -> None:
+    terms = correction_terms(np.array([[0.2, 0.4, 0.1], [0.4, 0.8, 0.2]]))
+    np.testing.assert_allclose(terms[1], 2 * terms[0])
+
+
+@pytest.mark.parametrize(
+    ("swatches", "whites", "says"),
+    [
+        ([(0, 0, 20, 20)], [], "mark the white"),
+        ([(0, 0, 20, 20)], [(0, 0, 1, 1)], "too small"),
+        ([(100, 100, 200, 200)], [(0, 0, 60, 40)], "outside the photo"),
+    ],
+)
+def test_what_cannot_be_read_is_said(
+    swatches: list[tuple[float, float, float, float]], whites: list[tuple[float, float, float, float]], says: str
+) -> None:
+    with pytest.raises(PhotoError, match=says):
+        read_swatches(flat((200, 200, 200)), swatches, whites, cm.lab(CARD))
+
+
+@pytest.mark.parametrize(("level", "says"), [(255, "overexposed"), (5, "nearly black")])
+def test_a_white_that_is_none_is_refused(level: int, says: str) -> None:
+    photo = flat((level, level, level))
+    with pytest.raises(PhotoError, match=says):
+        read_swatches(photo, [(0, 0, 20, 20)], [(0, 0, 60, 40)], cm.lab(CARD))
+
+
+def test_marks_are_found_on_a_sheet_and_nowhere_else() -> None:
+    found = find_marks(shoot(SCENES["uneven light"]).pixels, MARK_RADIUS_MM / 210)
+    assert found is not None
+    assert (found[:, 0].argsort()[:2] % 3 == 0).all()
+    assert find_marks(flat((190, 190, 190), 700, 900), MARK_RADIUS_MM / 210) is None
+
+
+def test_readings_that_coincide_are_named() -> None:
+    labs: Floats = np.array([[50.0, 20, 20], [50.3, 20.2, 20.1], [70, 0, 0], [70.2, 0.1, 0]])
+    assert alike(labs, 1.5) == [(0, 1), (2, 3)]

@@ -1,0 +1,57 @@
+"""Photos by the simulated camera, with their truth, for tests and benchmarks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wempa.craft.job import Colour
+from wempa.craft.prepare import spectrum
+from wempa.craft.sheet import MARK_RADIUS_MM, layout, mark_sheet
+from wempa.craft.words import WHITE_CARD, Page
+from wempa.demo.camera import LAMPS, Scene, photograph
+from wempa.demo.penny_halt import INKS
+from wempa.formats.image import decode
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.optics.photo import Pixels, find_marks, read_swatches
+
+CARD = spectrum(Colour(hex=WHITE_CARD), "D65")[0]
+BLACK_LAB = np.array([25.5, 0.0, 0.0])
+SCENES = {
+    "daylight": Scene(),
+    "warm lamp": Scene(lamp="warm lamp", seed=2),
+    "LED lamp": Scene(lamp="led lamp", seed=3),
+    "uneven light": Scene(uneven=0.5, seed=4),
+    "warm and uneven": Scene(lamp="warm lamp", uneven=0.5, seed=5),
+}
+
+
+@dataclass(frozen=True)
+class Shot:
+    pixels: Pixels
+    truth: Floats
+    """CIELAB (D65) of the swatches, (n, 3)."""
+
+
+def shoot(scene: Scene, inks: tuple[tuple[str, str, str, str], ...] = INKS[:36]) -> Shot:
+    spectra = [spectrum(Colour(hex=code), "D65")[0] for _, _, code, _ in inks]
+    return Shot(decode(photograph(layout(Page.A4), spectra, CARD, scene)), cm.lab(np.stack(spectra)))
+
+
+def errors(shot: Shot, scene: Scene) -> Floats:
+    """ΔE00 of every swatch as Wempa reads it, found by the sheet's own marks."""
+    corners = find_marks(shot.pixels, MARK_RADIUS_MM / 210)
+    assert corners is not None
+    marked = mark_sheet(Page.A4, corners)
+    found = read_swatches(
+        shot.pixels,
+        marked.swatches[: len(shot.truth)],
+        marked.whites,
+        cm.lab(CARD),
+        marked.dark,
+        BLACK_LAB,
+        LAMPS[scene.lamp],
+    )
+    return cm.delta_e(np.stack([reading.lab for reading in found]), shot.truth)
