@@ -25,6 +25,8 @@ import numpy as np
 
 from tests.browser.running import demo_server
 from tests.jobs import job
+from tests.photos import SCENES, naive_errors, shoot
+from tests.photos import errors as read_errors
 from wempa.craft import prepare
 from wempa.craft.chart import ordered_pairs
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
@@ -246,6 +248,42 @@ def _resident(port: int) -> float:
     raise RuntimeError(f"no service found for port {port}")
 
 
+def photos() -> list[Figure]:
+    """True colours, photographed by the simulated camera and read again, against reading pixels as they are."""
+    figures, all_means, worst = [], [], 0.0
+    for name, scene in SCENES.items():
+        shot = shoot(scene)
+        off = read_errors(shot, scene)
+        naive = naive_errors(shot)
+        text = f"max {off.max():.2f}; pixels as they are: mean {naive.mean():.1f}, max {naive.max():.1f}"
+        figures.append(Figure(f"colours off a photo, {name}, mean", float(off.mean()), "ΔE00", None, text))
+        all_means.append(float(off.mean()))
+        worst = max(worst, float(off.max()))
+    figures.append(Figure("colours off a photo, mean of all", float(np.mean(all_means)), "ΔE00", 2.0))
+    figures.append(Figure("colours off a photo, worst of all", worst, "ΔE00", 4.0))
+    return figures
+
+
+def stash() -> list[Figure]:
+    """A stash of 250 inks as the service gives it."""
+    from fastapi.testclient import TestClient
+
+    from wempa.api.app import create_app
+    from wempa.store import Workspace
+
+    rows = "".join(f"Ink {n},Range {n % 9},dye,#{(n * 66037 + 4096) % 0xFFFFFF:06x}\n" for n in range(250))
+    with tempfile.TemporaryDirectory() as folder, TestClient(create_app(Workspace(Path(folder) / "w"))) as client:
+        start = time.perf_counter()
+        client.post("/api/import/inks?apply=true", content="name,range,formula,hex\n" + rows).raise_for_status()
+        taken_in = time.perf_counter() - start
+        client.get("/api/stash")
+        taken = statistics.median(_times(lambda: client.get("/api/stash"), 20))
+    return [
+        Figure("import of 250 inks, stored and journalled", taken_in, "s"),
+        Figure("stash of 250 inks, whole answer, median", taken, "ms"),
+    ]
+
+
 def command_line() -> list[Figure]:
     body = json.dumps(THREE)
 
@@ -265,7 +303,7 @@ def main() -> int:
     parser.add_argument("--json", type=Path)
     args = parser.parse_args()
     figures: list[Figure] = []
-    for group in (accuracy, latency, chart, service, command_line):
+    for group in (accuracy, latency, chart, photos, stash, service, command_line):
         for figure in group():
             reach = "" if figure.reach is None else f"≤ {figure.reach:g}"
             print(

@@ -14,7 +14,7 @@ from wempa.demo.camera import LAMPS, Scene, photograph
 from wempa.demo.penny_halt import INKS
 from wempa.formats.image import decode
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.grid import Floats, white_point
 from wempa.optics.photo import Pixels, find_marks, read_swatches
 
 CARD = spectrum(Colour(hex=WHITE_CARD), "D65")[0]
@@ -55,3 +55,14 @@ def errors(shot: Shot, scene: Scene) -> Floats:
         LAMPS[scene.lamp],
     )
     return cm.delta_e(np.stack([reading.lab for reading in found]), shot.truth)
+
+
+def naive_errors(shot: Shot) -> Floats:
+    """The rival: the middle of each square's pixels, taken as they are."""
+    corners = find_marks(shot.pixels, MARK_RADIUS_MM / 210)
+    assert corners is not None
+    found = []
+    for left, top, right, bottom in mark_sheet(Page.A4, corners).swatches[: len(shot.truth)]:
+        area = shot.pixels[round(top) : round(bottom), round(left) : round(right)].reshape(-1, 3)
+        found.append(cm.lab_from_xyz(cm.xyz_from_srgb(area.mean(axis=0) / 255, "D65"), white_point("D65")))
+    return cm.delta_e(np.stack(found), shot.truth)

@@ -28,10 +28,50 @@ def dark(page: Page) -> None:
     page.get_by_role("button", name="Dark grey table").click()
 
 
+def shelf(page: Page) -> None:
+    page.get_by_role("link", name="Stash").click()
+    page.get_by_role("group", name="Inks by hue").wait_for()
+
+
+def open_ink(page: Page) -> None:
+    page.get_by_role("button", name="Boiler Blue").click()
+    page.get_by_role("region", name="Boiler Blue, opened").wait_for()
+
+
+def circle(page: Page) -> None:
+    page.get_by_text("Circle", exact=True).click()
+    page.get_by_role("group", name="Inks on the painter's circle").get_by_role("button", name="Sea Wall").click()
+
+
+def photo(page: Page) -> None:
+    page.get_by_role("button", name="Off a photo").click()
+    page.get_by_role("button", name="Take the photo").click()
+    page.get_by_role("button", name="Put 12 inks on the shelf").wait_for()
+
+
+def home_test(page: Page) -> None:
+    page.get_by_role("button", name="Brick Arch").click()
+    page.get_by_role("button", name="Home test").click()
+    for answer in ("It covers the skin", "It shows", "The water lifted it"):
+        page.get_by_role("button", name=answer).click()
+
+
+def guide(page: Page) -> None:
+    page.get_by_role("link", name="Formulas").click()
+    page.get_by_role("button", name="hybrid").click()
+    page.get_by_role("heading", name="hybrid").wait_for()
+
+
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
     "overlap-tablet.png": ((1024, 768), [overlap_muddy]),
+    "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
+    "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
+    "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
+    "stash-home-test.png": ((1280, 800), [overlap_muddy, shelf, home_test]),
+    "stash-tablet.png": ((1024, 768), [overlap_muddy, shelf]),
+    "guide.png": ((1280, 800), [overlap_muddy, guide]),
 }
 
 

@@ -340,6 +340,7 @@ def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) 
     sides = [float(w) * 25.4 / 72 for w, h in re.findall(r" ([\d.]+) ([\d.]+) re", content) if w == h]
     assert sum(1 for side in sides if side == pytest.approx(SQUARE_MM, abs=0.02)) == len(sheet.squares)
     assert "Sea Wall" in content
+    assert content.lower().count("swatch sheet") == 1
     assert "<svg" in drawn.svg(drawing)
 
 

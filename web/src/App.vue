@@ -202,6 +202,9 @@ onMounted(load)
   .tools {
     flex-wrap: wrap;
   }
+  .rooms {
+    margin-inline: 0;
+  }
   .tools {
     gap: 0;
   }

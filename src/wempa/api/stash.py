@@ -71,6 +71,10 @@ class StashInk(SeenOnScreen):
     """What its pad is like today."""
     load: Load
     """What a tool takes from it today."""
+    others: list[str]
+    """Hex of each of its other swatches."""
+    on_dark: str | None
+    """Hex of its swatch on dark card."""
 
 
 class StashCard(SeenOnScreen):
@@ -229,7 +233,12 @@ def view(workspace: Workspace, today: date) -> StashView:
     card_items = [CardItem.of(item) for item in cards]
     ink_cores: list[Ink] = [item.ink.to_core() for item in ink_items]
     card_cores: list[Card] = [item.card.to_core() for item in card_items]
-    seen = on_screen([*(ink.swatch.colour for ink in ink_cores), *(card.colour for card in card_cores)])
+    more = [[swatch.to_core().colour for swatch in item.other_swatches] for item in ink_items]
+    darks = [ink.swatch.on_dark.colour if ink.swatch.on_dark else None for ink in ink_cores]
+    plain = [*(ink.swatch.colour for ink in ink_cores), *(card.colour for card in card_cores)]
+    extra = [colour for colours in more for colour in colours] + [colour for colour in darks if colour is not None]
+    seen = on_screen([*plain, *extra])
+    hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
     pads = [pad_today(item["details"], today) for item in inks]
     can_undo, can_redo = workspace.can_step()
     return StashView.model_construct(
@@ -244,8 +253,10 @@ def view(workspace: Workspace, today: date) -> StashView:
                 item=ink,
                 pad=pad,
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
+                others=[hexes[colour] for colour in others],
+                on_dark=None if dark is None else hexes[dark],
             )
-            for item, ink, pad, look in zip(inks, ink_items, pads, seen, strict=False)
+            for item, ink, pad, look, others, dark in zip(inks, ink_items, pads, seen, more, darks, strict=False)
         ],
         cards=[
             StashCard.model_construct(
@@ -257,7 +268,7 @@ def view(workspace: Workspace, today: date) -> StashView:
                 item=card,
                 grams=None if card.weight is None else round(card.weight.grams(), 1),
             )
-            for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=True)
+            for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
         ],
         tools=[
             StashTool.model_construct(id=item["id"], revision=item["revision"], item=ToolItem.of(item))

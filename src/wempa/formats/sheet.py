@@ -88,13 +88,16 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
             pen.text(x, below + 6.8, label.detail, 6.5, width=26)
         else:
             pen.line(x, below + 4.2, square[2])
-            pen.line(x, below + 8.2, square[2])
+        # To be written on: every square may have been made another way, on another day.
+        for name, start, stop in (("tool", x, x + 14), ("date", x + 15, square[2])):
+            pen.text(start, below + 10.6, name, 4.5)
+            pen.line(start + 3.6, below + 10.8, stop)
     return pen.drawing
 
 
 def pdf(drawing: Drawing) -> bytes:
     """A PDF page of the drawing, at its real size."""
-    return bytes(renderPDF.drawToString(drawing, "Wempa swatch sheet", autoSize=1))
+    return bytes(renderPDF.drawToString(drawing, msg="", autoSize=1))
 
 
 def svg(drawing: Drawing) -> str:

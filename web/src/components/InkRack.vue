@@ -4,6 +4,7 @@ import { ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import type { StashInk } from '../api'
+import type { Formula } from '../generated/words'
 import { formulaSaid } from '../words'
 
 const { inks, chosen } = defineProps<{ inks: readonly StashInk[]; chosen: readonly (number | null)[] }>()
@@ -22,6 +23,12 @@ const ranges = computed(() => {
   }
   return [...found]
 })
+
+/** The formula of a whole range, where it has one. */
+const oneFormula = (group: StashInk[]): Formula | null => {
+  const [first, ...rest] = group
+  return first && rest.every((ink) => ink.formula === first.formula) ? first.formula : null
+}
 
 const place = (ink: StashInk): string => {
   const at = chosen.indexOf(ink.id)
@@ -44,7 +51,7 @@ function walk(event: KeyboardEvent): void {
     <ElInput v-model="sought" placeholder="Find an ink" aria-label="Find an ink" clearable class="find" />
     <div class="shelf" @keydown="walk">
       <section v-for="[range, group] in ranges" :key="range" :aria-label="range">
-        <h3>{{ range }} <span>{{ formulaSaid[group[0]!.formula] }}</span></h3>
+        <h3>{{ range || 'No range' }} <span v-if="oneFormula(group)">{{ formulaSaid[oneFormula(group) ?? 'unknown'] }}</span></h3>
         <button
           v-for="ink in group"
           :key="ink.id"
@@ -56,7 +63,7 @@ function walk(event: KeyboardEvent): void {
           @click="emit('choose', ink)"
         >
           <span class="felt" :style="{ backgroundColor: ink.hex }"></span>
-          <span class="name">{{ ink.name }}</span>
+          <span class="name">{{ ink.name }}<small v-if="!oneFormula(group)">{{ formulaSaid[ink.formula] }}</small></span>
           <span v-if="place(ink)" class="place">{{ place(ink) }}</span>
         </button>
       </section>
@@ -120,6 +127,11 @@ h3 span {
 }
 .name {
   font: 500 17px/1.15 var(--colour-names);
+}
+.name small {
+  display: block;
+  font: 400 14px/1.1 var(--body);
+  color: var(--text-soft);
 }
 .place {
   font-size: 15px;

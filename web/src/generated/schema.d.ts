@@ -1293,6 +1293,10 @@ export interface components {
             item: components["schemas"]["InkItem"];
             pad: components["schemas"]["PadState"] | null;
             load: components["schemas"]["Load"];
+            /** Others */
+            others: string[];
+            /** On Dark */
+            on_dark: string | null;
         };
         /**
          * StashRange

@@ -10,16 +10,25 @@ import InkRack from '../components/InkRack.vue'
 import LayerControl from '../components/LayerControl.vue'
 import VerdictSlip from '../components/VerdictSlip.vue'
 import { useDesk } from '../composables/useDesk'
-import { surfaceSaid } from '../words'
+import { useStash } from '../composables/useStash'
+import { formulaSaid, surfaceSaid } from '../words'
 
 const { inks, cards, desk, layers, card, overlap, loading, chooseInk, chooseCard, changeLayer, swap, layTwo, fillWithSample } =
   useDesk()
+const { twins } = useStash()
 
 const active = ref(0)
 const pointed = ref<number | null>(null)
-const names = computed(() => layers.value.map((layer) => layer.ink?.name ?? 'an ink no longer here'))
-const plainPair = computed(() => layers.value.length === 2 && layers.value.every((layer) => layer.ink))
 const chosen = computed(() => layers.value.map((layer) => layer.ink?.id ?? null))
+// Two inks of one name in two formulas are two colours: then the formula goes with the name.
+const names = computed(() =>
+  layers.value.map(({ ink }) =>
+    !ink ? 'an ink no longer here' : twins.value.has(ink.name) ? `${ink.name} (${formulaSaid[ink.formula]})` : ink.name,
+  ),
+)
+// What is wanted, used up or only a reference cannot be laid down; what lies there already stays to be seen.
+const atHand = computed(() => inks.value.filter((ink) => ink.item.standing === 'owned' || chosen.value.includes(ink.id)))
+const plainPair = computed(() => layers.value.length === 2 && layers.value.every((layer) => layer.ink))
 const wet = computed(() => layers.value[1]?.entry.over === 'wet')
 const notes = computed(() => {
   const seen = new Map<string, string>()
@@ -35,7 +44,7 @@ function choose(ink: StashInk): void {
 
 <template>
   <main v-if="desk && overlap && plainPair" class="work">
-    <InkRack :inks="inks" :chosen="chosen" class="inks" @choose="choose" />
+    <InkRack :inks="atHand" :chosen="chosen" class="inks" @choose="choose" />
 
     <div class="table">
       <div class="layers">
@@ -99,6 +108,7 @@ function choose(ink: StashInk): void {
   <main v-else-if="!loading && inks.length < 2" class="empty">
     <h1>Nothing on the table yet</h1>
     <p>Wempa needs two inks and a card to say how they will blend. Your stash is empty.</p>
+    <a class="own" href="#stash">Put your own inks on the shelf</a>
     <ElButton size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
   </main>
 
@@ -201,6 +211,11 @@ function choose(ink: StashInk): void {
   justify-items: center;
   height: 100%;
   text-align: center;
+}
+.own {
+  margin-bottom: 14px;
+  color: inherit;
+  font-size: 19px;
 }
 .empty h1 {
   font: 600 32px/1.2 var(--colour-names);

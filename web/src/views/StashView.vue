@@ -156,10 +156,10 @@ onKeyStroke('Escape', (event) => {
       </div>
       <template v-if="kind === 'ink'">
         <ElInput ref="find" v-model="sought" class="find" placeholder="Find an ink" aria-label="Find an ink" title="Key /" clearable />
-        <ElSelect v-model="formula" class="filter" clearable placeholder="any formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula shown" />
-        <ElSelect v-model="family" class="filter" clearable placeholder="any hue" :options="choices(familyWords, familySaid)" aria-label="Hue shown" />
-        <ElSelect v-model="range" class="filter" clearable placeholder="any range" :options="rangeNames.map((value) => ({ value, label: value }))" aria-label="Range shown" />
-        <ElSelect v-model="condition" class="filter" clearable placeholder="any condition" :options="conditions" aria-label="Condition shown" />
+        <ElSelect v-model="formula" class="filter" clearable placeholder="formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula shown" />
+        <ElSelect v-model="family" class="filter" clearable placeholder="hue" :options="choices(familyWords, familySaid)" aria-label="Hue shown" />
+        <ElSelect v-model="range" class="filter" clearable placeholder="range" :options="rangeNames.map((value) => ({ value, label: value }))" aria-label="Range shown" />
+        <ElSelect v-model="condition" class="filter" clearable placeholder="condition" :options="conditions" aria-label="Condition shown" />
       </template>
       <span class="gap"></span>
       <ElButton type="primary" title="Key N" @click="open = 'new'">{{ kind === 'ink' ? 'Add an ink' : kind === 'card' ? 'Add a card' : 'Add a tool' }}</ElButton>
@@ -287,6 +287,7 @@ onKeyStroke('Escape', (event) => {
 }
 .ways {
   grid-area: ways;
+  flex-wrap: wrap;
 }
 .gap {
   flex: 1;
@@ -315,9 +316,11 @@ onKeyStroke('Escape', (event) => {
   min-width: 120px;
 }
 .filter {
-  flex: 0 1 136px;
+  flex: 1 1 104px;
+  max-width: 140px;
 }
 .order {
+  flex: none;
   width: 148px;
 }
 .above :deep(.el-select__wrapper),
@@ -491,8 +494,8 @@ onKeyStroke('Escape', (event) => {
   margin: 0;
 }
 @media (max-width: 1150px) {
-  .above {
-    flex-wrap: wrap;
+  .above .gap {
+    display: none;
   }
   .stash.opened {
     grid-template-columns: minmax(0, 1fr) 372px;
@@ -505,7 +508,7 @@ onKeyStroke('Escape', (event) => {
     flex-direction: column;
     height: auto;
   }
-  .ways {
+  .above {
     flex-wrap: wrap;
   }
   .drawer {

@@ -4,6 +4,7 @@ import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 
 import type { CardItem, StashCard } from '../../api'
+import { readColour } from '../../colour'
 import { useStash } from '../../composables/useStash'
 import { basisWords, surfaceWords, type Basis, type Surface } from '../../generated/words'
 import { basisSaid, choices, surfaceSaid } from '../../words'
@@ -36,11 +37,9 @@ function put(part: Partial<CardItem>): void {
 const putCard = (part: Partial<CardItem['card']>): void => put({ card: { ...draft.value.card, ...part } })
 
 function setColour(text: string): void {
-  const numbers = text.trim().split(/[\s;]+/).map((word) => Number(word.replace(',', '.')))
-  unread.value = ''
-  if (/^#?[0-9a-f]{6}$/i.test(text.trim())) putCard({ colour: { hex: `#${text.trim().replace('#', '')}` } })
-  else if (numbers.length === 3 && numbers.every(Number.isFinite)) putCard({ colour: { lab: numbers, illuminant: 'D50' } })
-  else unread.value = `“${text}” is neither a hex such as #f8f7f4 nor the three numbers of a Lab.`
+  const colour = readColour(text)
+  unread.value = colour ? '' : `“${text}” is neither a hex such as #f8f7f4 nor the three numbers of a Lab.`
+  if (colour) putCard({ colour })
 }
 function setWeight(value: number | undefined, as: string): void {
   if (!value) return put({ weight: null })
@@ -101,6 +100,13 @@ async function remove(): Promise<void> {
         <FieldRow label="Absorbency, 0–1"><ElInput :model-value="String(draft.card.absorbency ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ absorbency: share(t) })" /></FieldRow>
         <FieldRow label="Floor, 0–1" hint="the darkest it gets"><ElInput :model-value="String(draft.card.floor ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ floor: share(t) })" /></FieldRow>
         <FieldRow label="Take-up, 0–1.2" hint="what it takes where it is inked"><ElInput :model-value="String(draft.card.takeup ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ takeup: share(t) })" /></FieldRow>
+        <FieldRow label="Specks, 1–4" hint="Yule–Nielsen n: how far light spreads in the card">
+          <ElInput
+            :model-value="String(draft.card.constants['n'] ?? '')"
+            placeholder="by its surface"
+            @change="(t: string) => putCard({ constants: share(t) === null ? {} : { n: share(t) ?? 2 } })"
+          />
+        </FieldRow>
       </div>
     </details>
     <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep" /></FieldRow>

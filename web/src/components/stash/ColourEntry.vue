@@ -4,6 +4,7 @@ import { ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 
 import { api, need, sendFile, type GivenColour, type Measured, type Reading } from '../../api'
+import { readColour } from '../../colour'
 import { useStash } from '../../composables/useStash'
 import type { Formula, Known } from '../../generated/words'
 import { knownSaid } from '../../words'
@@ -31,19 +32,13 @@ const photo = ref(false)
 const measured = ref<Measured[]>([])
 const from = ref<Known>('measured')
 
-/** `#2a5ca8`, or L*, a*, b* (D50) in three numbers. */
 function readTyped(): void {
   const word = text.value.trim()
   unread.value = ''
   if (!word || word === typed.value) return
-  const numbers = (word.includes('.') ? word.split(/[\s,;]+/) : word.replace(/,(?=\d)/g, '.').split(/[\s;]+/)).map(Number)
-  if (/^#?[0-9a-f]{6}$/i.test(word)) {
-    emit('set', { colour: { hex: word.startsWith('#') ? word : `#${word}` }, known: 'typed', spread: null })
-  } else if (numbers.length === 3 && numbers.every(Number.isFinite)) {
-    emit('set', { colour: { lab: numbers, illuminant: 'D50' }, known: 'typed', spread: null })
-  } else {
-    unread.value = `“${word}” is neither a hex such as #2a5ca8 nor the three numbers of a Lab.`
-  }
+  const given = readColour(word)
+  if (given) emit('set', { colour: given, known: 'typed', spread: null })
+  else unread.value = `“${word}” is neither a hex such as #2a5ca8 nor the three numbers of a Lab.`
 }
 
 async function readFile(event: Event): Promise<void> {

@@ -12,6 +12,7 @@ import {
   type Formula, type Known,
 } from '../../generated/words'
 import { choices, formulaSaid, loadSaid, padKindSaid, padSaid, placeSaid, standingSaid, toolSaid } from '../../words'
+import { readColour } from '../../colour'
 import ColourEntry from './ColourEntry.vue'
 import FieldRow from './FieldRow.vue'
 import HomeTest from './HomeTest.vue'
@@ -40,6 +41,15 @@ const testing = ref(false)
 const swatch = computed(() => draft.value.ink.swatch)
 const hasColour = computed(() => Boolean(swatch.value.colour.hex ?? swatch.value.colour.lab ?? swatch.value.colour.spectrum))
 const hex = computed(() => ink?.hex ?? swatch.value.colour.hex ?? null)
+const darkCards = computed(() => [
+  { value: 0, label: 'none' },
+  ...cards.value.filter((card) => (card.lab[0] ?? 100) < 45).map((card) => ({ value: card.id, label: card.name })),
+])
+const onDarkCard = computed(() => {
+  const on = swatch.value.on_dark?.card
+  return on ? (cards.value.find((card) => JSON.stringify(card.item.card) === JSON.stringify(on))?.id ?? 0) : 0
+})
+const darkText = computed(() => swatch.value.on_dark?.colour.hex ?? swatch.value.on_dark?.colour.lab?.join(' ') ?? '')
 const rangeNames = computed(() => [...new Set(inks.value.map((each) => each.range).filter(Boolean))].sort())
 const ownRange = computed(() => ranges.value.find((each) => each.item.name === draft.value.range) ?? null)
 const onCards = computed(() => [
@@ -86,6 +96,28 @@ function setMade(part: Partial<NonNullable<InkItem['ink']['swatch']['made_with']
 function setOnCard(id: number): void {
   const card = cards.value.find((each) => each.id === id)
   putInk({ swatch: { ...swatch.value, card: card ? card.item.card : 'white' } })
+}
+
+/** A second swatch of the same dose on dark card tells hiding power band by band. */
+function setDark(id: number, text: string): void {
+  const card = cards.value.find((each) => each.id === id)
+  const colour = readColour(text)
+  putInk({ swatch: { ...swatch.value, on_dark: card ? { card: card.item.card, colour: colour ?? { hex: card.hex } } : null } })
+}
+
+/** Keep the swatch that is used now among the others, so that another can be entered. */
+function keepSwatch(): void {
+  put('other_swatches', [...draft.value.other_swatches, swatch.value])
+}
+function useSwatch(i: number): void {
+  const other = draft.value.other_swatches[i]
+  if (!other) return
+  const others = draft.value.other_swatches.filter((_, k) => k !== i)
+  draft.value = { ...draft.value, other_swatches: [...others, swatch.value], ink: { ...draft.value.ink, swatch: other } }
+  void keep('Use another swatch of')
+}
+function dropSwatch(i: number): void {
+  put('other_swatches', draft.value.other_swatches.filter((_, k) => k !== i))
 }
 
 async function make(): Promise<void> {
@@ -191,6 +223,24 @@ function tested(formula: Formula): void {
       </FieldRow>
     </div>
 
+    <div class="pair">
+      <FieldRow label="Also on dark card" hint="the same, on a dark card: how it covers">
+        <ElSelect :model-value="onDarkCard" :options="darkCards" aria-label="Dark card of the second swatch" @update:model-value="(id: number) => setDark(id, darkText)" />
+      </FieldRow>
+      <FieldRow v-if="swatch.on_dark" label="Its colour there, hex or Lab">
+        <ElInput :model-value="darkText" @change="(text: string) => setDark(onDarkCard, text)" />
+      </FieldRow>
+    </div>
+    <div v-if="ink" class="swatches" role="group" aria-label="Other swatches">
+      <span v-for="(other, i) in draft.other_swatches" :key="i" class="other">
+        <button type="button" :title="`Use this swatch (${toolSaid[other.made_with?.tool ?? 'pad']})`" :aria-label="`Use swatch ${i + 2}`" @click="useSwatch(i)">
+          <span :style="{ backgroundColor: ink.others[i] }"></span>{{ toolSaid[other.made_with?.tool ?? 'pad'] }}
+        </button>
+        <button type="button" class="drop" :aria-label="`Drop swatch ${i + 2}`" @click="dropSwatch(i)">×</button>
+      </span>
+      <button type="button" class="plain" @click="keepSwatch">Keep this swatch, add another</button>
+    </div>
+
     <details>
       <summary>What the craft table says of it</summary>
       <OverridesEditor
@@ -206,8 +256,8 @@ function tested(formula: Formula): void {
     <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" maxlength="4000" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
 
     <footer v-if="ink">
-      <ElButton type="primary" @click="lay(0)">Lay it first</ElButton>
-      <ElButton @click="lay(1)">Lay it second</ElButton>
+      <ElButton type="primary" @click="lay(0)">Lay first</ElButton>
+      <ElButton @click="lay(1)">Lay second</ElButton>
       <ElButton @click="copy">Copy</ElButton>
       <ElButton @click="remove">Delete</ElButton>
     </footer>
@@ -222,6 +272,7 @@ function tested(formula: Formula): void {
 <style scoped>
 .editor {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   align-content: start;
   gap: 10px;
 }
@@ -237,7 +288,6 @@ footer {
   position: sticky;
   z-index: 2;
   bottom: -10px;
-  flex-wrap: nowrap;
   justify-content: flex-start;
   padding: 8px 0;
   background: var(--slip);
@@ -245,7 +295,10 @@ footer {
 footer :deep(.el-button) {
   min-height: 42px;
   margin: 0;
-  padding-inline: 12px;
+  padding-inline: 10px;
+}
+.pair :deep(.el-input-number) {
+  width: 100%;
 }
 h2 {
   margin: 0;
@@ -260,7 +313,7 @@ h3 {
 }
 .pair {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px;
   align-items: start;
 }
@@ -293,6 +346,35 @@ h3 {
   color: inherit;
   font: inherit;
   font-size: 16px;
+}
+.swatches {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.other {
+  display: flex;
+}
+.other button {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 40px;
+  padding: 0 8px 0 4px;
+  border: 1px solid var(--line);
+  border-radius: 4px 0 0 4px;
+  background: none;
+  font-size: 15px;
+  cursor: pointer;
+}
+.other span {
+  width: 34px;
+  height: 28px;
+}
+.other .drop {
+  padding: 0 9px;
+  border-left: 0;
+  border-radius: 0 4px 4px 0;
 }
 .ticks {
   display: grid;

@@ -99,6 +99,6 @@ small {
   color: var(--text-soft);
 }
 td :deep(.el-input) {
-  width: 74px;
+  width: 66px;
 }
 </style>
