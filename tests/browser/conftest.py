@@ -26,14 +26,19 @@ def address(tmp_path: Path) -> Iterator[str]:
 
 
 @pytest.fixture
-def page(browser: Browser, address: str) -> Iterator[Page]:
-    """The first page at 1280x800; fails the test on any console error or foreign request."""
+def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """The first page at 1280x800; fails the test on any console error or foreign request.
+
+    What a test marked `refused` asks for, the service refuses, and Chromium logs that.
+    """
+    refused = request.node.get_closest_marker("refused") is not None
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     problems: list[str] = []
 
     def heard(message: ConsoleMessage) -> None:
         # A conflict is an answer that one test asks for; Chromium logs it all the same.
-        if message.type in ("error", "warning") and "409 (Conflict)" not in message.text:
+        expected = "409 (Conflict)" in message.text or (refused and "422 (" in message.text)
+        if message.type in ("error", "warning") and not expected:
             problems.append(message.text)
 
     page.on("console", heard)

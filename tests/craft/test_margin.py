@@ -9,10 +9,13 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import predict
+from wempa.craft.margin import sources
+from wempa.craft.predict import predict, set_up, used_inks
+from wempa.craft.resolve import Batch, resolve
 from wempa.craft.words import Formula, Known, Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
+from wempa.optics.stack import reflect
 
 WHITE = Card(Colour(hex="#f8f7f4"), takeup=0.67)
 # The model's own error cannot be simulated with the model: here it is perfect.
@@ -106,3 +109,43 @@ def test_the_chance_of_mud_is_about_how_often_it_is_mud() -> None:
         line = float(np.quantile(muds, share))
         chance = predict(replace(job, mud_line=line)).verdict.mud_chance
         assert abs(chance - (1 - share)) < 0.2
+
+
+def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
+    """The rows behind a margin are what `predict` says of an ink dosed or coloured otherwise."""
+    job = a_job(Known.LID, (Formula.DYE, Formula.HYBRID), Over.WET)
+    bench = set_up(job, used_inks(job))
+    table = constants.values(job.constants)
+    row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
+    doubts = sources(row, bench.inks, bench.card, table, 6)
+    batch = Batch()
+    base = batch.add(row, 0)[0]
+    seen = cm.lab(reflect(batch.stacks(base, doubts.moved), bench.palette))
+    np.testing.assert_allclose(seen[base], predict(job).colour.lab, atol=1e-9)
+    # The first two rows: the first ink with more and with less of it behind its swatch.
+    factor = np.exp(np.hypot(bench.inks[0].dose_doubt, np.log(table["margin.hand"]) * bench.inks[0].hand))
+    for found, by in zip(seen[1:3], (factor, 1 / factor), strict=True):
+        laid = (replace(job.stack[0], dose=1.0 * by), job.stack[1])  # type: ignore[type-var]
+        moved = resolve(laid, bench.lookup(), bench.card.ground, table)[-1].dry
+        # What the second wet lay-down accepts follows from the first; here only the first is moved.
+        for mine, theirs in zip(moved.parts[1:], row.parts[1:], strict=True):
+            mine.dose, mine.held = theirs.dose, theirs.held
+        other = Batch()
+        place = other.add(moved, 0)[0]
+        still = sources(moved, bench.inks, bench.card, table, 6)
+        alone = cm.lab(reflect(other.stacks(place, still.moved), bench.palette))[place]
+        np.testing.assert_allclose(found, alone, atol=1e-6)
+
+
+def test_layers_that_a_doubt_leaves_alone_are_not_made_anew() -> None:
+    job = a_job(Known.READER, (Formula.DYE, Formula.PIGMENT), Over.DRY)
+    bench = set_up(job, used_inks(job))
+    table = constants.values()
+    row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
+    moved = sources(row, bench.inks, bench.card, table, 6).moved
+    assert moved.layer.shape[1] == 2
+    # Every doubt but the card's moves one of the two layers and leaves the other.
+    changed = (moved.layer >= 2).sum(axis=1)
+    assert set(changed.tolist()) <= {0, 1}
+    assert (changed == 0).sum() == 3
+    assert len(moved.origin) == changed.sum()

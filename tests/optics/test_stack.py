@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
@@ -14,7 +15,7 @@ from wempa.craft.predict import Prediction, predict, set_up
 from wempa.craft.words import Formula, Over, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.stack import Layers, Palette, Stacks, lab_on, reflect
+from wempa.optics.stack import Layers, Palette, Stacks, lab_on, reflect, reflect_on
 
 from .test_ink import hexes
 
@@ -134,3 +135,41 @@ def test_order_of_transparent_dyes_matters_only_by_take_up() -> None:
     laid = (LayDown((("a", 1.0),), dose=1.0), LayDown((("b", 1.0),), dose=1.0))
     one, two = predict(Job(card, inks, laid)), predict(Job(card, inks, laid[::-1]))
     assert cm.delta_e(one.colour.lab, two.colour.lab) < 1
+
+
+def test_films_are_kept_and_found_again_by_what_they_are() -> None:
+    """Kept films change no result, also when there are more than are kept and several ask at once."""
+    stacks = random_stacks(60, 3, True, 40)
+    fresh = reflect(stacks, a_palette())
+    palette = a_palette()
+    first = reflect(stacks, palette)
+    held = len(palette.tabulated._place)
+    again = reflect(stacks, palette)
+    np.testing.assert_array_equal(first, fresh)
+    np.testing.assert_array_equal(again, first)
+    assert len(palette.tabulated._place) == held <= 40
+
+    many = [random_stacks(60 + k, 3, True, 300) for k in range(12)]
+    with ThreadPoolExecutor(4) as pool:
+        together = list(pool.map(lambda one: reflect(one, palette), many * 2))
+    for one, found in zip(many * 2, together, strict=True):
+        np.testing.assert_allclose(found, reflect(one, a_palette()), rtol=1e-12)
+    assert len(palette.tabulated._place) <= palette.tabulated._MOST
+
+
+def test_more_layers_than_are_kept_are_worked_out_all_the_same() -> None:
+    stacks, palette = random_stacks(1900, 2, False, 1800), a_palette()
+    found = reflect(stacks, palette)
+    for row in range(0, 1900, 190):
+        alone = reflect(stacks.take(slice(row, row + 1)), a_palette())
+        np.testing.assert_allclose(found[row], alone[0], rtol=1e-10)
+
+
+def test_several_cards_at_once_are_one_by_one() -> None:
+    palette = a_palette()
+    for count, layers in ((50, 30), (2500, 30)):
+        stacks = random_stacks(count, 2, False, layers)
+        other = 1 - stacks.card
+        both = reflect_on(stacks, palette, [stacks.card, other])
+        np.testing.assert_allclose(both[0], reflect(stacks, palette), rtol=1e-12)
+        np.testing.assert_allclose(both[1], reflect(replace(stacks, card=other), palette), rtol=1e-12)

@@ -8,6 +8,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +16,7 @@ import pytest
 
 from wempa.demo.penny_halt import CARDS, INKS, fill, is_demo
 from wempa.store import Conflict, NotFound, StoreError, Workspace
-from wempa.store.workspace import migrations
+from wempa.store.workspace import MAX_PHOTOS, migrations
 
 
 def an_ink(name: str = "Tea Urn") -> dict[str, Any]:
@@ -135,6 +136,7 @@ def test_foreign_damaged_and_newer_files_are_refused_and_left_alone(tmp_path: Pa
 
 WRITER = """
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 from wempa.store import Workspace
 w = Workspace(Path(sys.argv[1]))
@@ -164,3 +166,76 @@ def test_the_file_survives_a_kill_at_any_moment(tmp_path: Path, after: float) ->
     assert len(inks) % 2 == 0
     assert len(workspace.history(100_000)) == len(inks) + 1
     workspace.write("ink", an_ink(), what="Goes on")
+
+
+def test_a_file_of_the_first_version_is_brought_up_to_date_with_all_it_holds(tmp_path: Path) -> None:
+    path = tmp_path / "old.wempa"
+    old = sqlite3.connect(path)
+    old.executescript(migrations()[0])
+    old.execute("PRAGMA application_id = 0x57454D50")
+    old.execute("PRAGMA user_version = 1")
+    old.execute("INSERT INTO ink VALUES (7, 3, 'Sea Wall', 'Ballast', 'hybrid', '{\"swatch\": {}}')")
+    old.execute("INSERT INTO card VALUES (2, 4, 'Snow', 'smooth', '{}')")
+    old.commit()
+    old.close()
+    workspace = Workspace(path)
+    assert workspace.version() == len(migrations()) >= 2
+    assert workspace.read("ink", 7)["details"] == {}
+    assert workspace.read("card", 2)["name"] == "Snow"
+    assert workspace.read_all("tool") == workspace.read_all("range") == []
+    workspace.close()
+    Workspace(path).close()
+
+
+def a_tool(name: str) -> dict[str, Any]:
+    return {"name": name, "tool": "foam", "details": {"worn": True}}
+
+
+def test_every_kind_of_item_is_stored_and_undone(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "w.wempa")
+    tool = workspace.write("tool", a_tool("Foam"), what="Make a tool")
+    workspace.write("range", {"name": "Ballast", "details": {"constants": {"lift": 0.2}}}, what="Make a range")
+    assert workspace.read("tool", tool["id"])["details"] == {"worn": True}
+    with pytest.raises(StoreError, match="already one of that name"):
+        workspace.write("range", {"name": "Ballast", "details": {}}, what="Again")
+    workspace.undo()
+    assert workspace.read_all("range") == []
+    workspace.undo()
+    assert workspace.read_all("tool") == []
+    workspace.redo()
+    assert workspace.read("tool", tool["id"])["name"] == "Foam"
+
+
+def test_items_made_together_may_refer_to_each_other_and_come_or_go_together(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "w.wempa")
+    card = {"name": "Snow", "surface": "smooth", "body": {}}
+
+    def overlap(stored: Sequence[dict[str, Any]]) -> dict[str, Any]:
+        return {"name": "On it", "card_id": stored[0]["id"], "settings": {}, "stack": []}
+
+    made = workspace.write_many([("card", None, card, None), ("overlap", None, overlap, None)], what="Both")
+    assert workspace.read("overlap", made[1]["id"])["card_id"] == made[0]["id"]
+    with pytest.raises(StoreError, match="Snow is used by “On it”"):
+        workspace.write("card", None, item_id=made[0]["id"], what="Delete")
+    workspace.undo()
+    assert workspace.read_all("card") == workspace.read_all("overlap") == []
+
+    def broken(stored: Sequence[dict[str, Any]]) -> dict[str, Any]:
+        return {"name": "x", "card_id": 99, "settings": {}, "stack": []}
+
+    with pytest.raises(StoreError):
+        workspace.write_many([("card", None, card, None), ("overlap", None, broken, None)], what="Both")
+    assert workspace.read_all("card") == []
+
+
+def test_photos_are_kept_once_by_content_and_the_newest_only(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "w.wempa")
+    first = workspace.keep_photo(b"first", 4, 3)
+    assert workspace.keep_photo(b"first", 4, 3) == first
+    assert workspace.photo(first) == b"first"
+    for n in range(MAX_PHOTOS):
+        workspace.keep_photo(f"photo {n}".encode(), 4, 3)
+    with pytest.raises(NotFound, match="load it again"):
+        workspace.photo(first)
+    # The journal knows nothing of photos.
+    assert workspace.history() == []

@@ -48,7 +48,7 @@ async function apply(): Promise<void> {
         A table of inks (CSV: name, range, formula, hex or lab_l, lab_a, lab_b …) or a workspace that Wempa wrote (JSON).
         Nothing is stored before you have seen what would change.
       </p>
-      <label class="load">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json" @change="look" /></label>
+      <label class="pick-file">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json" @change="look" /></label>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <template v-if="preview">
         <p class="sum" role="status">
@@ -89,24 +89,6 @@ async function apply(): Promise<void> {
 }
 p {
   margin: 0;
-}
-.load {
-  min-height: 44px;
-  padding: 0 18px;
-  border: 1px solid var(--text);
-  border-radius: 4px;
-  background: var(--raised);
-  line-height: 42px;
-  cursor: pointer;
-}
-.load:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
-}
-.load input {
-  position: absolute;
-  width: 1px;
-  opacity: 0;
 }
 .trouble {
   padding: 8px 12px;

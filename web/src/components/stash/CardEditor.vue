@@ -1,22 +1,21 @@
 <script setup lang="ts">
 /** One cardstock, opened. Sizes are kept in millimetres and said in both. */
 import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { CardItem, StashCard } from '../../api'
 import { readColour } from '../../colour'
-import { useStash } from '../../composables/useStash'
+import { useDraft } from '../../composables/useDraft'
 import { basisWords, surfaceWords, type Basis, type Surface } from '../../generated/words'
 import { basisSaid, choices, surfaceSaid } from '../../words'
 import FieldRow from './FieldRow.vue'
+import TypedInput from './TypedInput.vue'
 
 const { card } = defineProps<{ card: StashCard | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
-const { change } = useStash()
 
 const blank = (): CardItem => ({ name: '', card: { colour: { hex: '#f8f7f4' }, surface: 'smooth', constants: {} }, notes: '' })
-const draft = ref<CardItem>(blank())
-watch(() => card, (now) => (draft.value = now ? JSON.parse(JSON.stringify(now.item)) : blank()), { immediate: true })
+const { draft, keep, put, make, remove } = useDraft('card', () => card, blank)
 
 const units = [{ value: 'gsm', label: 'g/m²' }, ...choices(basisWords, basisSaid).map((b) => ({ value: b.value as string, label: `lb ${b.label}` }))]
 const unit = computed(() => (draft.value.weight?.unit === 'lb' ? (draft.value.weight.basis ?? 'cover') : 'gsm'))
@@ -24,16 +23,6 @@ const inch = (mm: number): string => `${Math.round((mm / 25.4) * 100) / 100} in`
 const colourText = computed(() => draft.value.card.colour.hex ?? draft.value.card.colour.lab?.join(' ') ?? '')
 const unread = ref('')
 
-async function keep(): Promise<void> {
-  if (card && JSON.stringify(draft.value) !== JSON.stringify(card.item))
-    await change(`Change ${draft.value.name}`, [
-      { kind: 'card', id: card.id, revision: card.revision, item: JSON.parse(JSON.stringify(draft.value)) },
-    ])
-}
-function put(part: Partial<CardItem>): void {
-  draft.value = { ...draft.value, ...part }
-  void keep()
-}
 const putCard = (part: Partial<CardItem['card']>): void => put({ card: { ...draft.value.card, ...part } })
 
 function setColour(text: string): void {
@@ -52,12 +41,12 @@ const share = (text: string): number | null => {
   const value = Number(text.trim().replace(',', '.'))
   return text.trim() && Number.isFinite(value) ? value : null
 }
-async function make(): Promise<void> {
-  const item = JSON.parse(JSON.stringify(draft.value))
-  if (await change(`Add ${item.name}`, [{ kind: 'card', item }])) emit('made', item.name)
+async function add(): Promise<void> {
+  const name = await make()
+  if (name) emit('made', name)
 }
-async function remove(): Promise<void> {
-  if (card && (await change(`Delete ${card.name}`, [{ kind: 'card', id: card.id, revision: card.revision }]))) emit('close')
+async function away(): Promise<void> {
+  if (await remove()) emit('close')
 }
 </script>
 
@@ -69,8 +58,8 @@ async function remove(): Promise<void> {
     </header>
     <span class="swatch" :style="{ backgroundColor: card?.hex ?? draft.card.colour.hex ?? 'transparent' }"></span>
     <div class="pair">
-      <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep" /></FieldRow>
-      <FieldRow label="Colour, hex or Lab"><ElInput :model-value="colourText" @change="setColour" /></FieldRow>
+      <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep()" /></FieldRow>
+      <FieldRow label="Colour, hex or Lab"><TypedInput :value="colourText" @typed="setColour" /></FieldRow>
     </div>
     <p v-if="unread" class="unread" role="alert">{{ unread }}</p>
     <div class="pair">
@@ -96,23 +85,23 @@ async function remove(): Promise<void> {
     <details>
       <summary>Texture, absorbency, floor and take-up</summary>
       <div class="pair">
-        <FieldRow label="Texture, 0–1"><ElInput :model-value="String(draft.card.texture ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ texture: share(t) })" /></FieldRow>
-        <FieldRow label="Absorbency, 0–1"><ElInput :model-value="String(draft.card.absorbency ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ absorbency: share(t) })" /></FieldRow>
-        <FieldRow label="Floor, 0–1" hint="the darkest it gets"><ElInput :model-value="String(draft.card.floor ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ floor: share(t) })" /></FieldRow>
-        <FieldRow label="Take-up, 0–1.2" hint="what it takes where it is inked"><ElInput :model-value="String(draft.card.takeup ?? '')" placeholder="by its surface" @change="(t: string) => putCard({ takeup: share(t) })" /></FieldRow>
+        <FieldRow label="Texture, 0–1"><TypedInput :value="String(draft.card.texture ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ texture: share(t) })" /></FieldRow>
+        <FieldRow label="Absorbency, 0–1"><TypedInput :value="String(draft.card.absorbency ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ absorbency: share(t) })" /></FieldRow>
+        <FieldRow label="Floor, 0–1" hint="the darkest it gets"><TypedInput :value="String(draft.card.floor ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ floor: share(t) })" /></FieldRow>
+        <FieldRow label="Take-up, 0–1.2" hint="what it takes where it is inked"><TypedInput :value="String(draft.card.takeup ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ takeup: share(t) })" /></FieldRow>
         <FieldRow label="Specks, 1–4" hint="Yule–Nielsen n: how far light spreads in the card">
-          <ElInput
-            :model-value="String(draft.card.constants['n'] ?? '')"
+          <TypedInput
+            :value="String(draft.card.constants['n'] ?? '')"
             placeholder="by its surface"
-            @change="(t: string) => putCard({ constants: share(t) === null ? {} : { n: share(t) ?? 2 } })"
+            @typed="(t: string) => putCard({ constants: share(t) === null ? {} : { n: share(t) ?? 2 } })"
           />
         </FieldRow>
       </div>
     </details>
-    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep" /></FieldRow>
+    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
     <footer>
-      <ElButton v-if="card" @click="remove">Delete</ElButton>
-      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="make">Put it in the stash</ElButton>
+      <ElButton v-if="card" @click="away">Delete</ElButton>
+      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="add">Put it in the stash</ElButton>
     </footer>
   </section>
 </template>

@@ -90,7 +90,7 @@ function takeReading(reading: Reading): void {
     <p v-if="unread" class="unread" role="alert">{{ unread }}</p>
     <div class="ways">
       <button type="button" @click="photo = true">Off a photo</button>
-      <label class="file">Measured file<input type="file" accept=".txt,.csv,.cgats,.ti3" @change="readFile" /></label>
+      <label class="pick-file">Measured file<input type="file" accept=".txt,.csv,.cgats,.ti3" @change="readFile" /></label>
       <button type="button" title="The simulated hand-held reader" @click="readReader">Reader</button>
     </div>
     <div v-if="measured.length" class="measured" role="group" aria-label="Measured colours">
@@ -140,15 +140,6 @@ function takeReading(reading: Reading): void {
   font-size: 16px;
   line-height: 38px;
   cursor: pointer;
-}
-.file:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
-}
-.file input {
-  position: absolute;
-  width: 1px;
-  opacity: 0;
 }
 .measured {
   display: grid;

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** One ink, opened: everything its owner keeps about it. Changes are stored as they are made. */
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
-import { useSessionStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { GivenColour, InkItem, StashInk } from '../../api'
 import { useDesk } from '../../composables/useDesk'
+import { useDraft } from '../../composables/useDraft'
 import { useStash } from '../../composables/useStash'
 import {
   formulaWords, loadWords, padKindWords, padStateWords, placeWords, standingWords, toolWords,
@@ -17,6 +17,7 @@ import ColourEntry from './ColourEntry.vue'
 import FieldRow from './FieldRow.vue'
 import HomeTest from './HomeTest.vue'
 import OverridesEditor from './OverridesEditor.vue'
+import TypedInput from './TypedInput.vue'
 
 const { ink } = defineProps<{ ink: StashInk | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
@@ -27,16 +28,7 @@ const blank = (): InkItem => ({
   name: '', range: '', formula: 'unknown', ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
   standing: 'owned', refill: false, discontinued: false, other_swatches: [], notes: '',
 })
-// What is typed for a new ink is still there after a reload.
-const kept = useSessionStorage<InkItem>('wempa-new-ink', blank())
-const draft = ref<InkItem>(blank())
-watch(
-  () => ink,
-  (now) => {
-    draft.value = structuredClone(now ? JSON.parse(JSON.stringify(now.item)) : JSON.parse(JSON.stringify(kept.value)))
-  },
-  { immediate: true },
-)
+const { draft, keep, put, make, remove } = useDraft('ink', () => ink, blank)
 const testing = ref(false)
 const swatch = computed(() => draft.value.ink.swatch)
 const hasColour = computed(() => Boolean(swatch.value.colour.hex ?? swatch.value.colour.lab ?? swatch.value.colour.spectrum))
@@ -62,26 +54,8 @@ const onCard = computed(() => {
   return cards.value.find((card) => JSON.stringify(card.item.card) === JSON.stringify(on))?.id ?? 0
 })
 
-async function keep(what = 'Change'): Promise<void> {
-  const item = JSON.parse(JSON.stringify(draft.value)) as InkItem
-  item.ink.formula = item.formula
-  if (!ink) {
-    kept.value = item
-    return
-  }
-  if (JSON.stringify(item) === JSON.stringify(ink.item)) return
-  await change(`${what} ${item.name || ink.name}`, [{ kind: 'ink', id: ink.id, revision: ink.revision, item }])
-}
-
-/** Change one thing and store it. */
-function put<K extends keyof InkItem>(key: K, value: InkItem[K]): void {
-  draft.value = { ...draft.value, [key]: value }
-  void keep()
-}
-
 function putInk(part: Partial<InkItem['ink']>): void {
-  draft.value = { ...draft.value, ink: { ...draft.value.ink, ...part } }
-  void keep()
+  put({ ink: { ...draft.value.ink, ...part } })
 }
 
 function setColour(given: { colour: GivenColour; known: Known; spread: number | null }): void {
@@ -107,26 +81,21 @@ function setDark(id: number, text: string): void {
 
 /** Keep the swatch that is used now among the others, so that another can be entered. */
 function keepSwatch(): void {
-  put('other_swatches', [...draft.value.other_swatches, swatch.value])
+  put({ other_swatches: [...draft.value.other_swatches, swatch.value] })
 }
 function useSwatch(i: number): void {
   const other = draft.value.other_swatches[i]
   if (!other) return
   const others = draft.value.other_swatches.filter((_, k) => k !== i)
-  draft.value = { ...draft.value, other_swatches: [...others, swatch.value], ink: { ...draft.value.ink, swatch: other } }
-  void keep('Use another swatch of')
+  put({ other_swatches: [...others, swatch.value], ink: { ...draft.value.ink, swatch: other } }, 'Use another swatch of')
 }
 function dropSwatch(i: number): void {
-  put('other_swatches', draft.value.other_swatches.filter((_, k) => k !== i))
+  put({ other_swatches: draft.value.other_swatches.filter((_, k) => k !== i) })
 }
 
-async function make(): Promise<void> {
-  const item = JSON.parse(JSON.stringify(draft.value)) as InkItem
-  item.ink.formula = item.formula
-  if (await change(`Add ${item.name}`, [{ kind: 'ink', item }])) {
-    kept.value = blank()
-    emit('made', item.name)
-  }
+async function add(): Promise<void> {
+  const name = await make()
+  if (name) emit('made', name)
 }
 
 async function copy(): Promise<void> {
@@ -135,8 +104,8 @@ async function copy(): Promise<void> {
   if (await change(`Copy ${ink.name}`, [{ kind: 'ink', item: { ...ink.item, name } }])) emit('made', name)
 }
 
-async function remove(): Promise<void> {
-  if (ink && (await change(`Delete ${ink.name}`, [{ kind: 'ink', id: ink.id, revision: ink.revision }]))) emit('close')
+async function away(): Promise<void> {
+  if (await remove()) emit('close')
 }
 
 async function lay(order: 0 | 1): Promise<void> {
@@ -148,7 +117,7 @@ async function lay(order: 0 | 1): Promise<void> {
 
 function tested(formula: Formula): void {
   testing.value = false
-  put('formula', formula)
+  put({ formula })
 }
 </script>
 
@@ -177,33 +146,33 @@ function tested(formula: Formula): void {
     </div>
     <div class="pair">
       <FieldRow label="Formula">
-        <ElSelect :model-value="draft.formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula" @update:model-value="(v: Formula) => put('formula', v)" />
+        <ElSelect :model-value="draft.formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula" @update:model-value="(v: Formula) => put({ formula: v })" />
       </FieldRow>
       <button type="button" class="beside" @click="testing = true">Home test, 2 minutes</button>
     </div>
     <div class="pair">
       <FieldRow label="On the shelf">
-        <ElSelect :model-value="draft.standing" :options="choices(standingWords, standingSaid)" aria-label="On the shelf" @update:model-value="(v) => put('standing', v)" />
+        <ElSelect :model-value="draft.standing" :options="choices(standingWords, standingSaid)" aria-label="On the shelf" @update:model-value="(v) => put({ standing: v })" />
       </FieldRow>
       <FieldRow label="Place in its set">
-        <ElSelect :model-value="draft.place ?? undefined" clearable placeholder="none" :options="choices(placeWords, placeSaid)" aria-label="Place in its set" @update:model-value="(v) => put('place', v ?? null)" />
+        <ElSelect :model-value="draft.place ?? undefined" clearable placeholder="none" :options="choices(placeWords, placeSaid)" aria-label="Place in its set" @update:model-value="(v) => put({ place: v ?? null })" />
       </FieldRow>
     </div>
 
     <h3>Pad</h3>
     <div class="pair">
       <FieldRow label="Kind">
-        <ElSelect :model-value="draft.pad_kind ?? undefined" clearable placeholder="not known" :options="choices(padKindWords, padKindSaid)" aria-label="Kind of pad" @update:model-value="(v) => put('pad_kind', v ?? null)" />
+        <ElSelect :model-value="draft.pad_kind ?? undefined" clearable placeholder="not known" :options="choices(padKindWords, padKindSaid)" aria-label="Kind of pad" @update:model-value="(v) => put({ pad_kind: v ?? null })" />
       </FieldRow>
       <FieldRow label="Last re-inked">
-        <input class="date" type="date" :value="draft.re_inked ?? ''" @change="(e) => put('re_inked', (e.target as HTMLInputElement).value || null)" />
+        <input class="date" type="date" :value="draft.re_inked ?? ''" @change="(e) => put({ re_inked: (e.target as HTMLInputElement).value || null })" />
       </FieldRow>
       <FieldRow label="Condition" :hint="ink?.pad && !draft.pad ? `by its date: ${padSaid[ink.pad]}, load ${loadSaid[ink.load]}` : ''">
-        <ElSelect :model-value="draft.pad ?? undefined" clearable placeholder="by its date" :options="choices(padStateWords, padSaid)" aria-label="Condition of the pad" @update:model-value="(v) => put('pad', v ?? null)" />
+        <ElSelect :model-value="draft.pad ?? undefined" clearable placeholder="by its date" :options="choices(padStateWords, padSaid)" aria-label="Condition of the pad" @update:model-value="(v) => put({ pad: v ?? null })" />
       </FieldRow>
       <div class="ticks">
-        <ElCheckbox :model-value="draft.refill" @update:model-value="(v) => put('refill', Boolean(v))">Refill at hand</ElCheckbox>
-        <ElCheckbox :model-value="draft.discontinued" @update:model-value="(v) => put('discontinued', Boolean(v))">No longer sold</ElCheckbox>
+        <ElCheckbox :model-value="draft.refill" @update:model-value="(v) => put({ refill: Boolean(v) })">Refill at hand</ElCheckbox>
+        <ElCheckbox :model-value="draft.discontinued" @update:model-value="(v) => put({ discontinued: Boolean(v) })">No longer sold</ElCheckbox>
       </div>
     </div>
 
@@ -228,7 +197,7 @@ function tested(formula: Formula): void {
         <ElSelect :model-value="onDarkCard" :options="darkCards" aria-label="Dark card of the second swatch" @update:model-value="(id: number) => setDark(id, darkText)" />
       </FieldRow>
       <FieldRow v-if="swatch.on_dark" label="Its colour there, hex or Lab">
-        <ElInput :model-value="darkText" @change="(text: string) => setDark(onDarkCard, text)" />
+        <TypedInput :value="darkText" @typed="(text: string) => setDark(onDarkCard, text)" />
       </FieldRow>
     </div>
     <div v-if="ink" class="swatches" role="group" aria-label="Other swatches">
@@ -259,50 +228,29 @@ function tested(formula: Formula): void {
       <ElButton type="primary" @click="lay(0)">Lay first</ElButton>
       <ElButton @click="lay(1)">Lay second</ElButton>
       <ElButton @click="copy">Copy</ElButton>
-      <ElButton @click="remove">Delete</ElButton>
+      <ElButton @click="away">Delete</ElButton>
     </footer>
     <footer v-else>
-      <ElButton type="primary" size="large" :disabled="!draft.name.trim() || !hasColour" @click="make">Put it on the shelf</ElButton>
+      <ElButton type="primary" size="large" :disabled="!draft.name.trim() || !hasColour" @click="add">Put it on the shelf</ElButton>
       <p v-if="!draft.name.trim() || !hasColour" class="wants">It wants a name and a colour.</p>
     </footer>
     <HomeTest v-if="testing" :name="draft.name || 'this ink'" @close="testing = false" @take="tested" />
   </section>
 </template>
 
+<style scoped src="./editor.css"></style>
 <style scoped>
-.editor {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  align-content: start;
-  gap: 10px;
-}
-header,
-footer {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  justify-content: space-between;
-  gap: 6px;
-}
 footer {
   position: sticky;
   z-index: 2;
   bottom: -10px;
-  justify-content: flex-start;
+  flex-wrap: wrap;
   padding: 8px 0;
   background: var(--slip);
 }
 footer :deep(.el-button) {
-  min-height: 42px;
   margin: 0;
   padding-inline: 10px;
-}
-.pair :deep(.el-input-number) {
-  width: 100%;
-}
-h2 {
-  margin: 0;
-  font: 620 25px/1.15 var(--colour-names);
 }
 h2 small {
   font: 400 17px/1 var(--body);
@@ -311,17 +259,8 @@ h3 {
   margin: 4px 0 -4px;
   font-size: 16px;
 }
-.pair {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 8px;
-  align-items: start;
-}
 .beside {
   align-self: end;
-}
-.beside,
-.plain {
   min-height: 40px;
   padding: 0 10px;
   border: 1px solid var(--line);
@@ -329,23 +268,6 @@ h3 {
   background: var(--raised);
   font-size: 16px;
   cursor: pointer;
-}
-.plain {
-  border-color: transparent;
-  background: none;
-}
-.plain:hover {
-  border-color: var(--line);
-}
-.date {
-  min-height: 40px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--raised);
-  color: inherit;
-  font: inherit;
-  font-size: 16px;
 }
 .swatches {
   display: flex;
@@ -382,10 +304,6 @@ h3 {
 .ticks :deep(.el-checkbox) {
   height: 30px;
   font-size: 16px;
-}
-summary {
-  min-height: 34px;
-  cursor: pointer;
 }
 .wants {
   margin: 0;

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Numbers of the craft table, this ink's or its whole range's own; empty takes the formula's. */
-import { ElInput } from 'element-plus'
 import { computed } from 'vue'
 
 import { useStash } from '../../composables/useStash'
 import { FORMULA_TABLE, type Formula } from '../../generated/words'
+import TypedInput from './TypedInput.vue'
 
 type Row = { id: number; revision: number; item: { name: string; constants: Record<string, number>; notes: string } }
 const { formula, hiding, constants, range, rangeRow } = defineProps<{
@@ -60,18 +60,18 @@ function whole(column: string, text: string): void {
         <td>{{ row.column.replace('_', ' ') }}<small>{{ row.unit }}</small></td>
         <td>{{ Math.round((row.usual ?? 0) * 1000) / 1000 }}</td>
         <td>
-          <ElInput
-            :model-value="String((row.column === 'hiding' ? hiding : constants[row.column]) ?? '')"
+          <TypedInput
+            :value="String((row.column === 'hiding' ? hiding : constants[row.column]) ?? '')"
             :aria-label="`${row.column} of this ink`"
-            @change="(text: string) => own(row.column, text)"
+            @typed="(text: string) => own(row.column, text)"
           />
         </td>
         <td>
-          <ElInput
-            :model-value="String(rangeRow?.item.constants[row.column] ?? '')"
+          <TypedInput
+            :value="String(rangeRow?.item.constants[row.column] ?? '')"
             :disabled="!range"
             :aria-label="`${row.column} of the range`"
-            @change="(text: string) => whole(row.column, text)"
+            @typed="(text: string) => whole(row.column, text)"
           />
         </td>
       </tr>

@@ -272,7 +272,7 @@ async function putAll(): Promise<void> {
       <div>
         <h3>A photo of your own</h3>
         <p>Swatches on card with bare white card beside them, evenly lit, from straight above. JPEG or PNG, up to 25 MB.</p>
-        <label class="load">Choose a photo<input type="file" accept="image/jpeg,image/png" @change="load" /></label>
+        <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png" @change="load" /></label>
         <p class="soft">Best on the printed swatch sheet: Wempa finds its squares by itself.</p>
       </div>
       <div>
@@ -420,24 +420,6 @@ async function putAll(): Promise<void> {
 .begin h3,
 .begin p {
   margin: 0;
-}
-.load {
-  min-height: 48px;
-  padding: 0 18px;
-  border-radius: 4px;
-  background: var(--strong);
-  color: var(--on-strong);
-  line-height: 48px;
-  cursor: pointer;
-}
-.load:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
-}
-.load input {
-  position: absolute;
-  width: 1px;
-  opacity: 0;
 }
 .soft {
   color: var(--text-soft);

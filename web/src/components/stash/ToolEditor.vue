@@ -1,38 +1,25 @@
 <script setup lang="ts">
 /** One brush, foam or other tool, opened. */
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
-import { ref, watch } from 'vue'
 
 import type { StashTool, ToolItem } from '../../api'
-import { useStash } from '../../composables/useStash'
+import { useDraft } from '../../composables/useDraft'
 import { familyWords, toolSetWords, toolWords } from '../../generated/words'
 import { choices, familySaid, toolSaid, toolSetSaid } from '../../words'
 import FieldRow from './FieldRow.vue'
 
 const { tool } = defineProps<{ tool: StashTool | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
-const { change } = useStash()
 
 const blank = (): ToolItem => ({ name: '', tool: 'brush', worn: false, notes: '' })
-const draft = ref<ToolItem>(blank())
-watch(() => tool, (now) => (draft.value = now ? JSON.parse(JSON.stringify(now.item)) : blank()), { immediate: true })
+const { draft, keep, put, make, remove } = useDraft('tool', () => tool, blank)
 
-async function keep(): Promise<void> {
-  if (tool && JSON.stringify(draft.value) !== JSON.stringify(tool.item))
-    await change(`Change ${draft.value.name}`, [
-      { kind: 'tool', id: tool.id, revision: tool.revision, item: JSON.parse(JSON.stringify(draft.value)) },
-    ])
+async function add(): Promise<void> {
+  const name = await make()
+  if (name) emit('made', name)
 }
-function put(part: Partial<ToolItem>): void {
-  draft.value = { ...draft.value, ...part }
-  void keep()
-}
-async function make(): Promise<void> {
-  const item = JSON.parse(JSON.stringify(draft.value))
-  if (await change(`Add ${item.name}`, [{ kind: 'tool', item }])) emit('made', item.name)
-}
-async function remove(): Promise<void> {
-  if (tool && (await change(`Delete ${tool.item.name}`, [{ kind: 'tool', id: tool.id, revision: tool.revision }]))) emit('close')
+async function away(): Promise<void> {
+  if (await remove()) emit('close')
 }
 </script>
 
@@ -42,7 +29,7 @@ async function remove(): Promise<void> {
       <h2>{{ tool?.item.name ?? 'A new tool' }}</h2>
       <button type="button" class="plain" @click="emit('close')">Close</button>
     </header>
-    <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep" /></FieldRow>
+    <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep()" /></FieldRow>
     <div class="pair">
       <FieldRow label="Kind"><ElSelect :model-value="draft.tool" :options="choices(toolWords, toolSaid)" aria-label="Kind of tool" @update:model-value="(v) => put({ tool: v })" /></FieldRow>
       <FieldRow label="Size, mm" :hint="draft.size ? `${Math.round((draft.size / 25.4) * 100) / 100} in` : ''">
@@ -53,10 +40,10 @@ async function remove(): Promise<void> {
       <FieldRow v-if="draft.tool === 'foam'" label="Foam changed on"><input class="date" type="date" :value="draft.foam_changed ?? ''" @change="(e) => put({ foam_changed: (e.target as HTMLInputElement).value || null })" /></FieldRow>
       <ElCheckbox :model-value="draft.worn" @update:model-value="(v) => put({ worn: Boolean(v) })">Worn</ElCheckbox>
     </div>
-    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep" /></FieldRow>
+    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
     <footer>
-      <ElButton v-if="tool" @click="remove">Delete</ElButton>
-      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="make">Put it in the stash</ElButton>
+      <ElButton v-if="tool" @click="away">Delete</ElButton>
+      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="add">Put it in the stash</ElButton>
     </footer>
   </section>
 </template>
