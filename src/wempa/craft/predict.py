@@ -170,10 +170,11 @@ def predict(job: Job) -> Prediction:
     final = steps[-1] if steps else NOTHING
     doubts = margin.sources(final.dry, bench.inks, bench.card, table, VARIANTS)
 
-    # Equal rows are held once: the last step of a dry look is the result itself.
+    # A row is held once: the last step of a dry look is the result itself.
     batch = Batch()
-    base = batch.add(final.dry, _ON_JOB_CARD, _ON_WHITE)
-    alones = [batch.add(alone(final.dry, VARIANTS * i), _ON_JOB_CARD, _ON_WHITE) for i in range(len(bench.inks))]
+    cards = (_ON_JOB_CARD, _ON_WHITE if bench.card_from_white else _ON_JOB_CARD)
+    base = batch.add(final.dry, *cards)
+    alones = [batch.add(alone(final.dry, VARIANTS * i), *cards) for i in range(len(bench.inks))]
     drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)[0]
     looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD)[0] for step in steps]
     known = len(batch)

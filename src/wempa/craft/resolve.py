@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from math import exp, prod
+from math import exp
 
 import numpy as np
 
@@ -241,10 +241,6 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
     )
 
 
-Member = tuple[int, float, float, float]
-"""Ink, dose, scatter and held share of one ink in a layer."""
-
-
 @dataclass(frozen=True, slots=True, eq=False)
 class Moved:
     """Versions of one row of p parts in g layers, d of them, for margins.
@@ -267,67 +263,77 @@ class Moved:
 
 
 class Batch:
-    """Rows gathered for one call of `optics`; equal rows and layers are held once."""
+    """Rows gathered for one call of `optics`; a row is held once, however often it is added."""
 
     def __init__(self) -> None:
-        self._layers: dict[tuple[float, tuple[Member, ...]], int] = {}
-        self._rows: dict[tuple[object, ...], int] = {}
+        self._places: dict[tuple[int, int], int] = {}
         self._kept: list[tuple[Row, list[int], int]] = []
+        # Of each layer its cover, of each member its layer, its place in it, and four numbers.
+        self._covers: list[float] = []
+        self._layer_of: list[int] = []
+        self._place_of: list[int] = []
+        self._numbers: list[tuple[int, float, float, float]] = []
 
     def __len__(self) -> int:
         return len(self._kept)
 
     def add(self, row: Row, *cards: int) -> list[int]:
         """Take in a row on some cards; returns its places in the batch."""
-        layers = self._layers_of(row)
-        places = []
+        layers: list[int] | None = None
+        found = []
         for card in cards:
-            key = (card, row.floor_scale, row.pores, row.vividness, *layers)
-            place = self._rows.setdefault(key, len(self._kept))
-            if place == len(self._kept):
+            place = self._places.get((id(row), card))
+            if place is None:
+                layers = self._layers_of(row) if layers is None else layers
+                place = self._places[id(row), card] = len(self._kept)
                 self._kept.append((row, layers, card))
-            places.append(place)
-        return places
+            found.append(place)
+        return found
 
     def _layers_of(self, row: Row) -> list[int]:
-        """The number of each layer of a row, bottom first."""
-        found, parts, start = [], row.parts, 0
-        while start < len(parts):
-            stop = start + 1
-            while stop < len(parts) and parts[stop].group == parts[start].group:
-                stop += 1
-            mixed = parts[start:stop]
-            cover = mixed[0].cover if len(mixed) == 1 else 1 - prod([1 - part.cover for part in mixed])
-            layer = cover, tuple([(part.ink, part.dose, part.scatter, part.held) for part in mixed])
-            found.append(self._layers.setdefault(layer, len(self._layers)))
-            start = stop
+        """Take in the layers of a row, bottom first; returns their numbers."""
+        found: list[int] = []
+        group, place, bare = -1, 0, 1.0
+        for part in row.parts:
+            if part.group != group:
+                group, place, bare = part.group, 0, 1.0
+                found.append(len(self._covers))
+                self._covers.append(part.cover)
+            bare *= 1 - part.cover
+            if place:
+                self._covers[-1] = 1 - bare
+            self._layer_of.append(found[-1])
+            self._place_of.append(place)
+            self._numbers.append((part.ink, part.dose, part.scatter, part.held))
+            place += 1
         return found
 
     def stacks(self, base: int, moved: Moved) -> Stacks:
         """The batch, and behind it the moved versions of its row `base`."""
         row, own, _ = self._kept[base]
-        known, count, doubts = len(self._layers), len(self._kept), len(moved.cards)
+        known, count, doubts = len(self._covers), len(self._kept), len(moved.cards)
         groups = max([len(layers) for _, layers, _ in self._kept])
-        width = max([len(members) for _, members in self._layers], default=0)
-        flat = [m for _, members in self._layers for m in members + (_NO_MEMBER,) * (width - len(members))]
-        numbers = np.array(flat, dtype=np.float64).reshape(known, width, 4)
-        cover = np.array([cover for cover, _ in self._layers])
+        numbers = np.zeros((known + len(moved.origin), max(self._place_of, default=-1) + 1, 4))
+        numbers[..., 2] = 1
+        cover = np.array(self._covers)
         layer = np.full((count + doubts, groups), -1, dtype=np.intp)
         layer[:count] = [layers + [-1] * (groups - len(layers)) for _, layers, _ in self._kept]
         # Every row lays down inks of the base only.
         inks = list(_totals(row))
         total = np.zeros((count + doubts, max(1, len(inks))))
         if own:
-            total[:count] = [[each.get(ink, 0.0) for ink in inks] for each in (_totals(r) for r, _, _ in self._kept)]
-            total[count:] = np.array([part.dose for part in row.parts]) @ moved.totals
-            origin = np.array(own)
-            made_from = origin[moved.origin]
-            copies, members = numbers[made_from], moved.factors.shape[1]
+            numbers[self._layer_of, self._place_of] = self._numbers
+            made_from = moved.origin + own[0]
+            copies, members = numbers[known:], moved.factors.shape[1]
+            copies[:] = numbers[made_from]
             copies[:, :members, 0] += moved.variants
             copies[:, :members, 1] *= moved.factors
-            numbers = np.concatenate([numbers, copies])
             cover = np.concatenate([cover, cover[made_from]])
-            layer[count:, : len(own)] = np.concatenate([origin, np.arange(known, len(numbers))])[moved.layer]
+            at = np.arange(own[0], own[0] + len(own) + len(copies))
+            at[len(own) :] = np.arange(known, len(numbers))
+            layer[count:, : len(own)] = at[moved.layer]
+            total[:count] = [[each.get(ink, 0.0) for ink in inks] for each in [_totals(r) for r, _, _ in self._kept]]
+            total[count:] = np.array([part.dose for part in row.parts]) @ moved.totals
         card = np.empty(count + doubts, dtype=np.intp)
         card[:count], card[count:] = [card for _, _, card in self._kept], moved.cards
         looks = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
@@ -361,9 +367,6 @@ def _totals(row: Row) -> dict[int, float]:
     for part in row.parts:
         found[part.ink] = found.get(part.ink, 0.0) + part.dose
     return found
-
-
-_NO_MEMBER: Member = (0, 0.0, 1.0, 0.0)
 
 
 def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:
