@@ -258,8 +258,8 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     coloured = dulls(overlaps.card_from_white, table)
     found = mud(tuple(components), tuple(components + shift[:, None]), promise, novel, coloured, table)
     muds = found.mud * apart_from_wanted(tuple(components), _near(overlaps.wanted, base), table)
-    scale = 1 / (_SMOOTH * sqrt(2))
-    return sum([0.5 * (1 + erf((m - line) * scale)) for m in muds.tolist()]) / len(muds)
+    scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
+    return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
 
 
 def _near(wanted: Floats | None, base: Floats) -> Floats | None:

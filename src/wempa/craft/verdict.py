@@ -146,7 +146,12 @@ def clean_between(
 
 def _ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
     """Smooth step from 0 at `start` to 1 at `stop`."""
-    t = xp.minimum(xp.maximum((value - start) / (stop - start), 0.0), 1.0)
+    return _smooth((value - start) * (1 / (stop - start)), xp)
+
+
+def _smooth(t: Value, xp: Any) -> Value:
+    """Smooth step from 0 at 0 to 1 at 1."""
+    t = xp.minimum(xp.maximum(t, 0.0), 1.0)
     return t * t * (3 - 2 * t)
 
 
@@ -211,13 +216,13 @@ def mud(
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
     # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
-    reddish = _ramp(xp.minimum((hue - 5) / 35, (140 - hue) / 28), 0, 1, xp)
+    reddish = _smooth(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
     edge = grey + (most - grey) * reddish
     region = _ramp(xp.sqrt(a * a + b * b), edge, 0.3 * edge, xp)
     light_from, light_to = table["mud.light_from"], table["mud.light_to"]
     dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
-    middle = _ramp(
-        xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), 0, 1, xp
+    middle = _smooth(
+        xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
     )
     same = table["verdict.same"]
     new = _ramp(novel, same * 0.5, same * 1.5, xp)

@@ -153,11 +153,11 @@ def ciede2000(l1: Value, a1: Value, b1: Value, l2: Value, a2: Value, b2: Value, 
     one, two = (a1 + 1j * b1) * c2, (a2 + 1j * b2) * c1
     mean = one + two
     length = abs(mean)
-    if not xp.all(length):
+    if not xp.all(length > _NO_CHROMA):
         # Of exact opposites the paper takes the mean between 90° and 270°; the hue
         # next to a grey has no weight.
         upright = xp.where(b1 == 0, abs(a1), xp.copysign(a1, a1 * b1)) * 1j - abs(b1)
-        mean = xp.where(length == 0, upright + (c1 == 0), mean)
+        mean = xp.where(length <= _NO_CHROMA, upright + (c1 <= _NO_CHROMA), mean)
         length = abs(mean)
     mean = mean / length
     t = 1 + ((((mean * _T[3] + _T[2]) * mean + _T[1]) * mean + _T[0]) * mean).real
@@ -181,6 +181,8 @@ _T = tuple(
     complex(size * np.exp(1j * np.radians(turn))) for size, turn in ((-0.17, -30), (0.24, 0), (0.32, 6), (-0.2, -63))
 )
 _TURN, _SIXTH = 2 * pi, pi / 3
+# Products of chromas below this are rounding: both are grey.
+_NO_CHROMA = 1e-20
 _BLUE, _BLUE_WIDTH = radians(275), degrees(1) / 25
 
 
