@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from wempa.craft import job as core
-from wempa.craft.words import Load, Over
+from wempa.craft.words import Over
 from wempa.optics.grid import START_NM, STEP_NM
 
 _WHITE = core.WHITE
@@ -45,30 +45,34 @@ def ink_json(ink: core.Ink) -> dict[str, Any]:
     """An ink object."""
     swatch = ink.swatch
     made = swatch.made_with
+    # An emission without numbers still says that the ink glows.
+    glow = {} if ink.emission is None else {"emission": _lean(asdict(ink.emission))}
     on: Any = "job" if swatch.card is None else "white" if swatch.card == _WHITE else card_json(swatch.card)
-    return _lean(
-        {
-            "name": ink.name or None,
-            "formula": str(ink.formula),
-            "swatch": _lean(
-                {
-                    "colour": colour_json(swatch.colour),
-                    "card": on,
-                    "on_dark": None
-                    if swatch.on_dark is None
-                    else {"colour": colour_json(swatch.on_dark.colour), "card": card_json(swatch.on_dark.card)},
-                    "made_with": {"tool": str(made.tool), "load": str(made.load), "passes": made.passes},
-                    "known": str(swatch.known),
-                    "spread": swatch.spread,
-                }
-            ),
-            "hiding": ink.hiding,
-            "soak_share": ink.soak_share,
-            "strength": ink.strength,
-            "emission": None if ink.emission is None else _lean(asdict(ink.emission)),
-            "pad": None if ink.pad is None else str(ink.pad),
-            "constants": dict(ink.constants),
-        }
+    return (
+        _lean(
+            {
+                "name": ink.name or None,
+                "formula": str(ink.formula),
+                "swatch": _lean(
+                    {
+                        "colour": colour_json(swatch.colour),
+                        "card": on,
+                        "on_dark": None
+                        if swatch.on_dark is None
+                        else {"colour": colour_json(swatch.on_dark.colour), "card": card_json(swatch.on_dark.card)},
+                        "made_with": {"tool": str(made.tool), "load": str(made.load), "passes": made.passes},
+                        "known": str(swatch.known),
+                        "spread": swatch.spread,
+                    }
+                ),
+                "hiding": ink.hiding,
+                "soak_share": ink.soak_share,
+                "strength": ink.strength,
+                "pad": None if ink.pad is None else str(ink.pad),
+                "constants": dict(ink.constants),
+            }
+        )
+        | glow
     )
 
 
@@ -83,7 +87,8 @@ def entry_json(entry: core.Entry) -> dict[str, Any]:
             "mix": [{"ink": key, "share": share} for key, share in entry.parts] if entry.premix else None,
             "dose": entry.dose,
             "tool": str(entry.tool) if entry.tool is not None else None,
-            "load": str(entry.load) if tooled and entry.load is not Load.NORMAL else None,
+            # Always: without it the ink's pad would have its say.
+            "load": str(entry.load) if tooled else None,
             "passes": entry.passes if tooled else None,
             "dilution": entry.dilution or None,
             "over": str(entry.over) if entry.over is not Over.DRY else None,

@@ -236,6 +236,8 @@ def find_marks(photo: Pixels, radius: float) -> Floats | None:
     step = max(1, round(width / 700))
     grey = _TABLE[photo[::step, ::step]].mean(axis=2)
     rows, columns = grey.shape
+    if min(rows, columns) < _LEAST_SHEET:
+        return None
     sums = np.pad(np.cumsum(np.cumsum(grey, axis=0), axis=1), ((1, 0), (1, 0)))
     best = np.full(grey.shape, -1.0)
     for share in np.geomspace(0.5, 1.0, 6):
@@ -263,6 +265,10 @@ def find_marks(photo: Pixels, radius: float) -> Floats | None:
     return np.array(found)
 
 
+# A photo with fewer pixels than this either way shows no sheet that could be read.
+_LEAST_SHEET = 120
+
+
 def _box_mean(sums: Floats, half: int, shape: tuple[int, ...]) -> Floats:
     """Mean over squares of side 2 half + 1 around each pixel; 1 where they would stick out."""
     out = np.ones(shape)
@@ -276,6 +282,6 @@ def _dark_centre(grey: Floats, x: int, y: int, reach: int) -> Floats:
     """Centre of what is dark around a place, (2,)."""
     y0, x0 = max(0, y - reach), max(0, x - reach)
     part = grey[y0 : y + reach + 1, x0 : x + reach + 1]
-    dark = np.maximum((part.min() + part.max()) / 2 - part, 0)
+    dark = np.maximum((part.min() + part.max()) / 2 - part, 0) + 1e-12
     ys, xs = np.indices(part.shape)
     return np.array([x0 + (xs * dark).sum() / dark.sum() + 0.5, y0 + (ys * dark).sum() / dark.sum() + 0.5])
