@@ -243,7 +243,8 @@ class Workspace:
                 (digest, _now(), width, height, jpeg),
             )
             self._db.execute(
-                "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC LIMIT ?)", (MAX_PHOTOS,)
+                "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC, rowid DESC LIMIT ?)",
+                (MAX_PHOTOS,),
             )
         return digest
 
