@@ -6,7 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import FilePayload, Page, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
@@ -56,6 +56,19 @@ def home_test(page: Page) -> None:
         page.get_by_role("button", name=answer).click()
 
 
+def bad_table(page: Page) -> None:
+    page.get_by_role("button", name="From a file").click()
+    table = (
+        "name;range;formula;hex;lab_l;lab_a;lab_b\nTicket Blue;Spare;dye;#3366aa;;;\nOld Brass;Spare;paint;#aa8833;;;\n"
+        ";Spare;dye;#aa8833;;;\nSmoke;Spare;hybrid;;62,5;1,2;-3\nNo Colour;Spare;dye;;;;\n"
+        "Sea Wall;Ballast;hybrid;#336f9e;;;\n"
+    )
+    page.locator("input[type=file]").set_input_files(
+        FilePayload(name="spare-inks.csv", mimeType="text/csv", buffer=table.encode())
+    )
+    page.get_by_role("status").wait_for()
+
+
 def guide(page: Page) -> None:
     page.get_by_role("link", name="Formulas").click()
     page.get_by_role("button", name="hybrid").click()
@@ -70,6 +83,7 @@ SHOTS = {
     "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
     "stash-home-test.png": ((1280, 800), [overlap_muddy, shelf, home_test]),
+    "stash-import.png": ((1280, 800), [overlap_muddy, shelf, bad_table]),
     "stash-tablet.png": ((1024, 768), [overlap_muddy, shelf]),
     "guide.png": ((1280, 800), [overlap_muddy, guide]),
 }

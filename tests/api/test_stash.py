@@ -206,7 +206,7 @@ def test_an_import_shows_what_it_overwrites_and_a_bad_one_changes_nothing(client
     document["inks"][0]["notes"] = "other"
     rows = client.post("/api/import/workspace", content=json.dumps(document)).json()["rows"]
     assert [(row["name"], row["changes"]) for row in rows if row["status"] == "changed"] == [
-        ("Brass Gauge", ["ink", "notes"])
+        ("Brass Gauge", ["colour: #f2c21b → #123456", "notes: nothing → other"])
     ]
     document["overlaps"][0]["name"] = "Another"
     document["overlaps"][0]["stack"][0]["passes"] = -3
@@ -231,6 +231,17 @@ def test_a_table_of_inks_is_taken_in_whole_or_not_at_all(client: TestClient) -> 
     done = client.post("/api/import/inks?apply=true", content=good).json()
     assert [row["status"] for row in done["rows"]] == ["new", "changed"]
     assert named(client, "Sea Wall")["hex"] == "#000080"
+
+
+def test_a_table_says_nothing_of_what_it_leaves_out(client: TestClient) -> None:
+    """Two columns more do not wipe what its owner has written about an ink."""
+    before = named(client, "Lavender Sidings")["item"]
+    table = "name,range,formula,hex,notes\nLavender Sidings,Ballast,hybrid,#112233,\n"
+    rows = client.post("/api/import/inks?apply=true", content=table).json()["rows"]
+    assert rows[0]["changes"] == ["colour: #9a8cc2 → #112233"]
+    after = named(client, "Lavender Sidings")["item"]
+    assert (after["pad"], after["pad_kind"]) == (before["pad"], before["pad_kind"]) == ("drying", "foam")
+    assert after["ink"]["swatch"]["known"] == "typed"
 
 
 def test_what_is_given_out(client: TestClient) -> None:

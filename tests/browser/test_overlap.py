@@ -181,6 +181,30 @@ def test_an_empty_stash_leads_to_the_first_useful_action(browser: Browser, tmp_p
         page.close()
 
 
+def test_a_shelf_of_ones_own_leads_to_the_table(browser: Browser, tmp_path: Path) -> None:
+    with demo_server(tmp_path / "mine.wempa", "serve") as address:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        expect(page.get_by_text("your shelf is empty")).to_be_visible()
+        page.get_by_role("link", name="Put your own inks on the shelf").click()
+        page.get_by_role("button", name="Add your first ink").click()
+        for name, colour in (("First", "#cc3344"), ("Second", "#3355aa")):
+            page.get_by_label("Name").fill(name)
+            page.get_by_label("Colour as hex or Lab").fill(colour)
+            page.keyboard.press("Tab")
+            page.get_by_role("button", name="Put it on the shelf").click()
+            expect(page.get_by_role("region", name=f"{name}, opened")).to_be_visible()
+            page.get_by_role("link", name="Overlap").click()
+            if name == "First":
+                expect(page.get_by_text("there are not yet two on the shelf")).to_be_visible()
+                page.get_by_role("link", name="Stash").click()
+                page.get_by_role("button", name="Add an ink").click()
+        # Nothing is known of their formula, and no card is in the stash: white card, and wide margins.
+        expect(page.get_by_role("group", name="white card with crossing swatches")).to_be_visible()
+        expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Second over First")
+        page.close()
+
+
 def test_a_stored_stack_of_another_kind_is_kept_until_two_are_laid(page: Page, address: str) -> None:
     expect(page.get_by_role("group", name="Snow with crossing swatches")).to_be_visible()
     overlap = {"name": "Three", "card_id": 1, "stack": [{"ink_id": i, "dose": 1} for i in (1, 2, 3)]}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, ValidationError
@@ -16,7 +16,7 @@ from wempa.craft.job import JobError
 from wempa.craft.sheet import layout
 from wempa.craft.words import MAX_ITEMS, Formula, Page, Standing
 from wempa.formats import job as contract
-from wempa.formats.inks_csv import read_inks, write_inks
+from wempa.formats.inks_csv import Row, read_inks, write_inks
 from wempa.formats.palette import PALETTES, PaletteInk
 from wempa.formats.stash import AnyItem, InkItem, of_stored
 from wempa.formats.workspace import Document, identity, read_workspace, write_workspace
@@ -40,7 +40,7 @@ class ImportRow(BaseModel):
     name: str
     status: Status
     changes: list[str]
-    """Which fields would be overwritten."""
+    """What would be overwritten, each as ``field: old → new``."""
     problem: str | None
 
 
@@ -61,6 +61,12 @@ class _Known:
                 item = of_stored(kind, stored)
                 self.items[identity(kind, item)] = (stored, item)
 
+    def under(self, row: Row) -> AnyItem:
+        """The ink of a row of a table; one that is known keeps what the row does not say."""
+        assert row.item is not None
+        found = self.items.get(identity("ink", row.item))
+        return row.item if found is None or not isinstance(found[1], InkItem) else row.over(found[1])
+
     def row(self, kind: Kind, item: AnyItem, line: int | None = None) -> tuple[ImportRow, Change | None]:
         """What taking the item in would do, and how."""
         found = self.items.get(identity(kind, item))
@@ -69,17 +75,41 @@ class _Known:
             return row, (kind, None, item.stored(), None)
         stored, old = found
         before, after = old.model_dump(mode="json"), item.model_dump(mode="json")
-        changes = sorted(key for key in after if _plain(before[key]) != _plain(after[key]))
+        changes = _differences(_plain(before), _plain(after))
         status: Status = "changed" if changes else "same"
         row = ImportRow(line=line, kind=kind, name=item.name, status=status, changes=changes, problem=None)
         return row, (kind, stored["id"], item.stored(), stored["revision"]) if changes else None
 
 
-def _plain(value: object) -> object:
-    """An ink's own name and formula are said outside it; what is not said is not there."""
-    if not isinstance(value, dict):
-        return value
-    return {k: _plain(v) for k, v in value.items() if v is not None and k not in ("name", "formula", "pad")}
+def _plain(value: dict[str, Any], outside: bool = True) -> dict[str, Any]:
+    """Fields that say something, those of an ink's job object beside the item's own.
+
+    An ink's own name, formula and pad are said outside that object.
+    """
+    found: dict[str, Any] = {}
+    for key, each in value.items():
+        if key in ("ink", "card", "swatch") and isinstance(each, dict) and "colour" not in value:
+            found |= _plain(each, outside=False)
+        elif each is not None and each != {} and (outside or key not in ("name", "formula", "pad")):
+            found[key] = each
+    return found
+
+
+def _differences(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+    """What would be overwritten, in words: ``notes: old → new``."""
+    changed = sorted(key for key in before.keys() | after.keys() if before.get(key) != after.get(key))
+    return [f"{key.replace('_', ' ')}: {_short(before.get(key))} → {_short(after.get(key))}" for key in changed]
+
+
+def _short(value: object) -> str:
+    if isinstance(value, dict):
+        said = [_short(each) for each in value.values() if each is not None]
+        return " ".join(said) or "nothing"
+    if isinstance(value, list):
+        text = " ".join(f"{each:.4g}" if isinstance(each, float) else _short(each) for each in value)
+    else:
+        text = "nothing" if value is None or value == "" else f"{value:.4g}" if isinstance(value, float) else str(value)
+    return text if len(text) <= 40 else text[:39] + "…"
 
 
 def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
@@ -107,7 +137,7 @@ def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
             rows.append(ImportRow(line=row.line, kind="ink", name=row.name, status="bad", changes=[], problem=problem))
             continue
         seen[same] = row.line
-        found, write = known.row("ink", row.item, row.line)
+        found, write = known.row("ink", known.under(row), row.line)
         rows.append(found)
         if write is not None:
             writes.append(write)

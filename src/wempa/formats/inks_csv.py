@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from wempa.craft.job import JobError
@@ -13,7 +13,7 @@ from .job import place_text
 from .stash import InkItem, read_item
 from .table import TableError, number, read_table, text_of, unsafe, write_table
 
-_YES, _NO = {"yes", "y", "true", "1", "x"}, {"no", "n", "false", "0", ""}
+_YES, _NO = {"yes", "y", "true", "1", "x"}, {"no", "n", "false", "0"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +24,20 @@ class Row:
     name: str
     item: InkItem | None
     problem: str | None
+    said: dict[str, Any] = field(default_factory=dict)
+    """What the row says, as the fields of an ink item; an empty cell says nothing."""
+
+    def over(self, old: InkItem) -> InkItem:
+        """An ink that is there already, with what the row says of it put over what is known.
+
+        Raises
+        ------
+        JobError
+            The two do not go together.
+        """
+        found = read_item("ink", _merged(old.model_dump(mode="json", exclude_none=True), self.said))
+        assert isinstance(found, InkItem)
+        return found
 
 
 # Column: where its value goes in an ink item, and what it is.
@@ -87,7 +101,10 @@ def read_inks(data: bytes) -> list[Row]:
 def _read_row(line: int, cells: dict[str, str]) -> Row:
     name = cells.get("name", "").strip()
     try:
-        return Row(line, name, _item(line, cells), None)
+        said = _fields(line, cells)
+        item = read_item("ink", said)
+        assert isinstance(item, InkItem)
+        return Row(line, name, item, None, said)
     except TableError as error:
         return Row(line, name, None, str(error))
     except JobError as error:
@@ -95,7 +112,8 @@ def _read_row(line: int, cells: dict[str, str]) -> Row:
         return Row(line, name, None, f"line {line}: {place}: {error.message}")
 
 
-def _item(line: int, cells: Mapping[str, str]) -> InkItem:
+def _fields(line: int, cells: Mapping[str, str]) -> dict[str, Any]:
+    """What the cells say, as the fields of an ink item."""
     data: dict[str, Any] = {}
 
     def put(path: tuple[str, ...], value: object) -> None:
@@ -112,10 +130,10 @@ def _item(line: int, cells: Mapping[str, str]) -> InkItem:
         if text := cells.get(column, "").strip():
             put(path, number(text, line, column))
     for column, path in _SWITCHES.items():
-        word = cells.get(column, "").strip().lower()
-        if word not in _YES | _NO:
-            raise TableError(f"line {line}: {word!r} in {column} is neither yes nor no")
-        put(path, word in _YES)
+        if word := cells.get(column, "").strip().lower():
+            if word not in _YES | _NO:
+                raise TableError(f"line {line}: {word!r} in {column} is neither yes nor no")
+            put(path, word in _YES)
     lab = [cells.get(column, "").strip() for column in _LAB]
     if any(lab):
         if not all(lab):
@@ -125,9 +143,16 @@ def _item(line: int, cells: Mapping[str, str]) -> InkItem:
         raise TableError(f"line {line}: the ink has no name")
     if "colour" not in data.get("ink", {}).get("swatch", {}):
         raise TableError(f"line {line}: {data['name']} has no colour: give hex, or lab_l, lab_a and lab_b")
-    item = read_item("ink", data)
-    assert isinstance(item, InkItem)
-    return item
+    return data
+
+
+def _merged(old: dict[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
+    """`new` over `old`; a colour is one thing and is replaced whole."""
+    found = dict(old)
+    for key, value in new.items():
+        nested = isinstance(value, dict) and isinstance(found.get(key), dict) and key != "colour"
+        found[key] = _merged(found[key], value) if nested else value
+    return found
 
 
 def write_inks(items: Iterable[InkItem], lab_of: Callable[[InkItem], tuple[float, float, float]]) -> str:

@@ -28,6 +28,9 @@ const firstTouch = (ink: StashInk): Entry => ({
   over: 'dry',
 })
 
+/** Inks that can be laid down. */
+const atHand = (): StashInk[] => inks.value.filter((ink) => ink.item.standing === 'owned')
+
 async function attempt(work: () => Promise<void>): Promise<void> {
   try {
     await work()
@@ -46,14 +49,14 @@ async function fetchDesk(): Promise<void> {
     desk.value = await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: found.id } } }))
     return
   }
-  const [below, above] = inks.value.filter((ink) => ink.item.standing === 'owned')
+  const [below, above] = atHand()
   const body: OverlapIn = {
     name: 'On the table',
     card_id: cards.value[0]?.id ?? null,
     settings: { illuminant: 'D65', mud_line: 50 },
     stack: [below, above].filter((ink) => ink !== undefined).map(firstTouch),
   }
-  if (body.stack.length) desk.value = await need(api.POST('/api/overlaps', { body }))
+  if (body.stack.length === 2) desk.value = await need(api.POST('/api/overlaps', { body }))
 }
 
 async function load(): Promise<void> {
@@ -111,7 +114,7 @@ const swap = (): Promise<void> =>
   })
 
 const layTwo = (): Promise<void> =>
-  change((now) => ({ ...now, stack: inks.value.slice(0, 2).map(firstTouch) }))
+  change((now) => ({ ...now, stack: atHand().slice(0, 2).map(firstTouch) }))
 
 async function step(direction: 'undo' | 'redo'): Promise<void> {
   queue = queue.then(() =>

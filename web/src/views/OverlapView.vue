@@ -105,11 +105,14 @@ function choose(ink: StashInk): void {
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => chooseCard(each.id)" />
   </main>
 
-  <main v-else-if="!loading && inks.length < 2" class="empty">
+  <main v-else-if="!loading && !desk" class="empty">
     <h1>Nothing on the table yet</h1>
-    <p>Wempa needs two inks and a card to say how they will blend. Your stash is empty.</p>
+    <p>
+      Wempa needs two inks to say how they will blend;
+      {{ inks.length ? 'there are not yet two on the shelf that you own.' : 'your shelf is empty.' }}
+    </p>
     <a class="own" href="#stash">Put your own inks on the shelf</a>
-    <ElButton size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
+    <ElButton v-if="!inks.length" size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
   </main>
 
   <main v-else-if="!loading" class="empty">

@@ -183,7 +183,8 @@ onKeyStroke('Escape', (event) => {
         </ul>
       </details>
       <template v-if="kind === 'ink'">
-        <p v-if="!seen.length" class="none">No ink like that. <button type="button" @click="(sought = ''), (formula = family = range = condition = undefined)">Show all</button></p>
+        <p v-if="!inks.length" class="none">Nothing on the shelf yet.</p>
+        <p v-else-if="!seen.length" class="none">No ink like that. <button type="button" @click="(sought = ''), (formula = family = range = condition = undefined)">Show all</button></p>
         <component
           :is="shown === 'shelf' ? InkShelf : shown === 'circle' ? InkCircle : InkList"
           v-else
@@ -458,6 +459,9 @@ onKeyStroke('Escape', (event) => {
   align-content: start;
   justify-items: start;
   gap: 10px;
+}
+.out :deep(.el-select) {
+  width: 150px;
 }
 .out h3,
 .out p {

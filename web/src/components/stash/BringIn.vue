@@ -67,7 +67,7 @@ async function apply(): Promise<void> {
                 <td>{{ row.kind }}</td>
                 <td class="name">{{ row.name }}</td>
                 <td>{{ said[row.status] }}</td>
-                <td>{{ row.problem ?? row.changes.join(', ').replaceAll('_', ' ') }}</td>
+                <td>{{ row.problem ?? row.changes.join('; ') }}</td>
               </tr>
             </tbody>
           </table>
