@@ -64,6 +64,11 @@ class Palette:
         return bool(self.floor_loss.any())
 
     @cached_property
+    def one_floor(self) -> bool:
+        """Whether all cards have the same floor."""
+        return bool((self.cards.floor == self.cards.floor[0]).all())
+
+    @cached_property
     def filmy(self) -> bool:
         """Whether any ink leaves a film on the card."""
         return bool(self.inks.scattering.any() or self.inks.film_share.any())
@@ -250,6 +255,8 @@ class _Table:
     """(l + 1, 1)."""
     closed: bool
     """Whether all cover all of the card."""
+    index: Ints | None = None
+    """Where the batch's layers stand in the table, and behind them no layer; None: in their order."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -360,8 +367,8 @@ class _Tabulated:
                 self._cover[start : start + len(missing)] = made.cover[:-1]
                 self._place.update((keys[k], start + n) for n, k in enumerate(missing))
                 found = [self._place[key] for key in keys]
-            index = np.array([*found, -1])
-            return _Table(self._films.take(index, axis=1), self._cover[index], bool(layers.cover.min() == 1))
+            # Rows are added and never changed, so they may be read after the lock is gone.
+            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), np.array([*found, -1]))
 
 
 _NO_LAYER = np.array([[0.0], [1.0], [0.0]])
@@ -377,9 +384,10 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
     """Measured reflectance (b, 36) of stacks on each of `cards`."""
     palette, groups = bench.palette, part.layer.shape[1]
     if bench.table is not None:
-        tables, where = [bench.table] * groups, part.layer
+        index = bench.table.index
+        tables, where = [bench.table] * groups, part.layer if index is None else index[part.layer]
     else:
-        tables = [_films(part.layers.take(index), palette, bench.internal.dtype.type) for index in part.layer.T]
+        tables = [_films(part.layers.take(rows), palette, bench.internal.dtype.type) for rows in part.layer.T]
         where = np.where(part.layer < 0, -1, np.arange(len(part))[:, None])
     start = 0 if bench.first is None else 1
     layers = [Film(*tables[g].films.take(where[:, g], axis=1)) for g in range(start, groups)]
@@ -400,7 +408,7 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
             below = speckle(below, on, share, n)
         floor = bench.floor.take(card, axis=0)
         if palette.lowers_floor:
-            floor = floor * _floor_factor(part, card, bench.loss)
+            floor = floor * _floor_factor(part, card, bench.loss, palette.one_floor)
         seen, below, floor = _close(below, part, floor)
         found.append(seen if glow is None else seen + glow.seen(below, floor, bench.illuminant))
     return found
@@ -419,7 +427,7 @@ def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, 
     return outside(below, floor), below, floor
 
 
-def _floor_factor(part: Stacks, card: Ints, loss: Floats) -> Floats:
+def _floor_factor(part: Stacks, card: Ints, loss: Floats, one_floor: bool) -> Floats:
     """How far the inks lower the card's floor, as a factor (b, 36).
 
     An ink whose swatch is darker than the card's floor shows that the card can get
@@ -430,7 +438,11 @@ def _floor_factor(part: Stacks, card: Ints, loss: Floats) -> Floats:
     counted = np.minimum(part.total, 1)
     counted *= counted
     counted *= counted
-    columns = counted.astype(loss.dtype, copy=False).T[:, :, None]
+    counted = counted.astype(loss.dtype, copy=False)
+    if one_floor and (part.ink == part.ink[0]).all():
+        # A single prediction: the same inks all through, and cards that differ in colour only.
+        return np.asarray(np.exp(-np.sqrt(np.sqrt(counted @ loss[0, part.ink[0]]))))
+    columns = counted.T[:, :, None]
     flat = loss.reshape(-1, BANDS)
     rows = (card * loss.shape[1])[:, None] + part.ink
     total = columns[0] * flat.take(rows[:, 0], axis=0)
