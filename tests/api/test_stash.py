@@ -238,10 +238,23 @@ def test_a_table_says_nothing_of_what_it_leaves_out(client: TestClient) -> None:
     before = named(client, "Lavender Sidings")["item"]
     table = "name,range,formula,hex,notes\nLavender Sidings,Ballast,hybrid,#112233,\n"
     rows = client.post("/api/import/inks?apply=true", content=table).json()["rows"]
-    assert rows[0]["changes"] == ["colour: #9a8cc2 → #112233"]
+    assert rows[0]["changes"] == ["colour: #9a8cc2 → #112233", "known: typed → nothing"]
     after = named(client, "Lavender Sidings")["item"]
     assert (after["pad"], after["pad_kind"]) == (before["pad"], before["pad_kind"]) == ("drying", "foam")
-    assert after["ink"]["swatch"]["known"] == "typed"
+    assert after["ink"]["swatch"]["known"] is None
+
+
+def test_a_measured_spectrum_outlives_its_own_table_and_a_new_colour_is_not_as_sure_as_the_old(
+    client: TestClient,
+) -> None:
+    found = client.post("/api/measurements", content=client.post("/api/devices/reader").content).json()[0]
+    swatch = {"colour": found["colour"], "known": "reader", "spread": 0.4}
+    change(client, {"kind": "ink", "item": {"name": "Read", "ink": {"swatch": swatch}}})
+    table = client.get("/api/export/inks.csv").text
+    assert {row["status"] for row in client.post("/api/import/inks", content=table).json()["rows"]} == {"same"}
+    client.post("/api/import/inks?apply=true", content="name,hex,notes\nRead,#abcdef,typed anew\n")
+    now = named(client, "Read")["item"]["ink"]["swatch"]
+    assert (now["colour"]["hex"], now["known"], now["spread"]) == ("#abcdef", None, None)
 
 
 def test_what_is_given_out(client: TestClient) -> None:

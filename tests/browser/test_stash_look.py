@@ -291,8 +291,11 @@ def test_numbers_of_ones_own_for_an_ink_its_range_and_a_dark_swatch(shelf: Page,
     expect(page.get_by_role("alert")).to_contain_text("must lie between 0 and 1")
 
     drawer.get_by_label("Dark card of the second swatch").press("Enter")
+    page.get_by_role("option", name="Night Mail Navy").click()
     with page.expect_response(lambda r: "/stash/changes" in r.url):
-        page.get_by_role("option", name="Night Mail Navy").click()
+        drawer.get_by_label("Its colour there").fill("#4a86a8")
+        page.keyboard.press("Tab")
     swatch = blue()["swatch"]
     assert isinstance(swatch, dict)
+    assert swatch["on_dark"]["colour"]["hex"] == "#4a86a8"
     assert swatch["on_dark"]["card"]["colour"]["hex"] == "#26344f"

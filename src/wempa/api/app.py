@@ -24,10 +24,9 @@ from wempa.craft.naming import describe, margin_words
 from wempa.craft.predict import Prediction
 from wempa.craft.words import WHITE_CARD
 from wempa.formats import job as contract
-from wempa.formats.image import ImageError
 from wempa.formats.result import Result, predict_text, result
 from wempa.formats.stash import job_ink
-from wempa.formats.table import TableError
+from wempa.formats.table import FileError
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
 from . import exchange, photos, stash
@@ -97,9 +96,8 @@ def _handle_errors(app: FastAPI) -> None:
         place = contract.place_text(error.place) or None
         return JSONResponse({"error": contract.error_text(error), "place": place}, 422)
 
-    @app.exception_handler(TableError)
-    @app.exception_handler(ImageError)
-    def file_error(_: Request, error: ValueError) -> JSONResponse:
+    @app.exception_handler(FileError)
+    def file_error(_: Request, error: FileError) -> JSONResponse:
         return JSONResponse({"error": str(error), "place": None}, 422)
 
     @app.exception_handler(StoreError)

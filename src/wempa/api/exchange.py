@@ -65,7 +65,7 @@ class _Known:
         """The ink of a row of a table; one that is known keeps what the row does not say."""
         assert row.item is not None
         found = self.items.get(identity("ink", row.item))
-        return row.item if found is None or not isinstance(found[1], InkItem) else row.over(found[1])
+        return row.item if found is None or not isinstance(found[1], InkItem) else row.over(found[1], _lab_of)
 
     def row(self, kind: Kind, item: AnyItem, line: int | None = None) -> tuple[ImportRow, Change | None]:
         """What taking the item in would do, and how."""
@@ -145,7 +145,7 @@ def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
 
 
 def import_workspace(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
-    """Preview, or all of a workspace file at once. Overlaps are always added.
+    """Preview, or all of a workspace file at once. Overlaps are added unless they are there.
 
     Raises
     ------
@@ -238,13 +238,13 @@ def export_workspace(workspace: Workspace) -> str:
 
 def export_inks(workspace: Workspace) -> str:
     """All inks as CSV."""
+    return write_inks([InkItem.of(item) for item in workspace.read_all("ink")], _lab_of)
 
-    def lab_of(item: InkItem) -> tuple[float, float, float]:
-        spectrum, _ = prepare.spectrum(item.ink.swatch.to_core().colour, "D50")
-        l, a, b = cm.lab(spectrum, "D50").tolist()
-        return l, a, b
 
-    return write_inks([InkItem.of(item) for item in workspace.read_all("ink")], lab_of)
+def _lab_of(item: InkItem) -> tuple[float, float, float]:
+    spectrum, _ = prepare.spectrum(item.ink.swatch.to_core().colour, "D50")
+    l, a, b = cm.lab(spectrum, "D50").tolist()
+    return l, a, b
 
 
 def _download(content: str | bytes, media: str, name: str) -> Response:

@@ -11,11 +11,13 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from wempa.craft.words import MAX_PIXELS, MAX_UPLOAD
 from wempa.optics.photo import Pixels
 
+from .table import FileError
+
 MAX_SIDE = 2000
 """Longer side, in pixels, that a photo is brought down to: enough to read swatches from."""
 
 
-class ImageError(ValueError):
+class ImageError(FileError):
     """A file that is no photo Wempa can read; one sentence."""
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -16,6 +17,10 @@ from .table import TableError, number, read_table, text_of, unsafe, write_table
 _YES, _NO = {"yes", "y", "true", "1", "x"}, {"no", "n", "false", "0"}
 
 
+LabOf = Callable[[InkItem], tuple[float, float, float]]
+"""CIELAB (D50) of an ink's swatch."""
+
+
 @dataclass(frozen=True, slots=True)
 class Row:
     """One row read: an ink, or what is wrong with it."""
@@ -27,15 +32,27 @@ class Row:
     said: dict[str, Any] = field(default_factory=dict)
     """What the row says, as the fields of an ink item; an empty cell says nothing."""
 
-    def over(self, old: InkItem) -> InkItem:
+    def over(self, old: InkItem, lab_of: LabOf) -> InkItem:
         """An ink that is there already, with what the row says of it put over what is known.
+
+        A measured spectrum stays where the row gives its own Lab again (`lab_of`, as
+        `write_inks` writes it). Another colour is another swatch: how sure the old one
+        was, and how it looked on dark card, goes with it.
 
         Raises
         ------
         JobError
             The two do not go together.
         """
-        found = read_item("ink", _merged(old.model_dump(mode="json", exclude_none=True), self.said))
+        whole, said = old.model_dump(mode="json", exclude_none=True), deepcopy(self.said)
+        before, colour = old.ink.swatch.colour, said["ink"]["swatch"]["colour"]
+        written = [round(value, 4) for value in lab_of(old)] if before.spectrum is not None else None
+        if written is not None and colour.get("lab") == written and colour.get("illuminant", "D50") == "D50":
+            del said["ink"]["swatch"]["colour"]
+        elif colour != whole["ink"]["swatch"]["colour"]:
+            for key in ("known", "spread", "on_dark"):
+                whole["ink"]["swatch"].pop(key, None)
+        found = read_item("ink", _merged(whole, said))
         assert isinstance(found, InkItem)
         return found
 
@@ -155,7 +172,7 @@ def _merged(old: dict[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
     return found
 
 
-def write_inks(items: Iterable[InkItem], lab_of: Callable[[InkItem], tuple[float, float, float]]) -> str:
+def write_inks(items: Iterable[InkItem], lab_of: LabOf) -> str:
     """A file of inks. A measured spectrum is written as its Lab (`lab_of`, D50): CSV has no room for more."""
 
     def row(item: InkItem) -> list[object]:

@@ -10,7 +10,11 @@ from collections.abc import Iterable, Sequence
 _RISKY = ("=", "+", "-", "@", "\t", "\r")
 
 
-class TableError(ValueError):
+class FileError(ValueError):
+    """A file that is not what it should be; one sentence."""
+
+
+class TableError(FileError):
     """A table that cannot be read; one sentence that names the line."""
 
 

@@ -29,6 +29,8 @@ const text = ref(typed.value)
 watch(typed, (now) => (text.value = now))
 const unread = ref('')
 const photo = ref(false)
+// What a photo or a file gave, until the service says how the stored ink looks.
+const picked = ref<string | null>(null)
 const measured = ref<Measured[]>([])
 const from = ref<Known>('measured')
 
@@ -37,6 +39,7 @@ function readTyped(): void {
   unread.value = ''
   if (!word || word === typed.value) return
   const given = readColour(word)
+  picked.value = null
   if (given) emit('set', { colour: given, known: 'typed', spread: null })
   else unread.value = `“${word}” is neither a hex such as #2a5ca8 nor the three numbers of a Lab.`
 }
@@ -62,11 +65,13 @@ async function readReader(): Promise<void> {
 
 function take(one: Measured): void {
   measured.value = []
+  picked.value = one.hex
   emit('set', { colour: one.colour as GivenColour, known: from.value, spread: null })
 }
 
 function takeReading(reading: Reading): void {
   photo.value = false
+  picked.value = reading.hex
   emit('set', { colour: reading.colour as GivenColour, known: 'photo', spread: reading.spread })
 }
 </script>
@@ -74,7 +79,7 @@ function takeReading(reading: Reading): void {
 <template>
   <section class="colour" aria-label="Colour">
     <div class="now">
-      <span class="felt" :style="{ backgroundColor: hex ?? 'transparent' }"></span>
+      <span class="felt" :style="{ backgroundColor: hex ?? picked ?? 'transparent' }"></span>
       <div class="typed">
         <ElInput
           v-model="text"

@@ -37,9 +37,12 @@ const darkCards = computed(() => [
   { value: 0, label: 'none' },
   ...cards.value.filter((card) => (card.lab[0] ?? 100) < 45).map((card) => ({ value: card.id, label: card.name })),
 ])
+// A dark card counts once the colour on it is said.
+const darkChosen = ref(0)
 const onDarkCard = computed(() => {
   const on = swatch.value.on_dark?.card
-  return on ? (cards.value.find((card) => JSON.stringify(card.item.card) === JSON.stringify(on))?.id ?? 0) : 0
+  if (!on) return darkChosen.value
+  return cards.value.find((card) => JSON.stringify(card.item.card) === JSON.stringify(on))?.id ?? 0
 })
 const darkText = computed(() => swatch.value.on_dark?.colour.hex ?? swatch.value.on_dark?.colour.lab?.join(' ') ?? '')
 const rangeNames = computed(() => [...new Set(inks.value.map((each) => each.range).filter(Boolean))].sort())
@@ -74,9 +77,11 @@ function setOnCard(id: number): void {
 
 /** A second swatch of the same dose on dark card tells hiding power band by band. */
 function setDark(id: number, text: string): void {
+  darkChosen.value = id
   const card = cards.value.find((each) => each.id === id)
   const colour = readColour(text)
-  putInk({ swatch: { ...swatch.value, on_dark: card ? { card: card.item.card, colour: colour ?? { hex: card.hex } } : null } })
+  if (card && colour) putInk({ swatch: { ...swatch.value, on_dark: { card: card.item.card, colour } } })
+  else if (!card) putInk({ swatch: { ...swatch.value, on_dark: null } })
 }
 
 /** Keep the swatch that is used now among the others, so that another can be entered. */
@@ -196,7 +201,7 @@ function tested(formula: Formula): void {
       <FieldRow label="Also on dark card" hint="the same, on a dark card: how it covers">
         <ElSelect :model-value="onDarkCard" :options="darkCards" aria-label="Dark card of the second swatch" @update:model-value="(id: number) => setDark(id, darkText)" />
       </FieldRow>
-      <FieldRow v-if="swatch.on_dark" label="Its colour there, hex or Lab">
+      <FieldRow v-if="onDarkCard" label="Its colour there, hex or Lab">
         <TypedInput :value="darkText" @typed="(text: string) => setDark(onDarkCard, text)" />
       </FieldRow>
     </div>
