@@ -27,7 +27,6 @@ _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
 DRAWS = 32
 _SMOOTH = 2.0
-_ONES = np.ones(3)
 # A wanted colour farther from the prediction than this, in ΔE00, is out of reach of its doubts.
 _REACH = 40.0
 
@@ -50,7 +49,7 @@ class Around:
     radius: float
     """ΔE00 that holds the truth about two times in three."""
     results: Floats
-    """CIELAB of `DRAWS` results as likely as one another, (DRAWS, 3)."""
+    """CIELAB of `DRAWS` results as likely as one another, components first, (3, DRAWS)."""
 
     metric: Floats
     """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
@@ -58,9 +57,9 @@ class Around:
 
 @cache
 def _draws() -> Floats:
-    """`DRAWS` standard normal vectors (DRAWS, 3), each with its opposite."""
-    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, 3))
-    return np.concatenate([half, -half])
+    """`DRAWS` standard normal vectors (3, DRAWS), each with its opposite."""
+    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, 3)).T
+    return np.concatenate([half, -half], axis=1)
 
 
 def sources(
@@ -227,18 +226,18 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), base + _draws() @ _root(covariance.tolist()), metric)
+    return Around(sqrt(max(quantile, 0.0)), base[:, None] + _root(covariance.tolist()) @ _draws(), metric)
 
 
 def _root(covariance: list[list[float]]) -> Floats:
-    """Cholesky factor, transposed, of a covariance (3, 3): upper triangle U with UᵀU the covariance."""
+    """Cholesky factor of a covariance (3, 3): lower triangle L with L·Lᵀ the covariance."""
     (xx, xy, xz), (_, yy, yz), (_, _, zz) = covariance
     least = 1e-12
     a = sqrt(max(xx, least))
     b, c = xy / a, xz / a
     d = sqrt(max(yy - b * b, least))
     e = (yz - b * c) / d
-    return np.array([[a, b, c], [0.0, d, e], [0.0, 0.0, sqrt(max(zz - c * c - e * e, least))]])
+    return np.array([[a, 0.0, 0.0], [b, d, 0.0], [c, e, sqrt(max(zz - c * c - e * e, least))]])
 
 
 def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]) -> float:
@@ -251,13 +250,16 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     """
     base, drawn = np.array(overlaps.result), around.results
     others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
-    steps = (drawn[:, None] - others).reshape(-1, 3) @ around.metric.T
-    novel = np.sqrt(((steps * steps) @ _ONES).reshape(len(drawn), -1).min(axis=1))
-    components = drawn.T.copy()
-    shift = np.array(overlaps.on_white) - base
+    steps = (around.metric @ drawn)[:, None] - (around.metric @ others.T)[:, :, None]
+    steps *= steps
+    novel = np.sqrt((steps[0] + steps[1] + steps[2]).min(axis=0))
+    result = on_white = tuple(drawn)
     coloured = dulls(overlaps.card_from_white, table)
-    found = mud(tuple(components), tuple(components + shift[:, None]), promise, novel, coloured, table)
-    muds = found.mud * apart_from_wanted(tuple(components), _near(overlaps.wanted, base), table)
+    if coloured:
+        on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
+    muds = mud(result, on_white, promise, novel, coloured, table).mud
+    if overlaps.wanted is not None:
+        muds = muds * apart_from_wanted(result, _near(overlaps.wanted, base), table)
     scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
     return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
 

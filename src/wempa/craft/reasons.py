@@ -112,7 +112,7 @@ def explain(
     distances = found.to_parents
     nearest = distances.index(min(distances))
     if kind is VerdictKind.SWAMPED and several:
-        if distances[nearest] <= found.to_card:
+        if found.to_card is None or distances[nearest] <= found.to_card:
             others = _listed([name for i, name in enumerate(names) if i != nearest])
             reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
         else:

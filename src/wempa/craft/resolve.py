@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from math import exp
 
 import numpy as np
@@ -267,91 +268,67 @@ class Batch:
 
     def __init__(self) -> None:
         self._places: dict[tuple[int, int], int] = {}
-        self._kept: list[tuple[Row, list[int], int]] = []
-        # Of each layer its cover, of each member its layer, its place in it, and four numbers.
+        self._rows: list[Row] = []
+        self._layouts: list[_Layout] = []
+        # Of each layer its cover, of each member four numbers and where it stands.
         self._covers: list[float] = []
-        self._layer_of: list[int] = []
-        self._place_of: list[int] = []
-        self._numbers: list[tuple[int, float, float, float]] = []
+        self._numbers: list[tuple[float, float, float]] = []
+        self._stand: list[tuple[int, int, int]] = []
 
     def __len__(self) -> int:
-        return len(self._kept)
+        return len(self._rows)
 
     def add(self, row: Row, *cards: int) -> list[int]:
         """Take in a row on some cards; returns its places in the batch."""
-        layers: list[int] | None = None
+        layout: _Layout | None = None
         found = []
         for card in cards:
             place = self._places.get((id(row), card))
             if place is None:
-                layers = self._layers_of(row) if layers is None else layers
-                place = self._places[id(row), card] = len(self._kept)
-                self._kept.append((row, layers, card))
+                layout = self._take_in(row, card) if layout is None else (*layout[:-1], card)
+                place = self._places[id(row), card] = len(self._rows)
+                self._rows.append(row)
+                self._layouts.append(layout)
             found.append(place)
         return found
 
-    def _layers_of(self, row: Row) -> list[int]:
-        """Take in the layers of a row, bottom first; returns their numbers."""
-        found: list[int] = []
+    def _take_in(self, row: Row, card: int) -> _Layout:
+        """Take in the layers of a row, bottom first."""
+        first_layer, first_part = len(self._covers), len(self._stand)
         group, place, bare = -1, 0, 1.0
         for part in row.parts:
             if part.group != group:
                 group, place, bare = part.group, 0, 1.0
-                found.append(len(self._covers))
                 self._covers.append(part.cover)
             bare *= 1 - part.cover
             if place:
                 self._covers[-1] = 1 - bare
-            self._layer_of.append(found[-1])
-            self._place_of.append(place)
-            self._numbers.append((part.ink, part.dose, part.scatter, part.held))
+            self._stand.append((part.ink, len(self._covers) - 1, place))
+            self._numbers.append((part.dose, part.scatter, part.held))
             place += 1
-        return found
+        return first_layer, len(self._covers), first_part, len(self._stand), card
 
     def stacks(self, base: int, moved: Moved) -> Stacks:
         """The batch, and behind it the moved versions of its row `base`."""
-        row, own, _ = self._kept[base]
-        known, count, doubts = len(self._covers), len(self._kept), len(moved.cards)
-        groups = max([len(layers) for _, layers, _ in self._kept])
-        numbers = np.zeros((known + len(moved.origin), max(self._place_of, default=-1) + 1, 4))
-        numbers[..., 2] = 1
-        cover = np.array(self._covers)
-        layer = np.full((count + doubts, groups), -1, dtype=np.intp)
-        layer[:count] = [layers + [-1] * (groups - len(layers)) for _, layers, _ in self._kept]
-        # Every row lays down inks of the base only.
-        inks = list(_totals(row))
-        total = np.zeros((count + doubts, max(1, len(inks))))
-        if own:
-            numbers[self._layer_of, self._place_of] = self._numbers
-            made_from = moved.origin + own[0]
-            copies, members = numbers[known:], moved.factors.shape[1]
-            copies[:] = numbers[made_from]
-            copies[:, :members, 0] += moved.variants
-            copies[:, :members, 1] *= moved.factors
-            cover = np.concatenate([cover, cover[made_from]])
-            at = np.arange(own[0], own[0] + len(own) + len(copies))
-            at[len(own) :] = np.arange(known, len(numbers))
-            layer[count:, : len(own)] = at[moved.layer]
-            total[:count] = [[each.get(ink, 0.0) for ink in inks] for each in [_totals(r) for r, _, _ in self._kept]]
-            total[count:] = np.array([part.dose for part in row.parts]) @ moved.totals
-        card = np.empty(count + doubts, dtype=np.intp)
-        card[:count], card[count:] = [card for _, _, card in self._kept], moved.cards
-        looks = [(row.floor_scale, row.pores, row.vividness) for row, _, _ in self._kept]
+        plan = _plan(base, tuple(self._layouts), tuple(self._stand), moved)
+        # Behind the parts one that is none.
+        dose, scatter, held = np.array([*self._numbers, (0.0, 1.0, 0.0)]).T
+        looks = [(row.floor_scale, row.pores, row.vividness) for row in self._rows]
         ends: tuple[Floats | None, ...] = (None, None, None)
         if any(look != _DRY_LOOK for look in looks):
-            ends = tuple(np.array(looks + looks[base : base + 1] * doubts).T)
+            ends = tuple(np.array(looks + looks[base : base + 1] * len(moved.cards)).T)
         return Stacks(
             layers=Layers(
-                ink=numbers[..., 0].astype(np.intp),
-                dose=numbers[..., 1],
-                scatter=numbers[..., 2],
-                held=numbers[..., 3],
-                cover=cover,
+                ink=plan.member_ink,
+                dose=dose[plan.member] * plan.factor,
+                scatter=scatter[plan.member],
+                held=held[plan.member],
+                cover=np.array(self._covers)[plan.cover] if self._covers else np.empty(0),
             ),
-            layer=layer,
-            card=card,
-            ink=np.array([inks or [0]] * len(card), dtype=np.intp),
-            total=total,
+            layer=plan.layer,
+            card=plan.card,
+            ink=plan.ink,
+            total=(dose @ plan.total).reshape(plan.ink.shape),
             floor_scale=ends[0],
             pores=ends[1],
             vividness=ends[2],
@@ -359,14 +336,74 @@ class Batch:
 
 
 _DRY_LOOK = (1.0, 0.0, 1.0)
+_Layout = tuple[int, int, int, int, int]
+"""Where a row's layers and parts begin and end in the batch, and its card."""
 
 
-def _totals(row: Row) -> dict[int, float]:
-    """Dose of each ink in the whole row, in the order of first use."""
-    found: dict[int, float] = {}
-    for part in row.parts:
-        found[part.ink] = found.get(part.ink, 0.0) + part.dose
-    return found
+@dataclass(frozen=True, slots=True, eq=False)
+class _Plan:
+    """How a batch is put together: all of it that does not depend on amounts."""
+
+    member: Ints
+    """Which part is each member of each layer, (l, m)."""
+    member_ink: Ints
+    factor: Floats
+    """On the member's dose, (l, m)."""
+    cover: Ints
+    """Which of the layers taken in gives the cover of each layer, (l,)."""
+    layer: Ints
+    card: Ints
+    ink: Ints
+    """The inks of the base row for each stack, (b, k)."""
+    total: Floats
+    """From the doses of the parts to the totals, (p, b·k)."""
+
+
+@lru_cache(256)
+def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, int], ...], moved: Moved) -> _Plan:
+    """The plan of a batch of rows so laid out, with the moved versions of its row `base` behind."""
+    known = max([stop for _, stop, _, _, _ in layouts], default=0)
+    count, doubts, copies = len(layouts), len(moved.cards), len(moved.origin)
+    start, stop, first, last, _ = layouts[base]
+    width = max([place + 1 for _, _, place in stand], default=0)
+    member = np.full((known + copies, width), len(stand), dtype=np.intp)
+    for part, (_, layer_of, place) in enumerate(stand):
+        member[layer_of, place] = part
+    made_from = moved.origin + start
+    member[known:] = member[made_from]
+    member_ink = np.array([*(ink for ink, _, _ in stand), 0], dtype=np.intp)[member]
+    factor = np.ones(member.shape)
+    members = moved.factors.shape[1] if copies else 0
+    member_ink[known:, :members] += moved.variants
+    factor[known:, :members] = moved.factors
+
+    groups = max([stop - start for start, stop, _, _, _ in layouts])
+    layer = np.full((count + doubts, groups), -1, dtype=np.intp)
+    for row, (begin, end, _, _, _) in enumerate(layouts):
+        layer[row, : end - begin] = np.arange(begin, end)
+    at = np.concatenate([np.arange(start, stop), np.arange(known, known + copies)])
+    if stop > start:
+        layer[count:, : stop - start] = at[moved.layer]
+
+    # Every row lays down inks of the base only.
+    inks = list(dict.fromkeys(ink for ink, _, _ in stand[first:last]))
+    total = np.zeros((len(stand) + 1, count + doubts, max(1, len(inks))))
+    for row, (_, _, begin, end, _) in enumerate(layouts):
+        for part in range(begin, end):
+            if stand[part][0] in inks:
+                total[part, row, inks.index(stand[part][0])] = 1
+    if inks:
+        total[first:last, count:] = moved.totals.transpose(1, 0, 2)
+    return _Plan(
+        member=member,
+        member_ink=member_ink,
+        factor=factor,
+        cover=np.concatenate([np.arange(known), made_from]),
+        layer=layer,
+        card=np.concatenate([[card for _, _, _, _, card in layouts], moved.cards]).astype(np.intp),
+        ink=np.tile(np.array(inks or [0], dtype=np.intp), (count + doubts, 1)),
+        total=total.reshape(len(stand) + 1, -1),
+    )
 
 
 def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:

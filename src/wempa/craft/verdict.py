@@ -75,7 +75,8 @@ class Judgement:
     """Share of the colour on white that the card costs, 0–1."""
     to_parents: Sequence[Value]
     """ΔE00 to each parent."""
-    to_card: Value
+    to_card: Value | None
+    """ΔE00 to the bare card; None where the card counts as white."""
     promise: Promise | None
     """What the parents promised; None without ink."""
 
@@ -164,7 +165,7 @@ class Mud:
     card_loss: Value
     chroma_white: Value
     along: Value
-    """Chroma on the card along the hue on white."""
+    """Chroma on the card along the hue on white; only where the card counts as coloured."""
 
 
 def dulls(card_from_white: float, table: Mapping[str, float]) -> float:
@@ -194,12 +195,13 @@ def mud(
     """
     light, a, b = result
     _, wa, wb = on_white
-    chroma_white = xp.maximum(xp.sqrt(wa * wa + wb * wb), 1e-6)
+    chroma = xp.sqrt(a * a + b * b)
+    chroma_white = xp.maximum(chroma if on_white is result else xp.sqrt(wa * wa + wb * wb), 1e-6)
     mixing = xp.maximum(1 - chroma_white / (promise.chroma + 1e-6), 0.0) * promise.counts
     # On coloured card: what of the colour on white is left, along its own hue.
-    along = (a * wa + b * wb) / chroma_white
-    card: Value = 0.0
+    along, card = chroma_white, 0.0
     if coloured:
+        along = (a * wa + b * wb) / chroma_white
         tinted = _ramp(chroma_white, 2, 10, xp) * coloured
         card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
 
@@ -218,7 +220,7 @@ def mud(
     # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
     reddish = _smooth(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
     edge = grey + (most - grey) * reddish
-    region = _ramp(xp.sqrt(a * a + b * b), edge, 0.3 * edge, xp)
+    region = _ramp(chroma, edge, 0.3 * edge, xp)
     light_from, light_to = table["mud.light_from"], table["mud.light_to"]
     dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
     middle = _smooth(
@@ -248,10 +250,10 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     promise = clean_between(o.parents_on_white, o.present, table, xp)
     several = promise.several
     to_parents = [cm.ciede2000(*o.result, *parent, xp) for parent in o.parents]
-    to_card = cm.ciede2000(*o.result, *o.card, xp)
     # On white card the same lay-downs are the same colour.
     coloured = dulls(o.card_from_white, table)
     to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
+    to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
     nearest: Value = np.inf
     farthest: Value = 0.0
     for distance, there in zip(to_parents, o.present, strict=True):
@@ -265,7 +267,7 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     no_new = several & (farthest <= same)
     swamped = several & (nearest <= same) & (farthest > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
-    if coloured > 0.5:
+    if to_card is not None:
         at_card = to_card <= same
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
@@ -276,4 +278,4 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
 
 def bare() -> Judgement:
     """The verdict on a card without ink: clean, mud 0."""
-    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0, None)
+    return Judgement(0, 0.0, 0.0, 0.0, (), None, None)

@@ -172,7 +172,10 @@ def reflect(stacks: Stacks, palette: Palette, illuminant: str = "D65") -> Floats
     inks only. Layers are laid over one another (`film.over`), bare specks are
     averaged in, then the surface closes the stack.
     """
-    return np.asarray(reflect_on(stacks, palette, [stacks.card], illuminant)[0])
+    bench = _set_up(stacks, palette, illuminant) if len(stacks) < _MANY else None
+    if bench is None:
+        return np.asarray(reflect_on(stacks, palette, [stacks.card], illuminant)[0])
+    return _lay(stacks, bench, [stacks.card])[0]
 
 
 def reflect_on(stacks: Stacks, palette: Palette, cards: Sequence[Ints], illuminant: str = "D65") -> Floats:
@@ -212,12 +215,27 @@ def _work_out(
     keep: Callable[[int, slice, Floats], None],
 ) -> None:
     """Spectra of the stacks on each of `cards`, handed to `keep` in chunks."""
-    rows = len(stacks)
-    shape = stacks.layer.shape
-    if not (shape[1] and len(stacks.layers) and len(palette.inks.film_share)):
+    bench = _set_up(stacks, palette, illuminant)
+    if bench is None:
         for k, card in enumerate(cards):
             keep(k, slice(None), _close(palette.cards.internal[card], stacks, palette.cards.floor[card])[0])
         return
+    rows = len(stacks)
+    many = rows >= _MANY
+
+    def fill(chunk: slice) -> None:
+        part = stacks.take(chunk) if many else stacks
+        for k, spectra in enumerate(_lay(part, bench, [card[chunk] for card in cards])):
+            keep(k, chunk, spectra)
+
+    in_chunks(fill, rows, max(1, _CHUNK // BANDS) if many else rows)
+
+
+def _set_up(stacks: Stacks, palette: Palette, illuminant: str) -> _Bench | None:
+    """What all chunks of a batch share; None if no stack has any ink."""
+    shape, rows = stacks.layer.shape, len(stacks)
+    if not (shape[1] and len(stacks.layers) and len(palette.inks.film_share)):
+        return None
     many = rows >= _MANY
     # Both are `Floats` to the type checker: what is computed is the same.
     kind = cast("Kind", np.float32) if many else np.float64
@@ -234,15 +252,9 @@ def _work_out(
         for spectra in (palette.cards.internal, palette.cards.floor, palette.floor_loss)
     )
     bench = _Bench(palette, internal, floor, loss, table, None, illuminant)
-    if table is not None and 2 * len(internal) * len(table.cover) < rows and not palette.glowing:
+    if many and table is not None and 2 * len(internal) * len(table.cover) < rows and not palette.glowing:
         bench = bench.with_first_layers()
-
-    def fill(chunk: slice) -> None:
-        part = stacks.take(chunk) if many else stacks
-        for k, spectra in enumerate(_lay(part, bench, [card[chunk] for card in cards])):
-            keep(k, chunk, spectra)
-
-    in_chunks(fill, rows, max(1, _CHUNK // BANDS) if many else rows)
+    return bench
 
 
 @dataclass(frozen=True, slots=True)
