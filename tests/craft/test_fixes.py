@@ -77,8 +77,8 @@ def test_a_wet_mix_is_offered_drying_only_if_it_helps() -> None:
 def test_a_lighter_hand_is_never_a_heavier_one_and_full_jobs_get_no_barrier() -> None:
     blotted = {"ink": "a", "tool": "foam", "load": "blotted", "passes": 0.5}
     read = read_one(job(stack=[blotted, {"ink": "b", "tool": "foam", "passes": 5}]))
-    for _, _, lighter in fixes._lighter_hands(read):
-        for old, new in zip(read.stack, lighter.stack, strict=True):
+    for lighter in fixes._lighter_hands(read):
+        for old, new in zip(read.stack, lighter.job.stack, strict=True):
             assert isinstance(old, LayDown)
             assert isinstance(new, LayDown)
             assert new.passes <= old.passes

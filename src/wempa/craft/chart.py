@@ -19,6 +19,7 @@ from wempa.optics.stack import Layers, Stacks, lab_on
 
 from . import constants
 from .job import Card, Ink, Job, LayDown
+from .many import kinds as alike
 from .predict import VARIANTS, Bench, set_up
 from .resolve import resolve
 from .verdict import KINDS, Overlaps, judge
@@ -76,7 +77,7 @@ def ordered_pairs(
     table = constants.values(overrides)
     amounts = _amounts(bench, way, table)
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
-    kinds = _kinds(bench)
+    kinds = alike(bench.inks)
     laid = amounts[kinds[below], kinds[above]]
 
     pairs = _stacks(np.stack([below, above], axis=1), laid, wet=way.over is Over.WET)
@@ -120,21 +121,9 @@ def ordered_pairs(
     return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), firsts[0][first_of.reshape(n, n)[:, 0]])
 
 
-def _kinds(bench: Bench) -> Ints:
-    """Which inks behave alike as far as amounts go, (n,), numbered from 0."""
-    seen: dict[tuple[object, ...], int] = {}
-    return np.array(
-        [
-            seen.setdefault((ink.habit, ink.offer, ink.amount, ink.cover, ink.values["seal"]), len(seen))
-            for ink in bench.inks
-        ],
-        dtype=np.intp,
-    )
-
-
 def _amounts(bench: Bench, way: LayDown, table: Mapping[str, float]) -> Floats:
     """Dose, cover and held share of both lay-downs per pair of kinds, (k, k, 2, 3)."""
-    kinds = _kinds(bench)
+    kinds = alike(bench.inks)
     examples = [int(np.argmax(kinds == k)) for k in range(int(kinds.max()) + 1)]
     lookup = bench.lookup()
     out = np.empty((len(examples), len(examples), 2, 3))

@@ -61,6 +61,8 @@ class Fix:
     text: str
     job: Job | None
     mud: float | None
+    shown: tuple[Prediction, ...] = ()
+    """What it comes to: the overlap after it; of a bridge both its seams."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -152,8 +154,10 @@ def _bench(
     )
 
 
-def predict(job: Job) -> Prediction:
+def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     """Predict a job: colours, steps, verdict, margin and notes (no fixes).
+
+    `wanted` is what `wanted_colours` gives for the job, if the caller has it already.
 
     Raises
     ------
@@ -199,7 +203,7 @@ def predict(job: Job) -> Prediction:
         present=[True] * len(alones),
         card=bench.card.lab.tolist(),
         card_from_white=bench.card_from_white,
-        wanted=_wanted(job),
+        wanted=wanted_colours(job) if wanted is None else wanted,
     )
     found = judge(overlaps, job.mud_line, table, SCALAR) if alones else bare()
     look = seen(looks[-1] if looks else base[0])
@@ -233,16 +237,19 @@ def alone(row: Row, ink: int) -> Row:
     return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
 
 
-def _wanted(job: Job) -> Floats | None:
-    """Swatch colours of the stash: a mix close to one of them is never mud."""
+def wanted_colours(job: Job) -> Floats | None:
+    """Swatch colours of the stash, (w, 3): a mix close to one of them is never mud."""
     if not job.stash.inks:
         return None
-    return np.stack(
-        [
-            prepare.ink(ink, job.cardstock if ink.swatch.card is None else None, str(job.illuminant), job.constants).lab
-            for _, ink in job.stash.inks
-        ]
-    )
+    light = str(job.illuminant)
+    prepare.find_spectra([ink.swatch.colour for _, ink in job.stash.inks], light)
+    return np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])
+
+
+def swatch_lab(ink: Ink, job: Job) -> Floats:
+    """CIELAB (3,) of an ink's swatch under the job's light."""
+    own_card = job.cardstock if ink.swatch.card is None else None
+    return prepare.ink(ink, own_card, str(job.illuminant), job.constants).lab
 
 
 def _notes(

@@ -406,6 +406,59 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
     )
 
 
+def gather(rows: Sequence[Row]) -> Stacks:
+    """Any rows as one batch on card 0; equal layers are held once.
+
+    For many rows of many inks; `Batch` is for one row and its doubts.
+    """
+    places: dict[tuple[tuple[int, float, float, float, float], ...], int] = {}
+    stacks: list[list[int]] = []
+    totals: list[dict[int, float]] = []
+    for row in rows:
+        found: list[int] = []
+        total: dict[int, float] = {}
+        layer: list[tuple[int, float, float, float, float]] = []
+        group = -1
+        for part in row.parts:
+            if part.group != group and layer:
+                found.append(places.setdefault(tuple(layer), len(places)))
+                layer = []
+            group = part.group
+            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover))
+            total[part.ink] = total.get(part.ink, 0.0) + part.dose
+        if layer:
+            found.append(places.setdefault(tuple(layer), len(places)))
+        stacks.append(found)
+        totals.append(total)
+    width = max([len(members) for members in places], default=1)
+    groups = max([len(found) for found in stacks], default=0)
+    inks = max([len(total) for total in totals], default=0) or 1
+    nothing = (0, 0.0, 1.0, 0.0, 0.0)
+    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 5)
+    looks = [(row.floor_scale, row.pores, row.vividness) for row in rows]
+    ends: tuple[Floats | None, ...] = (None, None, None)
+    if any(look != _DRY_LOOK for look in looks):
+        ends = tuple(np.array(looks).T)
+    return Stacks(
+        layers=Layers(
+            ink=numbers[..., 0].astype(np.intp),
+            dose=np.ascontiguousarray(numbers[..., 1]),
+            scatter=np.ascontiguousarray(numbers[..., 2]),
+            held=np.ascontiguousarray(numbers[..., 3]),
+            cover=1 - np.prod(1 - numbers[..., 4], axis=1),
+        ),
+        layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
+            -1, groups
+        ),
+        card=np.zeros(len(rows), dtype=np.intp),
+        ink=np.array([[*total, *[0] * (inks - len(total))] for total in totals], dtype=np.intp).reshape(-1, inks),
+        total=np.array([[*total.values(), *[0.0] * (inks - len(total))] for total in totals]).reshape(-1, inks),
+        floor_scale=ends[0],
+        pores=ends[1],
+        vividness=ends[2],
+    )
+
+
 def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:
     """The risk that strokes or tool marks stay, with its reason."""
     for index, entry in enumerate(stack):

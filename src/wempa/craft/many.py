@@ -1,0 +1,153 @@
+"""Many stacks of one set of inks on one card, weighed in one batch.
+
+Fixes, nudges and dose strips all ask the same: of these hundreds of stacks, what is
+each one's colour and verdict? What `weigh` finds is what `predict` finds; margins and
+reasons are left to it, for the few stacks that are shown.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wempa.optics.grid import Floats, Ints
+from wempa.optics.stack import lab_on
+
+from . import constants
+from .job import Entry, Job, LayDown
+from .predict import Bench, alone, set_up
+from .prepare import PreparedInk
+from .resolve import NOTHING, Part, Row, gather, resolve
+from .verdict import KINDS, Overlaps, judge
+from .words import VerdictKind
+
+Stack = tuple[Entry, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Weighed:
+    """The dry look of b stacks, and the verdict on each."""
+
+    lab: Floats
+    """CIELAB under the job's light, (b, 3)."""
+    mud: Floats
+    """0–100, (b,)."""
+    kind: Ints
+    """Index into `verdict.KINDS`, (b,)."""
+
+    def kind_of(self, row: int) -> VerdictKind:
+        """The verdict on one stack."""
+        return KINDS[int(self.kind[row])]
+
+
+def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> Weighed:
+    """Predict and judge stacks of the job's declared inks on its card.
+
+    `job` gives card, inks, light, mud line and constants; its own stack plays no part.
+    `wanted` is what `predict.wanted_colours` gives for it, or None.
+
+    Raises
+    ------
+    JobError
+        An override is not in the craft table or outside its range.
+    """
+    declared = dict(job.inks)
+    if not stacks:
+        return Weighed(np.zeros((0, 3)), np.zeros(0), np.zeros(0, dtype=np.intp))
+    used = {key for stack in stacks for key, _ in _parts(stack)}
+    bench = set_up(job, [key for key in declared if key in used])
+    table = constants.values(job.constants)
+    rows = _resolve_all(stacks, bench, table)
+    held: dict[tuple[object, ...], int] = {}
+    kept: list[Row] = []
+
+    def place(row: Row) -> int:
+        key = (
+            *[(p.ink, p.dose, p.scatter, p.cover, p.held, p.group) for p in row.parts],
+            row.floor_scale,
+            row.pores,
+        )
+        found = held.setdefault(key, len(kept))
+        if found == len(kept):
+            kept.append(row)
+        return found
+
+    own = [place(row) for row in rows]
+    parents = [[place(alone(row, ink)) for ink in dict.fromkeys(p.ink for p in row.parts)] for row in rows]
+    batch = gather(kept)
+    cards = [batch.card, batch.card + (1 if bench.card_from_white else 0)]
+    on_card, on_white = lab_on(batch, bench.palette, cards, str(job.illuminant)).transpose(0, 2, 1)
+    most = max([len(each) for each in parents], default=0) or 1
+    padded = np.array([[*each, *[own[i]] * (most - len(each))] for i, each in enumerate(parents)], dtype=np.intp)
+    present = np.array([[True] * len(each) + [False] * (most - len(each)) for each in parents])
+    padded, present = padded.reshape(-1, most), present.reshape(-1, most)
+    found = judge(
+        Overlaps(
+            result=tuple(on_card[:, own]),
+            on_white=tuple(on_white[:, own]),
+            parents=[tuple(on_card[:, column]) for column in padded.T],
+            parents_on_white=[tuple(on_white[:, column]) for column in padded.T],
+            present=list(present.T),
+            card=bench.card.lab.tolist(),
+            card_from_white=bench.card_from_white,
+            wanted=wanted,
+        ),
+        job.mud_line,
+        table,
+    )
+    # A bare card is clean whatever the arithmetic of no parents says.
+    inked = present.any(axis=1)
+    return Weighed(
+        lab=np.ascontiguousarray(on_card[:, own].T),
+        mud=np.where(inked, found.mud, 0.0),
+        kind=np.where(inked, found.kind, 0),
+    )
+
+
+def kinds(inks: Sequence[PreparedInk]) -> Ints:
+    """Which inks behave alike as far as amounts go, (n,), numbered from 0."""
+    seen: dict[tuple[object, ...], int] = {}
+    return np.array(
+        [
+            seen.setdefault((ink.habit, ink.offer, ink.amount, ink.cover, *ink.values.values()), len(seen))
+            for ink in inks
+        ],
+        dtype=np.intp,
+    )
+
+
+def _parts(stack: Stack) -> list[tuple[str, float]]:
+    """Ink key and share of every part of every lay-down, bottom first."""
+    return [part for entry in stack if isinstance(entry, LayDown) for part in entry.parts]
+
+
+def _resolve_all(stacks: Sequence[Stack], bench: Bench, table: Mapping[str, float]) -> list[Row]:
+    """The dry row of each stack; stacks that differ only in which ink of a kind is used are resolved once."""
+    lookup = bench.lookup()
+    numbers = kinds(bench.inks).tolist()
+    kind_of = {key: str(kind) for key, kind in zip(bench.keys, numbers, strict=True)}
+    examples = {kind_of[key]: lookup[key] for key in reversed(bench.keys)}
+    resolved: dict[Stack, Row] = {}
+    found = []
+    for stack in stacks:
+        like = tuple(
+            [
+                replace(entry, parts=tuple([(kind_of[key], share) for key, share in entry.parts]))
+                if isinstance(entry, LayDown)
+                else entry
+                for entry in stack
+            ]
+        )
+        row = resolved.get(like)
+        if row is None:
+            used = {key: examples[key] for key, _ in _parts(like)}
+            row = resolved[like] = (resolve(like, used, bench.card.ground, table)[-1] if stack else NOTHING).dry
+        inks = [lookup[key][0] for key, share in _parts(stack) if share > 0]
+        parts = [
+            Part(ink, p.dose, p.scatter, p.cover, p.held, p.group, p.by_tool)
+            for ink, p in zip(inks, row.parts, strict=True)
+        ]
+        found.append(Row(parts, row.floor_scale, row.pores, row.vividness, row.treatments))
+    return found
