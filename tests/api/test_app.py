@@ -55,9 +55,13 @@ def test_crossing_gives_each_alone_and_both_orders(client: TestClient) -> None:
     assert [len(found["alone"]), len(found["pairs"])] == [2, 2]
     assert {(p["below"], p["above"]) for p in found["pairs"]} == {(0, 1), (1, 0)}
     straight = client.post("/api/predict", json=BLUE_ORANGE).json()
-    assert found["pairs"][0]["result"] == straight == found["full"]["result"]
+    for seen in (found["pairs"][0], found["full"]):
+        assert {key: seen[key] for key in ("colour", "verdict", "notes")} == {
+            key: straight[key] for key in ("colour", "verdict", "notes")
+        }
+        assert seen["margin"] == round(straight["margin"]["delta_e"], 1)
     turned = {**BLUE_ORANGE, "stack": BLUE_ORANGE["stack"][::-1]}
-    assert found["pairs"][1]["result"]["colour"] == client.post("/api/predict", json=turned).json()["colour"]
+    assert found["pairs"][1]["colour"] == client.post("/api/predict", json=turned).json()["colour"]
 
 
 def edited(desk: dict[str, Any], **changes: Any) -> dict[str, Any]:
@@ -76,7 +80,7 @@ def test_an_overlap_is_changed_undone_and_kept(client: TestClient) -> None:
     on_mint = edited(desk, card_id=cards["Mint Waiting Room"]["id"])
     answer = client.put("/api/overlaps/1", json=on_mint, headers=if_match(desk))
     assert answer.status_code == 200
-    assert answer.json()["crossing"]["bare"]["result"]["colour"]["hex"] == cards["Mint Waiting Room"]["hex"]
+    assert answer.json()["crossing"]["bare"]["colour"]["hex"] == cards["Mint Waiting Room"]["hex"]
     assert client.get("/api/overlaps/1").json()["overlap"] == answer.json()["overlap"]
     assert client.post("/api/undo").json() == {"what": "Change On the table"}
     assert client.get("/api/overlaps/1").json()["overlap"]["card_id"] == cards["Snow"]["id"]
@@ -138,7 +142,7 @@ def test_a_tall_stack_crosses_its_first_six_and_answers_soon(client: TestClient)
     tall = {**BLUE_ORANGE, "stack": [{"ink": "a", "dose": 0.1}, {"ink": "b", "dose": 0.1}] * 30}
     found = client.post("/api/crossing", json=tall).json()
     assert (len(found["alone"]), len(found["pairs"])) == (6, 30)
-    assert len(found["full"]["result"]["steps"]) == 60
+    assert len(found["steps"]) == 60
 
 
 def test_large_bodies_are_refused_however_they_come(client: TestClient) -> None:

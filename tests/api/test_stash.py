@@ -96,7 +96,7 @@ def test_a_bad_or_stale_change_leaves_nothing_behind(client: TestClient) -> None
 
 def test_a_range_and_a_pad_reach_the_prediction(client: TestClient) -> None:
     def desk() -> dict[str, Any]:
-        found: dict[str, Any] = client.get("/api/overlaps/1").json()["crossing"]["full"]["result"]
+        found: dict[str, Any] = client.get("/api/overlaps/1").json()["crossing"]["full"]
         return found
 
     before = desk()
@@ -191,8 +191,8 @@ def test_a_workspace_goes_out_and_comes_back_the_same(client: TestClient, empty:
     assert empty.post("/api/import/workspace?apply=true", content=out).json()["applied"]
     assert empty.get("/api/export/workspace.json").content == out
     assert (
-        empty.get("/api/overlaps/1").json()["crossing"]["full"]["result"]
-        == client.get("/api/overlaps/1").json()["crossing"]["full"]["result"]
+        empty.get("/api/overlaps/1").json()["crossing"]["full"]
+        == client.get("/api/overlaps/1").json()["crossing"]["full"]
     )
     same = empty.post("/api/import/workspace?apply=true", content=out).json()
     assert {row["status"] for row in same["rows"]} == {"same"}

@@ -325,7 +325,7 @@ def test_what_is_no_photo_is_refused_with_one_sentence(data: bytes, says: str) -
 def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) -> None:
     sheet = layout(page)
     drawing = drawn.draw(sheet, [drawn.SquareLabel("Sea Wall – é", "hybrid, Ballast")], "Snow")
-    data = drawn.pdf(drawing)
+    data = rendered.pdf(drawing)
     box = re.search(rb"/MediaBox \[ 0 0 ([\d.]+) ([\d.]+) \]", data)
     assert box is not None
     assert [float(v) for v in box.groups()] == pytest.approx(points, abs=0.3)
@@ -341,7 +341,7 @@ def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) 
     assert sum(1 for side in sides if side == pytest.approx(SQUARE_MM, abs=0.02)) == len(sheet.squares)
     assert "Sea Wall" in content
     assert content.lower().count("swatch sheet") == 1
-    assert "<svg" in drawn.svg(drawing)
+    assert "<svg" in rendered.svg(drawing)
 
 
 def test_every_column_is_documented() -> None:

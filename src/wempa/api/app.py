@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from datetime import date
 from pathlib import Path
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, FastAPI, Header, Request
+from fastapi import APIRouter, Body, FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, PlainTextResponse, Response
 from starlette.concurrency import run_in_threadpool
@@ -18,29 +17,17 @@ from starlette.staticfiles import StaticFiles
 from threadpoolctl import threadpool_limits
 
 from wempa import __version__
-from wempa.craft.crossing import Crossing, crossing
-from wempa.craft.job import Job, JobError
-from wempa.craft.naming import describe, margin_words
-from wempa.craft.predict import Prediction
-from wempa.craft.words import WHITE_CARD
+from wempa.craft.crossing import crossing
+from wempa.craft.job import JobError
 from wempa.formats import job as contract
-from wempa.formats.result import Result, predict_text, result
-from wempa.formats.stash import job_ink
+from wempa.formats.result import Result, predict_text
 from wempa.formats.table import FileError
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
-from . import exchange, photos, stash
+from . import exchange, overlaps, photos, stash
 from .guard import Guard
-from .models import (
-    ColourInWords,
-    CrossingOut,
-    CrossingPair,
-    Desk,
-    OverlapIn,
-    OverlapOut,
-    Problem,
-    Stepped,
-)
+from .models import CrossingOut, Problem, Stepped
+from .overlaps import crossing_out
 
 STATIC = Path(__file__).parent / "static"
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1", "testserver"})
@@ -72,7 +59,7 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     _handle_errors(app)
-    for part in (_routes, stash.routes, photos.routes, exchange.routes):
+    for part in (_routes, overlaps.routes, stash.routes, photos.routes, exchange.routes):
         app.include_router(part(workspace), prefix="/api", responses=_PROBLEMS)
     if (static / "index.html").is_file():
         app.mount("/assets", StaticFiles(directory=static / "assets"))
@@ -138,37 +125,7 @@ def _routes(workspace: Workspace) -> APIRouter:
     @router.post("/crossing")
     def cross(body: Annotated[dict[str, Any], Body()]) -> CrossingOut:
         """A job as crossing swatches: each ink alone and every pair both ways."""
-        return _crossing_out(crossing(contract.read_one(body)))
-
-    @router.get("/overlaps")
-    def overlaps() -> list[OverlapOut]:
-        """Every stored overlap."""
-        return [OverlapOut.model_validate(item) for item in workspace.read_all("overlap")]
-
-    @router.post("/overlaps", status_code=201)
-    def make_overlap(body: OverlapIn) -> Desk:
-        """Store a new overlap."""
-        stored = workspace.write("overlap", _checked(body), what=f"Make {body.name}")
-        return _desk(stored)
-
-    @router.get("/overlaps/{item_id}")
-    def overlap(item_id: int) -> Desk:
-        """An overlap with what it looks like."""
-        return _desk(workspace.read("overlap", item_id))
-
-    @router.put("/overlaps/{item_id}")
-    def change_overlap(item_id: int, body: OverlapIn, if_match: Annotated[str | None, Header()] = None) -> Desk:
-        """Change an overlap; `If-Match` carries the revision it was read with."""
-        revision = None
-        if if_match is not None:
-            text = if_match.strip().strip('"')
-            if not text.isdecimal():
-                raise StoreError("If-Match must be the revision that was read, a whole number")
-            revision = int(text)
-        stored = workspace.write(
-            "overlap", _checked(body), item_id=item_id, revision=revision, what=f"Change {body.name}"
-        )
-        return _desk(stored)
+        return crossing_out(crossing(contract.read_one(body)))
 
     @router.post("/undo")
     def undo() -> Stepped:
@@ -180,43 +137,6 @@ def _routes(workspace: Workspace) -> APIRouter:
         """Do again what was undone last."""
         return Stepped(what=(workspace.redo() or {}).get("what"))
 
-    def _checked(body: OverlapIn) -> dict[str, Any]:
-        item = body.model_dump(mode="json", exclude_none=True)
-        item.setdefault("card_id", None)
-        _job(item)
-        return item
-
-    def _job(item: dict[str, Any]) -> Job:
-        """The job of an overlap: its inks and card looked up in the stash."""
-        card = workspace.read("card", item["card_id"])["body"] if item["card_id"] is not None else None
-        ids = dict.fromkeys(entry["ink_id"] for entry in item["stack"] if entry.get("ink_id") is not None)
-        ranges, today = stash.ranges_of(workspace), date.today()
-        inks = {str(i): job_ink(workspace.read("ink", i), ranges, today) for i in ids}
-        stack = []
-        for entry in item["stack"]:
-            plain = {key: value for key, value in entry.items() if key != "ink_id"}
-            if entry.get("ink_id") is not None:
-                plain["ink"] = str(entry["ink_id"])
-            stack.append(plain)
-        return contract.read_one(
-            {
-                "wempa": 1,
-                "cardstock": card or {"colour": {"hex": WHITE_CARD}},
-                "inks": inks,
-                "stack": stack,
-                **item["settings"],
-            }
-        )
-
-    def _desk(item: dict[str, Any]) -> Desk:
-        can_undo, can_redo = workspace.can_step()
-        return Desk(
-            overlap=OverlapOut.model_validate(item),
-            crossing=_crossing_out(crossing(_job(item))),
-            can_undo=can_undo,
-            can_redo=can_redo,
-        )
-
     return router
 
 
@@ -224,25 +144,3 @@ def _predict_text(body: bytes) -> Response:
     results, listed = predict_text(body)
     dumped = [each.model_dump_json() for each in results]
     return Response(f"[{','.join(dumped)}]" if listed else dumped[0], media_type="application/json")
-
-
-def _colour(prediction: Prediction) -> ColourInWords:
-    return ColourInWords.model_construct(words=describe(prediction.colour.lab.tolist()), result=result(prediction))
-
-
-def _crossing_out(found: Crossing) -> CrossingOut:
-    return CrossingOut.model_construct(
-        bare=_colour(found.bare),
-        alone=[_colour(p) for p in found.alone],
-        pairs=[
-            CrossingPair.model_construct(
-                below=pair.below,
-                above=pair.above,
-                words=describe(pair.prediction.colour.lab.tolist()),
-                result=result(pair.prediction),
-            )
-            for pair in found.pairs
-        ],
-        full=_colour(found.full),
-        margin_words=[margin_words(pair.prediction.margin) for pair in found.pairs],
-    )

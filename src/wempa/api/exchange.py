@@ -181,13 +181,26 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool) -> ImportOu
 
 def _check_overlap(given: Item, n: int) -> None:
     """Raise `JobError` unless it is an overlap; its references are checked already."""
-    plain = {"name": given["name"], "card_id": given["card"], "settings": given["settings"]}
-    stack = [{("ink_id" if key == "ink" else key): value for key, value in entry.items()} for entry in given["stack"]]
     try:
-        OverlapIn.model_validate({**plain, "stack": stack})
+        OverlapIn.model_validate(_renamed(given, given["card"], lambda place: place))
     except ValidationError as error:
         message, place = contract.first_problem(error)
         raise JobError(message, ("overlaps", n, *place)) from error
+
+
+def _renamed(given: Item, card_id: int | None, ink_id: Callable[[int], int]) -> Item:
+    """An overlap of a workspace file as the store lays it out."""
+
+    def entry(placed: Item) -> Item:
+        found = {key: value for key, value in placed.items() if key not in ("ink", "mix")}
+        if placed.get("ink") is not None:
+            found["ink_id"] = ink_id(placed["ink"])
+        if placed.get("mix"):
+            found["mix"] = [{"ink_id": ink_id(part["ink"]), "share": part.get("share")} for part in placed["mix"]]
+        return found
+
+    rest: Item = {key: given[key] for key in ("name", "settings", "laid", "colour_name") if key in given}
+    return {**rest, "card_id": card_id, "stack": [entry(placed) for placed in given["stack"]]}
 
 
 def _overlap(
@@ -203,14 +216,8 @@ def _overlap(
         return int(known.items[same][0]["id"])
 
     def item(stored: Sequence[Item]) -> Item:
-        stack = []
-        for entry in given["stack"]:
-            plain = {key: value for key, value in entry.items() if key != "ink"}
-            if entry.get("ink") is not None:
-                plain["ink_id"] = number("ink", document.inks[entry["ink"]], stored)
-            stack.append(plain)
         card = None if given["card"] is None else number("card", document.cards[given["card"]], stored)
-        return {"name": given["name"], "card_id": card, "settings": given["settings"], "stack": stack}
+        return _renamed(given, card, lambda place: number("ink", document.inks[place], stored))
 
     return item
 
@@ -301,14 +308,15 @@ def routes(workspace: Workspace) -> APIRouter:
     ) -> Response:
         """The swatch sheet at real size: blank, or with inks of the stash below the squares."""
         # Drawing takes a while to import, and most days nobody prints.
-        from wempa.formats import sheet as drawn
+        from wempa.formats import drawing as drawn
+        from wempa.formats import sheet as sheets
 
         items = [InkItem.of(workspace.read("ink", number)) for number in ink or []]
         made = layout(page)
         if len(items) > len(made.squares):
             raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
-        labels = [drawn.SquareLabel(item.name, _detail(item)) for item in items]
-        drawing = drawn.draw(made, labels, card, tool)
+        labels = [sheets.SquareLabel(item.name, _detail(item)) for item in items]
+        drawing = sheets.draw(made, labels, card, tool)
         if form == "svg":
             return _download(drawn.svg(drawing), "image/svg+xml", "wempa-swatch-sheet.svg")
         return _download(drawn.pdf(drawing), "application/pdf", f"wempa-swatch-sheet-{page}-{date.today()}.pdf")

@@ -17,6 +17,7 @@ UPLOADS = {
     "/api/measurements": MAX_IMPORT,
     "/api/import/inks": MAX_IMPORT,
     "/api/import/workspace": MAX_IMPORT,
+    "/api/overlaps/import": MAX_IMPORT,
 }
 """Where more may come, and how many bytes."""
 

@@ -314,6 +314,15 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("photo.pale_yellow", 1.5, _FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
     Constant("photo.glowing", 2.5, _FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
     Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),
+    Constant(
+        "touch.soaking", 6, "passes", "First touch with what soaks in: brushed, built up lightly.", "guess", 1, 200
+    ),
+    Constant("touch.film", 4, "passes", "First touch with what sits on top: foam, which lays more.", "guess", 1, 200),
+    Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
+    Constant("nudge.astray", 1.0, _FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
+    Constant("nudge.light", 0.5, _FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),
+    Constant("light.match", 2, "ΔE00", "Two colours this near match under a light.", "reasoned", 0.5, 10),
+    Constant("light.parted", 4, "ΔE00", "Colours that match by day and differ by this do not match.", "guess", 1, 20),
     Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
     Constant("marks.sealed", 0.2, _SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
     Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),

@@ -59,3 +59,41 @@ def margin_words(delta_e: float) -> str:
     if delta_e < 7:
         return "near"
     return "rough" if delta_e < 11 else "only a hint"
+
+
+# Where a colour leans when its hue turns that way, by painter's degrees of the lean.
+_LEANS = ((0, "redder"), (60, "more orange"), (120, "yellower"), (180, "greener"), (240, "bluer"), (300, "more purple"))
+_SEEN, _LIKE = 3.0, 2.5
+
+
+def compare(lab: Sequence[float], other: Sequence[float]) -> str:
+    """A colour beside another, both CIELAB, in at most two words: ``darker and greyer than``.
+
+    Lightness counts from 3 L* on, dullness from 4 of chroma, hue from 3 across; the two
+    that differ most are said. Within 2.5 in all it is ``all but`` the other.
+    """
+    lightness, chroma = lab[0] - other[0], hypot(lab[1], lab[2]) - hypot(other[1], other[2])
+    around = hypot(lab[1] - other[1], lab[2] - other[2])
+    across = max(around * around - chroma * chroma, 0.0) ** 0.5
+    said = []
+    if abs(lightness) >= _SEEN:
+        said.append((abs(lightness), "lighter" if lightness > 0 else "darker"))
+    if abs(chroma) >= _SEEN + 1:
+        said.append((abs(chroma), "cleaner" if chroma > 0 else "greyer"))
+    if across >= _SEEN and max(hypot(lab[1], lab[2]), hypot(other[1], other[2])) >= _GREY:
+        said.append((across, _lean(lab, other)))
+    if not said:
+        return "all but" if hypot(lightness, around) < _LIKE else "close to"
+    words = [word for _, word in sorted(said, reverse=True)[:2]]
+    return f"{' and '.join(words)} than"
+
+
+def _lean(lab: Sequence[float], other: Sequence[float]) -> str:
+    """Which way a colour leans from another, as a painter says it."""
+    if hypot(other[1], other[2]) < _GREY:
+        hue = painter_hue(lab[1], lab[2], SCALAR)
+        return min(_LEANS, key=lambda lean: abs((hue - lean[0] + 180) % 360 - 180))[1]
+    start, end = painter_hue(other[1], other[2], SCALAR), painter_hue(lab[1], lab[2], SCALAR)
+    # The first of the named hues that lies ahead, on the shorter way round.
+    turn = (end - start + 180) % 360 - 180
+    return min(_LEANS, key=lambda lean: ((lean[0] - start) * (1 if turn > 0 else -1) - 20) % 360)[1]

@@ -185,6 +185,29 @@ class VerdictKind(StrEnum):
     NO_NEW_COLOUR = "no_new_colour"
 
 
+class Towards(StrEnum):
+    """Which way a colour is nudged."""
+
+    WARMER = "warmer"
+    COOLER = "cooler"
+    PINKER = "pinker"
+    GREENER = "greener"
+    LIGHTER = "lighter"
+    DARKER = "darker"
+    CLEANER = "cleaner"
+
+
+class Preset(StrEnum):
+    """Ready-made ways of putting inks together."""
+
+    STAMPED_OVER = "stamped_over"
+    BLENDED_INTO = "blended_into"
+    COLOURED_CARD = "coloured_card"
+    LAYERED_DRIED = "layered_dried"
+    DIPPED_AGAIN = "dipped_again"
+    FORMULAS = "formulas"
+
+
 class Way(StrEnum):
     """How the colour of an overlap came about."""
 
@@ -197,6 +220,8 @@ MAX_STACK = 60
 """Entries in one stack."""
 MAX_CROSSING = 6
 """Lay-downs shown as swatches that cross."""
+DOSE_STEPS = 12
+"""Steps of a dose strip, from a breath to saturated."""
 MAX_INKS = 24
 """Inks declared in one job."""
 MAX_STASH = 500

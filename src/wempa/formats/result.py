@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft.fixes import predict_with_fixes
-from wempa.craft.job import JobError
-from wempa.craft.predict import Prediction, Seen
+from wempa.craft.job import JobError, Note
+from wempa.craft.predict import Prediction, Seen, Verdict
 from wempa.craft.words import VerdictKind, Way
 from wempa.optics import colorimetry as cm
 
@@ -79,7 +80,8 @@ class Result(_Model):
     notes: list[CodedText]
 
 
-def _seen(seen: Seen) -> SeenColour:
+def seen_colour(seen: Seen) -> SeenColour:
+    """A predicted colour, sensibly rounded."""
     lab, lch = seen.lab, cm.lch(seen.lab)
     return SeenColour.model_construct(
         hex=seen.hex,
@@ -90,20 +92,29 @@ def _seen(seen: Seen) -> SeenColour:
     )
 
 
+def coded(notes: Iterable[Note]) -> list[CodedText]:
+    """Reasons or notes."""
+    return [CodedText.model_construct(code=note.code, text=note.text) for note in notes]
+
+
+def verdict_result(verdict: Verdict) -> VerdictResult:
+    """A verdict, sensibly rounded."""
+    return VerdictResult.model_construct(
+        kind=verdict.kind,
+        mud=round(verdict.mud, 1),
+        mud_chance=round(verdict.mud_chance, 3),
+        way=verdict.way,
+        reasons=coded(verdict.reasons),
+    )
+
+
 def result(prediction: Prediction) -> Result:
     """A prediction in the contract's form, sensibly rounded."""
-    verdict = prediction.verdict
     return Result.model_construct(
-        colour=_seen(prediction.colour),
-        drops=None if prediction.drops is None else _seen(prediction.drops),
-        steps=[_seen(step) for step in prediction.steps],
-        verdict=VerdictResult.model_construct(
-            kind=verdict.kind,
-            mud=round(verdict.mud, 1),
-            mud_chance=round(verdict.mud_chance, 3),
-            way=verdict.way,
-            reasons=[CodedText.model_construct(code=r.code, text=r.text) for r in verdict.reasons],
-        ),
+        colour=seen_colour(prediction.colour),
+        drops=None if prediction.drops is None else seen_colour(prediction.drops),
+        steps=[seen_colour(step) for step in prediction.steps],
+        verdict=verdict_result(prediction.verdict),
         margin=Margin.model_construct(delta_e=round(prediction.margin, 2)),
         fixes=[
             FixResult.model_construct(
@@ -116,7 +127,7 @@ def result(prediction: Prediction) -> Result:
             )
             for fix in prediction.fixes
         ],
-        notes=[CodedText.model_construct(code=n.code, text=n.text) for n in prediction.notes],
+        notes=coded(prediction.notes),
     )
 
 

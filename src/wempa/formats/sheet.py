@@ -1,20 +1,16 @@
-"""The swatch sheet as a drawing in millimetres, rendered to PDF or SVG."""
+"""The swatch sheet as a drawing in millimetres."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from reportlab.graphics import renderPDF, renderSVG
-from reportlab.graphics.shapes import Circle, Drawing, Line, Rect, String
-from reportlab.lib.colors import Color, black, white
-from reportlab.lib.units import mm
-from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.graphics.shapes import Drawing
+from reportlab.lib.colors import black, white
 
-from wempa.craft.sheet import MARK_RADIUS_MM, Rectangle, Sheet
+from wempa.craft.sheet import MARK_RADIUS_MM, Sheet
 
-_GREY = Color(0.45, 0.45, 0.45)
-_FACE, _BOLD = "Helvetica", "Helvetica-Bold"
+from .drawing import BOLD, Pen
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,46 +22,11 @@ class SquareLabel:
     """Formula and range, or how the swatch is to be made."""
 
 
-class _Pen:
-    """Draws in millimetres from the top left corner."""
-
-    def __init__(self, sheet: Sheet) -> None:
-        self._height = sheet.height
-        self.drawing = Drawing(sheet.width * mm, sheet.height * mm)
-
-    def rectangle(self, box: Rectangle, *, fill: Color | None = None, stroke: Color | None = _GREY) -> None:
-        left, top, right, bottom = box
-        self.drawing.add(
-            Rect(
-                left * mm,
-                (self._height - bottom) * mm,
-                (right - left) * mm,
-                (bottom - top) * mm,
-                fillColor=fill,
-                strokeColor=stroke,
-                strokeWidth=0.4,
-            )
-        )
-
-    def disc(self, x: float, y: float, radius: float) -> None:
-        self.drawing.add(Circle(x * mm, (self._height - y) * mm, radius * mm, fillColor=black, strokeColor=None))
-
-    def line(self, x0: float, y: float, x1: float) -> None:
-        down = (self._height - y) * mm
-        self.drawing.add(Line(x0 * mm, down, x1 * mm, down, strokeColor=_GREY, strokeWidth=0.4))
-
-    def text(self, x: float, y: float, text: str, size: float, face: str = _FACE, width: float | None = None) -> None:
-        shown = text.encode("cp1252", "replace").decode("cp1252")
-        while width is not None and len(shown) > 1 and stringWidth(shown, face, size) > width * mm:
-            shown = shown[:-2].rstrip() + "…"
-        self.drawing.add(String(x * mm, (self._height - y) * mm, shown, fontName=face, fontSize=size, fillColor=black))
-
-
 def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool: str = "") -> Drawing:
     """The sheet with its squares labelled; squares beyond the labels are left to be written on."""
-    pen = _Pen(sheet)
+    pen = Pen(sheet.width, sheet.height)
     left = sheet.squares[0][0]
-    pen.text(left, 17, "Swatch sheet", 15, _BOLD)
+    pen.text(left, 17, "Swatch sheet", 15, BOLD)
     for n, (name, value) in enumerate((("Card", card), ("Tool and passes", tool), ("Date", ""))):
         y = 23.0 + 6 * n
         pen.text(left, y, name, 8)
@@ -84,7 +45,7 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
         label = labels[n] if n < len(labels) else SquareLabel()
         x, below = square[0], square[3]
         if label.name:
-            pen.text(x, below + 3.6, label.name, 7.5, _BOLD, width=26)
+            pen.text(x, below + 3.6, label.name, 7.5, BOLD, width=26)
             pen.text(x, below + 6.8, label.detail, 6.5, width=26)
         else:
             pen.line(x, below + 4.2, square[2])
@@ -93,13 +54,3 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
             pen.text(start, below + 10.6, name, 4.5)
             pen.line(start + 3.6, below + 10.8, stop)
     return pen.drawing
-
-
-def pdf(drawing: Drawing) -> bytes:
-    """A PDF page of the drawing, at its real size."""
-    return bytes(renderPDF.drawToString(drawing, msg="", autoSize=1))
-
-
-def svg(drawing: Drawing) -> str:
-    """The same as SVG."""
-    return str(renderSVG.drawToString(drawing))

@@ -45,6 +45,7 @@ def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
             "card": None if item["card_id"] is None else place["card"][item["card_id"]],
             "settings": item["settings"],
             "stack": [_placed(entry, place["ink"]) for entry in item["stack"]],
+            **{key: item[key] for key in ("laid", "colour_name") if item.get(key)},
         }
         for item in stored["overlap"]
     ]
@@ -96,23 +97,31 @@ def _list(whole: dict[str, Any], key: str) -> list[Any]:
 
 def _overlap(item: Any, n: int, inks: int, cards: int) -> dict[str, Any]:
     place = ("overlaps", n)
-    if not isinstance(item, dict) or set(item) != {"name", "card", "settings", "stack"}:
-        raise JobError("an overlap has name, card, settings and stack", place)
+    needed = {"name", "card", "settings", "stack"}
+    if not isinstance(item, dict) or not needed <= set(item) <= needed | {"laid", "colour_name"}:
+        raise JobError("an overlap has name, card, settings and stack, and may have laid and colour_name", place)
     card, stack = item["card"], item["stack"]
     if card is not None and not (isinstance(card, int) and 0 <= card < cards):
         raise JobError(f"there is no card {card!r} in this file", (*place, "card"))
     if not isinstance(stack, list):
         raise JobError("this is no list", (*place, "stack"))
     for k, entry in enumerate(stack):
-        ink = entry.get("ink") if isinstance(entry, dict) else None
-        if not isinstance(entry, dict) or (ink is not None and not (isinstance(ink, int) and 0 <= ink < inks)):
-            raise JobError(f"there is no ink {ink!r} in this file", (*place, "stack", k))
+        if not isinstance(entry, dict):
+            raise JobError("this is no entry of a stack", (*place, "stack", k))
+        mix = entry.get("mix") or []
+        if not isinstance(mix, list) or not all(isinstance(part, dict) for part in mix):
+            raise JobError("a mix is a list of inks and shares", (*place, "stack", k))
+        for ink in (entry.get("ink"), *[part.get("ink", -1) for part in mix]):
+            if ink is not None and not (isinstance(ink, int) and 0 <= ink < inks):
+                raise JobError(f"there is no ink {ink!r} in this file", (*place, "stack", k))
     return item
 
 
 def _placed(entry: Mapping[str, Any], place: Mapping[int, int]) -> dict[str, Any]:
     """A stored entry with its ink's place in the document instead of its number."""
-    found = {key: value for key, value in entry.items() if key != "ink_id"}
+    found = {key: value for key, value in entry.items() if key not in ("ink_id", "mix")}
+    if entry.get("mix"):
+        found["mix"] = [{"ink": place[part["ink_id"]], "share": part["share"]} for part in entry["mix"]]
     return found if entry.get("ink_id") is None else {**found, "ink": place[entry["ink_id"]]}
 
 

@@ -99,3 +99,16 @@ def entry_json(entry: core.Entry) -> dict[str, Any]:
 def stack_json(job: core.Job) -> list[dict[str, Any]]:
     """The stack of a job."""
     return [entry_json(entry) for entry in job.stack]
+
+
+def job_json(job: core.Job) -> dict[str, Any]:
+    """A whole job without its stash, as `wempa predict` takes it."""
+    return {
+        "wempa": 1,
+        "illuminant": str(job.illuminant),
+        "mud_line": job.mud_line,
+        "cardstock": card_json(job.cardstock),
+        "inks": {key: ink_json(ink) for key, ink in job.inks},
+        "stack": stack_json(job),
+        **({"constants": dict(job.constants)} if job.constants else {}),
+    }

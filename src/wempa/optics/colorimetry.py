@@ -128,6 +128,11 @@ def hexes_from_rgb(rgb: Floats) -> list[str]:
     return ["#" + digits[start : start + 6] for start in range(0, len(digits), 6)]
 
 
+def hexes_from_lab(labs: Floats, illuminant: str) -> list[str]:
+    """``#rrggbb`` of each CIELAB (n, 3) under the illuminant, as an eye adapted to it sees it."""
+    return hexes_from_rgb(srgb_from_xyz(xyz_from_lab(labs, white_point(illuminant)), illuminant)[0])
+
+
 def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
     """CIEDE2000 colour difference of CIELAB arrays (..., 3), broadcast together.
 

@@ -130,6 +130,17 @@ class Workspace:
             found = [_KINDS[kind].load(self._db, row["id"]) for row in ids]
         return [item for item in found if item is not None]
 
+    def stamp(self, *kinds: Kind) -> tuple[int, ...]:
+        """A mark that changes whenever an item of these kinds is made, changed or deleted."""
+        found: list[int] = []
+        with self._lock:
+            for kind in kinds:
+                row = self._db.execute(
+                    f"SELECT coalesce(max(revision), 0), count(*) FROM {_KINDS[kind].name}"  # noqa: S608
+                ).fetchone()
+                found += row
+        return tuple(found)
+
     def history(self, limit: int = 100) -> list[Item]:
         """The newest journal rows first: seq, at, what, kind, item, state."""
         with self._lock:
@@ -216,7 +227,8 @@ class Workspace:
     def _user_of(self, kind: Kind, item_id: int | None) -> str | None:
         """Name of an overlap that needs the item, if one does."""
         query = {
-            "ink": "SELECT name FROM overlap JOIN overlap_entry ON overlap_id = id WHERE ink_id = ? LIMIT 1",
+            "ink": "SELECT name FROM overlap JOIN (SELECT overlap_id, ink_id FROM overlap_entry"
+            " UNION ALL SELECT overlap_id, ink_id FROM overlap_mix) ON overlap_id = id WHERE ink_id = ? LIMIT 1",
             "card": "SELECT name FROM overlap WHERE card_id = ? LIMIT 1",
         }.get(kind)
         row = None if query is None else self._db.execute(query, (item_id,)).fetchone()
@@ -362,18 +374,38 @@ def _load_overlap(db: sqlite3.Connection, item_id: int) -> Item | None:
         "SELECT ink_id, body FROM overlap_entry WHERE overlap_id = ? ORDER BY position", (item_id,)
     ).fetchall()
     stack = [{"ink_id": entry["ink_id"], **json.loads(entry["body"])} for entry in entries]
+    mixed = db.execute(
+        "SELECT position, ink_id, share FROM overlap_mix WHERE overlap_id = ? ORDER BY position, part", (item_id,)
+    ).fetchall()
+    for part in mixed:
+        stack[part["position"]].setdefault("mix", []).append({"ink_id": part["ink_id"], "share": part["share"]})
     return {**dict(row), "settings": json.loads(row["settings"]), "stack": stack}
 
 
 def _save_overlap(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
     columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "card_id")}}
+    # Steps journalled before there were these may be undone or redone still.
+    columns |= {"laid": item.get("laid", 0), "colour_name": item.get("colour_name", "")}
     stored = _upsert(db, "overlap", {**columns, "settings": _dump(item["settings"])})
     db.execute("DELETE FROM overlap_entry WHERE overlap_id = ?", (stored,))
     db.executemany(
         "INSERT INTO overlap_entry (overlap_id, position, ink_id, body) VALUES (?, ?, ?, ?)",
         [
-            (stored, position, entry.get("ink_id"), _dump({k: v for k, v in entry.items() if k != "ink_id"}))
+            (
+                stored,
+                position,
+                entry.get("ink_id"),
+                _dump({k: v for k, v in entry.items() if k not in ("ink_id", "mix")}),
+            )
             for position, entry in enumerate(item["stack"])
+        ],
+    )
+    db.executemany(
+        "INSERT INTO overlap_mix (overlap_id, position, part, ink_id, share) VALUES (?, ?, ?, ?, ?)",
+        [
+            (stored, position, n, part["ink_id"], part["share"])
+            for position, entry in enumerate(item["stack"])
+            for n, part in enumerate(entry.get("mix") or ())
         ],
     )
     return stored

@@ -1,0 +1,131 @@
+"""Overlaps handed over: as a job that anybody's Wempa reads, or drawn; and taken in again."""
+
+from __future__ import annotations
+
+import json
+from datetime import date
+from typing import Any, Literal
+
+from fastapi import Response
+
+from wempa.craft.crossing import crossing
+from wempa.craft.job import WHITE, Ink, Job, JobError, LayDown
+from wempa.craft.recipe import names, recipe
+from wempa.craft.words import MAX_ITEMS, Illuminant, Standing
+from wempa.formats import job as contract
+from wempa.formats.stash import CardItem, InkItem
+from wempa.formats.write import card_json, entry_json, ink_json, job_json
+from wempa.store import StoreError, Workspace
+from wempa.store.workspace import Change, Item
+
+from .shelf import Shelf
+
+_LIGHT_SAID = {
+    Illuminant.D65: "daylight",
+    Illuminant.D50: "soft daylight",
+    Illuminant.A: "a warm room lamp",
+    Illuminant.LED_B3: "an LED lamp",
+}
+
+
+def download(content: str | bytes, media: str, name: str) -> Response:
+    """A file to be saved under a name."""
+    safe = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name.lower()).strip("-")
+    stem, dot, ending = safe.rpartition("-")
+    shown = f"{stem}.{ending}" if dot else safe
+    return Response(content, media_type=media, headers={"content-disposition": f'attachment; filename="{shown}"'})
+
+
+def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "svg", "pdf", "png"]) -> Response:
+    """An overlap as a file."""
+    name = f"wempa {item['name']}.{form}"
+    if form == "json":
+        return download(json.dumps(job_json(job), indent=1, ensure_ascii=False) + "\n", "application/json", name)
+    # Drawing takes a while to import, and most days nobody prints.
+    from wempa.formats import drawing as drawn
+    from wempa.formats import overlap_sheet
+
+    inks = dict(job.inks)
+    card = next((each for each, found in shelf.owned.cards if found == shelf.cards.get(item["card_id"] or 0)), None)
+    text = overlap_sheet.OverlapText(
+        title=item["name"],
+        card=card or "white card",
+        colour_name=item["colour_name"],
+        inks=[names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
+        recipe=recipe(job),
+        light=_LIGHT_SAID[job.illuminant],
+        date=date.today().isoformat(),
+    )
+    drawing = overlap_sheet.draw(crossing(job, shelf.wanted(job)), text, job.mud_line)
+    if form == "svg":
+        return download(drawn.svg(drawing), "image/svg+xml", name)
+    if form == "pdf":
+        return download(drawn.pdf(drawing), "application/pdf", name)
+    return download(drawn.png(drawing), "image/png", name)
+
+
+def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
+    """Store the overlap of a job file; raises `JobError` or `StoreError`.
+
+    An ink or card that the shelf has already is used; another comes with the overlap, the
+    ink as a reference, so that nothing is taken for owned that is not.
+    """
+    jobs, listed = contract.read_jobs(data)
+    if listed:
+        raise JobError("this file holds a list of jobs; an overlap is one job")
+    (job,) = jobs
+    writes: list[Change] = []
+    inks: dict[str, int | str] = {}
+    for key, ink in job.inks:
+        number = _same_ink(ink, shelf)
+        if number is None:
+            inks[key] = f"new {len(writes)}"
+            body = {name: value for name, value in ink_json(ink).items() if name not in ("pad", "name")}
+            plain = {"name": ink.name or key, "formula": str(ink.formula), "ink": body}
+            item = InkItem.model_validate({**plain, "standing": Standing.REFERENCE})
+            writes.append(("ink", None, item.stored(), None))
+        else:
+            inks[key] = number
+    new_inks = len(writes)
+    if new_inks + len(shelf.inks) > MAX_ITEMS or len(workspace.read_all("overlap")) >= MAX_ITEMS:
+        raise StoreError(f"a workspace holds {MAX_ITEMS} of a kind at most")
+    card: int | str | None = next((number for number, each in shelf.cards.items() if each == job.cardstock), None)
+    if card is None and job.cardstock != WHITE:
+        card = f"new {len(writes)}"
+        made = CardItem.model_validate({"card": card_json(job.cardstock), "name": "Card of a job"})
+        writes.append(("card", None, made.stored(), None))
+
+    def overlap(stored: Any) -> Item:
+        def number(found: int | str) -> int:
+            return found if isinstance(found, int) else int(stored[int(found.split()[1])]["id"])
+
+        stack = []
+        for entry in job.stack:
+            plain = entry_json(entry)
+            if isinstance(entry, LayDown):
+                mixed = plain.pop("mix", None)
+                if mixed is None:
+                    plain["ink_id"] = number(inks[plain.pop("ink")])
+                else:
+                    plain["mix"] = [{"ink_id": number(inks[part["ink"]]), "share": part["share"]} for part in mixed]
+            stack.append(plain)
+        settings: dict[str, Any] = {"illuminant": str(job.illuminant), "mud_line": job.mud_line}
+        if job.constants:
+            settings["constants"] = dict(job.constants)
+        return {
+            "name": "Overlap of a job file",
+            "card_id": None if card is None else number(card),
+            "settings": settings,
+            "stack": stack,
+        }
+
+    writes.append(("overlap", None, overlap, None))
+    return workspace.write_many(writes, what="Take in an overlap")[-1]
+
+
+def _same_ink(ink: Ink, shelf: Shelf) -> int | None:
+    for key, each in shelf.inks.items():
+        # What the pad is like changes from day to day; the ink is the same.
+        if each == ink or (each.name, each.formula, each.swatch) == (ink.name, ink.formula, ink.swatch):
+            return int(key)
+    return None

@@ -1,0 +1,84 @@
+"""The stash in the core's terms, kept until something in it changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from datetime import date
+from threading import Lock
+
+from wempa.craft.job import Card, Ink, Job, Stash
+from wempa.craft.predict import wanted_colours
+from wempa.craft.shown import in_daylight
+from wempa.craft.stash import PAD_LOAD
+from wempa.craft.words import Illuminant, Load, Standing
+from wempa.formats import job as contract
+from wempa.formats.stash import job_ink, pad_today
+from wempa.optics.grid import Floats
+from wempa.store import Workspace
+
+from .stash import ranges_of
+
+
+@dataclass(frozen=True, slots=True)
+class Shelf:
+    """Every ink and card of the workspace as a job takes them."""
+
+    inks: dict[str, Ink]
+    """By number as text, the key that a job of the screens gives an ink."""
+    cards: dict[int, Card]
+    owned: Stash
+    """What can be laid down today; cards go by their names."""
+    loads: dict[str, Load]
+    """What a tool takes from each ink's pad today."""
+
+    _seen: dict[Illuminant, Stash] = field(default_factory=dict)
+    _wanted: dict[tuple[object, ...], Floats | None] = field(default_factory=dict)
+
+    def dressed(self, job: Job) -> Job:
+        """A job of the screens with what is owned as its stash, all colours read by day."""
+        light = job.illuminant
+        if light not in self._seen:
+            self._seen[light] = in_daylight(replace(job, inks=(), stash=self.owned)).stash
+        return replace(in_daylight(job), stash=self._seen[light])
+
+    def wanted(self, job: Job) -> Floats | None:
+        """The colours of what is owned, on the job's card and in its light."""
+        key = (job.illuminant, job.cardstock, job.constants)
+        if key not in self._wanted:
+            if len(self._wanted) > 16:
+                self._wanted.clear()
+            self._wanted[key] = wanted_colours(job)
+        return self._wanted[key]
+
+
+class Shelves:
+    """The shelf of one workspace, read anew when the stash or the day has changed."""
+
+    def __init__(self, workspace: Workspace) -> None:
+        self._workspace, self._lock = workspace, Lock()
+        self._found: tuple[object, Shelf] | None = None
+
+    def now(self) -> Shelf:
+        """The shelf as it is."""
+        today = date.today()
+        with self._lock:
+            mark = (today, *self._workspace.stamp("ink", "card", "range"))
+            if self._found is None or self._found[0] != mark:
+                self._found = mark, self._read(today)
+            return self._found[1]
+
+    def _read(self, today: date) -> Shelf:
+        ranges = ranges_of(self._workspace)
+        stored = self._workspace.read_all("ink")
+        inks = {str(item["id"]): contract.Ink.model_validate(job_ink(item, ranges, today)).to_core() for item in stored}
+        pads = {str(item["id"]): pad_today(item["details"], today) for item in stored}
+        owned = [str(i["id"]) for i in stored if i["details"].get("standing", Standing.OWNED) == Standing.OWNED]
+        found = self._workspace.read_all("card")
+        cards = {item["id"]: contract.Cardstock.model_validate(item["body"]).to_core() for item in found}
+        names = {item["name"]: cards[item["id"]] for item in found}
+        return Shelf(
+            inks=inks,
+            cards=cards,
+            owned=Stash(tuple((key, inks[key]) for key in owned), tuple(names.items())),
+            loads={key: Load.NORMAL if pad is None else PAD_LOAD[pad] for key, pad in pads.items()},
+        )

@@ -1,0 +1,65 @@
+"""A stack in a cardmaker's words, a line for each entry."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from .job import Entry, Ink, Job, LayDown
+from .words import Over, Tool, Treatment, VerdictKind, Way
+
+_TOOLS = {
+    Tool.BRUSH: "brush",
+    Tool.FOAM: "foam",
+    Tool.STAMP: "stamp",
+    Tool.BRAYER: "brayer",
+    Tool.PAD: "the pad itself",
+    Tool.SMOOSH: "smoosh",
+    Tool.PAINTBRUSH: "paintbrush",
+}
+_TREATMENTS = {
+    Treatment.SPRITZ: "Spritz with water drops.",
+    Treatment.HEAT: "Heat-set.",
+    Treatment.GLAZE: "Glaze with a clear topcoat.",
+    Treatment.BLOT: "Blot.",
+}
+KIND_SAID = {
+    VerdictKind.CLEAN: "Clean",
+    VerdictKind.MUTED: "Muted",
+    VerdictKind.MUDDY: "Muddy",
+    VerdictKind.SWAMPED: "Swamped",
+    VerdictKind.NO_NEW_COLOUR: "No new colour",
+}
+WAY_SAID = {
+    Way.SEEN_THROUGH: "seen through each other",
+    Way.MIXED_WET: "mixed wet",
+    Way.COVERED: "covered by the upper ink",
+}
+
+
+def names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
+    """The inks of a lay-down; of a premix with their shares."""
+    if not entry.premix:
+        key = entry.parts[0][0]
+        return inks[key].name or key
+    return " with ".join(f"{round(100 * share)} % {inks[key].name or key}" for key, share in entry.parts)
+
+
+def line(entry: Entry, inks: Mapping[str, Ink]) -> str:
+    """One entry as an instruction."""
+    if not isinstance(entry, LayDown):
+        return _TREATMENTS[entry]
+    if entry.dose is not None or entry.tool is None:
+        how = f"dose {entry.dose or 0:g}"
+    else:
+        count = "1 pass" if entry.passes == 1 else f"{entry.passes:g} passes"
+        load = "" if entry.load == "normal" else f"{entry.load} load, "
+        how = f"{_TOOLS[entry.tool]}, {load}{count}"
+    water = f", {round(100 * entry.dilution)} % water" if entry.dilution else ""
+    wet = ", into the wet" if entry.over is Over.WET else ""
+    return f"{names(entry, inks)}: {how}{water}{wet}."
+
+
+def recipe(job: Job) -> list[str]:
+    """The stack as instructions, bottom first."""
+    inks = dict(job.inks)
+    return [line(entry, inks) for entry in job.stack]

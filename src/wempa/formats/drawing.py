@@ -1,0 +1,116 @@
+"""Drawings in millimetres, rendered to PDF, SVG and PNG: printables and exports are drawn once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from io import BytesIO
+
+from reportlab.graphics import renderPDF, renderSVG
+from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, Rect, String
+from reportlab.lib.colors import Color, HexColor, black
+from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
+
+GREY = Color(0.45, 0.45, 0.45)
+FACE, BOLD = "Helvetica", "Helvetica-Bold"
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom in mm from the page's top left corner."""
+
+
+class Pen:
+    """Draws in millimetres from the top left corner."""
+
+    def __init__(self, width: float, height: float) -> None:
+        self._height = height
+        self.drawing = Drawing(width * mm, height * mm)
+
+    def rectangle(self, box: Box, *, fill: Color | str | None = None, stroke: Color | None = GREY) -> None:
+        """A rectangle; `fill` may be ``#rrggbb``."""
+        left, top, right, bottom = box
+        self.drawing.add(
+            Rect(
+                left * mm,
+                (self._height - bottom) * mm,
+                (right - left) * mm,
+                (bottom - top) * mm,
+                fillColor=HexColor(fill) if isinstance(fill, str) else fill,
+                strokeColor=stroke,
+                strokeWidth=0.4,
+            )
+        )
+
+    def disc(self, x: float, y: float, radius: float, fill: Color | str = black) -> None:
+        """A disc without an outline."""
+        colour = HexColor(fill) if isinstance(fill, str) else fill
+        self.drawing.add(Circle(x * mm, (self._height - y) * mm, radius * mm, fillColor=colour, strokeColor=None))
+
+    def line(self, x0: float, y: float, x1: float) -> None:
+        """A level hairline."""
+        down = (self._height - y) * mm
+        self.drawing.add(Line(x0 * mm, down, x1 * mm, down, strokeColor=GREY, strokeWidth=0.4))
+
+    def polygon(
+        self, points: Sequence[tuple[float, float]], *, fill: Color | None = None, stroke: Color | None = black
+    ) -> None:
+        """A closed polygon."""
+        flat = [value for x, y in points for value in (x * mm, (self._height - y) * mm)]
+        self.drawing.add(Polygon(flat, fillColor=fill, strokeColor=stroke, strokeWidth=0.8))
+
+    def text(
+        self,
+        x: float,
+        y: float,
+        text: str,
+        size: float,
+        face: str = FACE,
+        width: float | None = None,
+        fill: Color = black,
+    ) -> None:
+        """One line, its baseline at `y`; shortened to `width` mm. Letters beyond western Latin become ``?``."""
+        shown = latin(text)
+        while width is not None and len(shown) > 1 and stringWidth(shown, face, size) > width * mm:
+            shown = shown[:-2].rstrip() + "…"
+        self.drawing.add(String(x * mm, (self._height - y) * mm, shown, fontName=face, fontSize=size, fillColor=fill))
+
+    def paragraph(self, x: float, y: float, text: str, size: float, width: float, face: str = FACE) -> float:
+        """Lines broken at `width` mm, the first baseline at `y`; returns where the next would be."""
+        step = size * 0.44
+        line = ""
+        for word in [*latin(text).split(), ""]:
+            longer = f"{line} {word}".strip()
+            if line and (not word or stringWidth(longer, face, size) > width * mm):
+                self.text(x, y, line, size, face)
+                y, line = y + step, word
+            else:
+                line = longer
+        return y
+
+
+def latin(text: str) -> str:
+    """What the PDF's standard faces can show of a text."""
+    return text.encode("cp1252", "replace").decode("cp1252")
+
+
+def pdf(drawing: Drawing) -> bytes:
+    """A PDF page of the drawing, at its real size."""
+    return bytes(renderPDF.drawToString(drawing, msg="", autoSize=1))
+
+
+def svg(drawing: Drawing) -> str:
+    """The same as SVG."""
+    return str(renderSVG.drawToString(drawing))
+
+
+def png(drawing: Drawing, dpi: int = 300) -> bytes:
+    """The same as PNG: the PDF page painted at `dpi`."""
+    # Only who asks for a picture waits for the painter.
+    import pypdfium2
+
+    document = pypdfium2.PdfDocument(pdf(drawing))
+    try:
+        picture = document[0].render(scale=dpi / 72).to_pil()
+        out = BytesIO()
+        picture.save(out, "PNG", dpi=(dpi, dpi))
+        return out.getvalue()
+    finally:
+        document.close()
