@@ -16,6 +16,7 @@ from PIL import Image
 from wempa.craft.job import JobError
 from wempa.craft.sheet import SQUARE_MM, layout
 from wempa.craft.words import MAX_PIXELS, MAX_UPLOAD, Formula, Page, Standing
+from wempa.formats import drawing as rendered
 from wempa.formats import sheet as drawn
 from wempa.formats.image import MAX_SIDE, ImageError, decode, encode
 from wempa.formats.inks_csv import COLUMNS, read_inks, write_inks

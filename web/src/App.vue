@@ -8,14 +8,15 @@ import { useDesk } from './composables/useDesk'
 import { usePlace, type PlaceName } from './composables/usePlace'
 import { useStash } from './composables/useStash'
 import { useSurround } from './composables/useSurround'
-import { DEFAULT_MUD_LINE, illuminantWords, type Illuminant } from './generated/words'
+import { typing } from './keys'
+import { illuminantWords } from './generated/words'
 import OverlapView from './views/OverlapView.vue'
 import { lightSaid } from './words'
 
 const StashView = defineAsyncComponent(() => import('./views/StashView.vue'))
 const GuideView = defineAsyncComponent(() => import('./views/GuideView.vue'))
 
-const { desk, overlap, trouble, load, fetchDesk, undo, redo, swap, change, changeLayer } = useDesk()
+const { desk, overlap, trouble, load, fetchDesk, undo, redo, view } = useDesk()
 const { stash, attempt } = useStash()
 const place = usePlace()
 const rooms: { place: PlaceName; said: string; key: string }[] = [
@@ -28,26 +29,10 @@ const light = computed(() => overlap.value?.settings?.illuminant ?? 'D65')
 
 const lights = illuminantWords.map((value) => ({ value, label: lightSaid[value] }))
 
-function view(illuminant: Illuminant): void {
-  void change((now) => ({ ...now, settings: { mud_line: now.settings?.mud_line ?? DEFAULT_MUD_LINE, illuminant } }))
-}
-
-const typing = (event: KeyboardEvent): boolean =>
-  event.target instanceof HTMLElement && event.target.closest('input:not([readonly]), textarea, [contenteditable]') !== null
-
 onKeyStroke(['z', 'Z'], (event) => {
   if (!(event.ctrlKey || event.metaKey) || typing(event)) return
   event.preventDefault()
   void (event.shiftKey ? redo() : undo())
-})
-onKeyStroke('x', (event) => {
-  if (place.value !== 'overlap' || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
-  void swap()
-})
-onKeyStroke('w', (event) => {
-  const second = overlap.value?.stack[1]
-  if (place.value !== 'overlap' || event.ctrlKey || event.metaKey || event.altKey || typing(event) || !second) return
-  void changeLayer(1, { over: second.over === 'wet' ? 'dry' : 'wet' })
 })
 onKeyStroke(
   rooms.map((room) => room.key),

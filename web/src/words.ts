@@ -1,6 +1,7 @@
 /** How the job's words are said on screen. */
 import type {
-  Basis, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Standing, Surface, Tool, ToolSet, VerdictKind, Way,
+  Basis, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Preset, Standing, Surface, Tool, ToolSet, Treatment,
+  VerdictKind, Way,
 } from './generated/words'
 
 export const formulaSaid: Record<Formula, string> = {
@@ -44,6 +45,22 @@ export const lightSaid: Record<Illuminant, string> = {
   D50: 'Soft daylight',
   A: 'Warm room lamp',
   'LED-B3': 'LED lamp',
+}
+
+export const treatmentSaid: Record<Treatment, string> = {
+  spritz: 'water drops',
+  heat: 'heat-set',
+  glaze: 'clear topcoat',
+  blot: 'blot',
+}
+
+export const presetSaid: Record<Preset, string> = {
+  stamped_over: 'Stamped over',
+  blended_into: 'Blended into one another',
+  coloured_card: 'On coloured card',
+  layered_dried: 'Layered and dried',
+  dipped_again: 'Dipped again and again',
+  formulas: 'One colour in several formulas',
 }
 
 export const kindSaid: Record<VerdictKind, string> = {

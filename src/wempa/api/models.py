@@ -85,6 +85,8 @@ class Look(BaseModel):
     """The margin in words."""
     margin: float
     """ΔE00 that holds the truth about two times in three."""
+    chance: str
+    """The chance of mud in words."""
     colour: SeenColour
     drops: SeenColour | None
     verdict: VerdictResult

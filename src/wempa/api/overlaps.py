@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Response
+from fastapi import APIRouter, Header, Query, Response
 from starlette.requests import Request
 
 from wempa.craft.crossing import Crossing, crossing
 from wempa.craft.edge import Cut, cut_through
 from wempa.craft.fixes import find_fixes
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.naming import describe, margin_words
+from wempa.craft.naming import chance_words, describe, margin_words
 from wempa.craft.nudge import Nudge, less_of, more_of, nudges
 from wempa.craft.predict import Fix, Prediction, predict
 from wempa.craft.shown import Strip, dose_strips, in_lights, neighbours, parted_by_light
@@ -61,6 +61,7 @@ def _look(found: Prediction) -> dict[str, Any]:
         "words": describe(found.colour.lab.tolist()),
         "closeness": margin_words(found.margin),
         "margin": round(found.margin, 1),
+        "chance": chance_words(found.verdict.mud_chance),
         "colour": seen_colour(found.colour),
         "drops": None if found.drops is None else seen_colour(found.drops),
         "verdict": verdict_result(found.verdict),
@@ -257,9 +258,9 @@ def routes(workspace: Workspace) -> APIRouter:
         item_id: int,
         body: OverlapIn,
         if_match: Annotated[str | None, Header()] = None,
-        what: Annotated[str | None, Header(max_length=200)] = None,
+        what: Annotated[str | None, Query(max_length=200)] = None,
     ) -> Desk:
-        """Change an overlap; `If-Match` carries the revision it was read with, `What` what was done."""
+        """Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done."""
         said = f"{what} ({body.name})" if what else f"Change {body.name}"
         stored = workspace.write(
             "overlap", checked(body), item_id=item_id, revision=revision_of(if_match), what=said[:200]

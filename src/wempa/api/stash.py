@@ -22,6 +22,7 @@ from wempa.craft.stash import (
     pad_reminders,
     tool_reminders,
 )
+from wempa.craft.touch import first_touch
 from wempa.craft.verdict import painter_hue
 from wempa.craft.words import (
     MAX_ITEMS,
@@ -58,6 +59,13 @@ class SeenOnScreen(BaseModel):
     family: Family
 
 
+class Touch(BaseModel):
+    """A tool and how often it goes over the card."""
+
+    tool: Tool
+    passes: float
+
+
 class StashInk(SeenOnScreen):
     """An ink of the stash; `item` is what can be changed about it."""
 
@@ -71,6 +79,8 @@ class StashInk(SeenOnScreen):
     """What its pad is like today."""
     load: Load
     """What a tool takes from it today."""
+    touch: Touch
+    """How it is first put on."""
     others: list[str]
     """Hex of each of its other swatches."""
     on_dark: str | None
@@ -241,6 +251,7 @@ def view(workspace: Workspace, today: date) -> StashView:
     hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
     pads = [pad_today(item["details"], today) for item in inks]
     can_undo, can_redo = workspace.can_step()
+    touches = {formula: _touch(formula) for formula in Formula}
     return StashView.model_construct(
         inks=[
             StashInk.model_construct(
@@ -253,6 +264,7 @@ def view(workspace: Workspace, today: date) -> StashView:
                 item=ink,
                 pad=pad,
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
+                touch=touches[ink.formula],
                 others=[hexes[colour] for colour in others],
                 on_dark=None if dark is None else hexes[dark],
             )
@@ -282,6 +294,11 @@ def view(workspace: Workspace, today: date) -> StashView:
         can_undo=can_undo,
         can_redo=can_redo,
     )
+
+
+def _touch(formula: Formula) -> Touch:
+    first = first_touch("", formula, Load.NORMAL, constants.values())
+    return Touch(tool=first.tool or Tool.PAD, passes=first.passes)
 
 
 def _reminders(

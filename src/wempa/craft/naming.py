@@ -61,6 +61,14 @@ def margin_words(delta_e: float) -> str:
     return "rough" if delta_e < 11 else "only a hint"
 
 
+def chance_words(chance: float) -> str:
+    """A chance of mud, 0–1, to the nearest 5 %: the margin itself is not known more closely."""
+    percent = round(chance * 20) * 5
+    if percent < 5:
+        return "hardly any chance of mud"
+    return "mud, almost surely" if percent > 95 else f"about {percent}\u00a0% chance of mud"
+
+
 # Where a colour leans when its hue turns that way, by painter's degrees of the lean.
 _LEANS = ((0, "redder"), (60, "more orange"), (120, "yellower"), (180, "greener"), (240, "bluer"), (300, "more purple"))
 _SEEN, _LIKE = 3.0, 2.5

@@ -30,6 +30,8 @@ _THIRD_BANDS: Floats = np.stack(
     ],
     axis=1,
 )
+# Mud that a colour close to an owned ink has to be spared before that is worth a word.
+_SPARED = 10.0
 _HUE_WORDS = ("red", "orange", "yellow", "green", "blue", "purple")
 
 
@@ -130,6 +132,9 @@ def explain(
             reasons.append(Note("keeps_promise", text))
         else:
             reasons.append(Note("single", f"{names[0]} shows as itself."))
+    if kind is not VerdictKind.MUDDY and float(found.spared) > _SPARED:
+        text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
+        reasons.append(Note("owned_colour", text))
     if several and way is Way.COVERED:
         reasons.append(Note("covered", f"{_top_name(row, bench, names)} sits on top and covers what is below."))
     return tuple(reasons)

@@ -75,6 +75,8 @@ class Judgement:
     """Share of the colour on white that the card costs, 0–1."""
     to_parents: Sequence[Value]
     """ΔE00 to each parent."""
+    spared: Value
+    """Mud taken off because the colour is one that is owned or asked for."""
     to_card: Value | None
     """ΔE00 to the bare card; None where the card counts as white."""
     promise: Promise | None
@@ -285,9 +287,11 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
     kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
-    return Judgement(kind, muddiness, found.mixing_loss, found.card_loss, to_parents, to_card, promise)
+    return Judgement(
+        kind, muddiness, found.mixing_loss, found.card_loss, to_parents, found.mud - muddiness, to_card, promise
+    )
 
 
 def bare() -> Judgement:
     """The verdict on a card without ink: clean, mud 0."""
-    return Judgement(0, 0.0, 0.0, 0.0, (), None, None)
+    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0, None, None)

@@ -9,7 +9,7 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, black, white
 
 from wempa.craft.crossing import Crossing
-from wempa.craft.naming import describe, margin_words
+from wempa.craft.naming import chance_words, describe, margin_words
 from wempa.craft.predict import Prediction
 from wempa.craft.recipe import KIND_SAID, WAY_SAID
 
@@ -48,9 +48,7 @@ def draw(found: Crossing, text: OverlapText, mud_line: float) -> Drawing:
     verdict = full.verdict
     mud_glass(pen, left, 10, 11, verdict.mud, mud_line)
     pen.text(left + 13, 16, KIND_SAID[verdict.kind], 15, BOLD)
-    pen.text(
-        left + 13, 20.5, f"mud {verdict.mud:.0f} of 100, {round(100 * verdict.mud_chance)} % chance", 8, fill=_SOFT
-    )
+    pen.text(left + 13, 20.5, f"mud {verdict.mud:.0f} of 100; {chance_words(verdict.mud_chance)}", 8, fill=_SOFT)
     _chip(pen, (left, 25, left + 42, 43), full, "dry")
     _chip(pen, (left + 45, 25, left + 87, 43), found.wet, "wet")
     y = 51.0

@@ -7,6 +7,7 @@
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, need, Refused, type Change, type StashView } from '../api'
+import { twinNames } from '../names'
 
 const stash = shallowRef<StashView | null>(null)
 const trouble = ref<string | null>(null)
@@ -18,11 +19,7 @@ const ranges = computed(() => stash.value?.ranges ?? [])
 const reminders = computed(() => stash.value?.reminders ?? [])
 
 /** Names that more than one formula goes by: the formula is told wherever they stand. */
-const twins = computed(() => {
-  const formulas = new Map<string, Set<string>>()
-  for (const ink of inks.value) formulas.set(ink.name, (formulas.get(ink.name) ?? new Set()).add(ink.formula))
-  return new Set([...formulas].filter(([, found]) => found.size > 1).map(([name]) => name))
-})
+const twins = computed(() => twinNames(inks.value))
 
 async function fetchStash(): Promise<void> {
   stash.value = await need(api.GET('/api/stash'))

@@ -45,54 +45,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/overlaps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Overlaps
-         * @description Every stored overlap.
-         */
-        get: operations["overlaps_api_overlaps_get"];
-        put?: never;
-        /**
-         * Make Overlap
-         * @description Store a new overlap.
-         */
-        post: operations["make_overlap_api_overlaps_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/overlaps/{item_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Overlap
-         * @description An overlap with what it looks like.
-         */
-        get: operations["overlap_api_overlaps__item_id__get"];
-        /**
-         * Change Overlap
-         * @description Change an overlap; `If-Match` carries the revision it was read with.
-         */
-        put: operations["change_overlap_api_overlaps__item_id__put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/undo": {
         parameters: {
             query?: never;
@@ -127,6 +79,178 @@ export interface paths {
          * @description Do again what was undone last.
          */
         post: operations["redo_api_redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overlaps
+         * @description Every stored overlap with its colour and verdict.
+         */
+        get: operations["overlaps_api_overlaps_get"];
+        put?: never;
+        /**
+         * Make Overlap
+         * @description Store a new overlap.
+         */
+        post: operations["make_overlap_api_overlaps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Store the overlap of a job file; inks and cards that are not on the shelf come with it.
+         */
+        post: operations["take_in_api_overlaps_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overlap
+         * @description An overlap with what it looks like.
+         */
+        get: operations["overlap_api_overlaps__item_id__get"];
+        /**
+         * Change Overlap
+         * @description Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done.
+         */
+        put: operations["change_overlap_api_overlaps__item_id__put"];
+        post?: never;
+        /**
+         * Delete Overlap
+         * @description Delete an overlap; undo brings it back.
+         */
+        delete: operations["delete_overlap_api_overlaps__item_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Overlap
+         * @description Store the same once more under another name.
+         */
+        post: operations["copy_overlap_api_overlaps__item_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/preset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preset
+         * @description Put the inks together in a ready-made way.
+         */
+        post: operations["preset_api_overlaps__item_id__preset_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Advice
+         * @description Fixes, nudges, near neighbours and other lights, against the whole shelf.
+         */
+        get: operations["advice_api_overlaps__item_id__advice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/strips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strips
+         * @description Each lay-down and the whole stack from a breath to saturated.
+         */
+        get: operations["strips_api_overlaps__item_id__strips_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/export.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The overlap as a job, or drawn.
+         */
+        get: operations["export_api_overlaps__item_id__export__form__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -502,6 +626,24 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Advice
+         * @description What would help, what would lead elsewhere, and what the colour is like.
+         */
+        Advice: {
+            /** Revision */
+            revision: number;
+            /** Fixes */
+            fixes: components["schemas"]["FixOut"][];
+            /** Nudges */
+            nudges: components["schemas"]["NudgeOut"][];
+            /** Neighbours */
+            neighbours: components["schemas"]["NeighbourOut"][];
+            /** Lights */
+            lights: components["schemas"]["LightOut"][];
+            /** Notes */
+            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+        };
+        /**
          * Basis
          * @description What a weight in pounds counts: 500 sheets of the basic size of its kind.
          * @enum {string}
@@ -616,40 +758,62 @@ export interface components {
             spectrum?: components["schemas"]["Spectrum"] | null;
         };
         /**
-         * ColourInWords
-         * @description A predicted colour with its name in words.
-         */
-        ColourInWords: {
-            /** Words */
-            words: string;
-            result: components["schemas"]["Result"];
-        };
-        /**
          * CrossingOut
-         * @description What crossing swatches show: the card, each ink alone, each pair both ways.
+         * @description What crossing swatches show: the card, each ink alone, each pair both ways, all of it.
          */
         CrossingOut: {
-            bare: components["schemas"]["ColourInWords"];
+            bare: components["schemas"]["Look"];
             /** Alone */
-            alone: components["schemas"]["ColourInWords"][];
+            alone: components["schemas"]["Look"][];
             /** Pairs */
             pairs: components["schemas"]["CrossingPair"][];
-            full: components["schemas"]["ColourInWords"];
-            /** Margin Words */
-            margin_words: string[];
+            full: components["schemas"]["Look"];
+            wet: components["schemas"]["Look"];
+            /** Steps */
+            steps: string[];
+            /** Cut */
+            cut: components["schemas"]["CutOut"][];
         };
         /**
          * CrossingPair
-         * @description One lay-down over another, by position in the stack.
+         * @description One lay-down over another, by position among the lay-downs.
          */
         CrossingPair: {
+            /** Words */
+            words: string;
+            /** Closeness */
+            closeness: string;
+            /** Margin */
+            margin: number;
+            /** Chance */
+            chance: string;
+            colour: components["schemas"]["SeenColour"];
+            drops: components["schemas"]["SeenColour"] | null;
+            verdict: components["schemas"]["VerdictResult"];
+            /** Notes */
+            notes: components["schemas"]["wempa__formats__result__CodedText"][];
             /** Below */
             below: number;
             /** Above */
             above: number;
-            /** Words */
-            words: string;
-            result: components["schemas"]["Result"];
+            /** Order Matters */
+            order_matters: number;
+        };
+        /**
+         * CutOut
+         * @description A lay-down in the card cut through; doses relative to the inks' own swatches.
+         */
+        CutOut: {
+            /** Entry */
+            entry: number;
+            /** Soaks */
+            soaks: number;
+            /** Sits */
+            sits: number;
+            /** Cover */
+            cover: number;
+            /** Joined */
+            joined: boolean;
         };
         /**
          * DarkSwatch
@@ -661,7 +825,7 @@ export interface components {
         };
         /**
          * Desk
-         * @description The overlap on the table, what it looks like, and what can be undone.
+         * @description An overlap, what it looks like, and what can be undone.
          */
         Desk: {
             overlap: components["schemas"]["OverlapOut"];
@@ -670,6 +834,19 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * DoseStep
+         * @description One step of a dose strip.
+         */
+        DoseStep: {
+            /** Factor */
+            factor: number;
+            /** Hex */
+            hex: string;
+            /** Mud */
+            mud: number;
+            kind: components["schemas"]["VerdictKind"];
         };
         /**
          * Emission
@@ -689,6 +866,21 @@ export interface components {
          * @enum {string}
          */
         Family: "red" | "orange" | "yellow" | "green" | "blue" | "purple" | "brown" | "grey" | "white" | "black";
+        /**
+         * FixOut
+         * @description A change that helps.
+         */
+        FixOut: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Mud */
+            mud: number | null;
+            /** Shown */
+            shown: components["schemas"]["Look"][];
+            change: components["schemas"]["StackChange"] | null;
+        };
         /**
          * FixResult
          * @description A change that helps, as parts of a job; `stack` is null where it has no such form.
@@ -882,11 +1074,45 @@ export interface components {
          */
         Known: "lid" | "typed" | "photo" | "reader" | "measured" | "fitted";
         /**
+         * LightOut
+         * @description The overlap in one light: hexes as an eye adapted to it sees them.
+         */
+        LightOut: {
+            illuminant: components["schemas"]["Illuminant"];
+            /** Bare */
+            bare: string;
+            /** Alone */
+            alone: string[];
+            /** Full */
+            full: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Load
          * @description How much ink the tool carries.
          * @enum {string}
          */
         Load: "blotted" | "light" | "normal" | "juicy";
+        /**
+         * Look
+         * @description A predicted colour with its words, margin and verdict.
+         */
+        Look: {
+            /** Words */
+            words: string;
+            /** Closeness */
+            closeness: string;
+            /** Margin */
+            margin: number;
+            /** Chance */
+            chance: string;
+            colour: components["schemas"]["SeenColour"];
+            drops: components["schemas"]["SeenColour"] | null;
+            verdict: components["schemas"]["VerdictResult"];
+            /** Notes */
+            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+        };
         /**
          * MadeWith
          * @description How a swatch was made.
@@ -954,6 +1180,42 @@ export interface components {
             lab: number[];
         };
         /**
+         * MixPart
+         * @description One ink of a premix.
+         */
+        MixPart: {
+            /** Ink Id */
+            ink_id: number;
+            /** Share */
+            share: number;
+        };
+        /**
+         * NeighbourOut
+         * @description An owned ink near the colour.
+         */
+        NeighbourOut: {
+            /** Ink Id */
+            ink_id: number;
+            /** Text */
+            text: string;
+            /** Delta E */
+            delta_e: number;
+        };
+        /**
+         * NudgeOut
+         * @description A nudge; `entry` for more or less of one lay-down.
+         */
+        NudgeOut: {
+            /** Code */
+            code: string;
+            /** Entry */
+            entry: number | null;
+            /** Text */
+            text: string;
+            after: components["schemas"]["Look"] | null;
+            change: components["schemas"]["StackChange"] | null;
+        };
+        /**
          * Observation
          * @description What the home test for an unknown formula looks at.
          * @enum {string}
@@ -967,11 +1229,13 @@ export interface components {
         Over: "dry" | "wet";
         /**
          * OverlapEntry
-         * @description A lay-down of a stash ink, or a treatment.
+         * @description A lay-down of a stash ink, or of a premix, or a treatment.
          */
         OverlapEntry: {
             /** Ink Id */
             ink_id?: number | null;
+            /** Mix */
+            mix?: components["schemas"]["MixPart"][] | null;
             tool?: components["schemas"]["Tool"] | null;
             load?: components["schemas"]["Load"] | null;
             /** Passes */
@@ -995,12 +1259,23 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50
+             *       "mud_line": 50,
+             *       "constants": {}
              *     }
              */
             settings: components["schemas"]["OverlapSettings"];
             /** Stack */
             stack: components["schemas"]["OverlapEntry"][];
+            /**
+             * Laid
+             * @default 0
+             */
+            laid: number;
+            /**
+             * Colour Name
+             * @default
+             */
+            colour_name: string;
         };
         /**
          * OverlapOut
@@ -1014,12 +1289,23 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50
+             *       "mud_line": 50,
+             *       "constants": {}
              *     }
              */
             settings: components["schemas"]["OverlapSettings"];
             /** Stack */
             stack: components["schemas"]["OverlapEntry"][];
+            /**
+             * Laid
+             * @default 0
+             */
+            laid: number;
+            /**
+             * Colour Name
+             * @default
+             */
+            colour_name: string;
             /** Id */
             id: number;
             /** Revision */
@@ -1037,6 +1323,36 @@ export interface components {
              * @default 50
              */
             mud_line: number;
+            /**
+             * Constants
+             * @default {}
+             */
+            constants: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * OverlapSummary
+         * @description A stored overlap in the list of them.
+         */
+        OverlapSummary: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /** Colour Name */
+            colour_name: string;
+            /** Card */
+            card: string;
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            kind: components["schemas"]["VerdictKind"];
+            /** Mud */
+            mud: number;
         };
         /**
          * PadKind
@@ -1079,6 +1395,19 @@ export interface components {
          * @enum {string}
          */
         Place: "light" | "middle" | "dark";
+        /**
+         * Preset
+         * @description Ready-made ways of putting inks together.
+         * @enum {string}
+         */
+        Preset: "stamped_over" | "blended_into" | "coloured_card" | "layered_dried" | "dipped_again" | "formulas";
+        /**
+         * PresetIn
+         * @description A ready-made way to use.
+         */
+        PresetIn: {
+            preset: components["schemas"]["Preset"];
+        };
         /**
          * Problem
          * @description One sentence, and the place in the job where there is one.
@@ -1237,6 +1566,16 @@ export interface components {
             values: number[];
         };
         /**
+         * StackChange
+         * @description What an overlap becomes when a fix or a nudge is applied.
+         */
+        StackChange: {
+            /** Card Id */
+            card_id: number | null;
+            /** Stack */
+            stack: components["schemas"]["OverlapEntry"][];
+        };
+        /**
          * Standing
          * @description What an ink of the book is to its owner.
          * @enum {string}
@@ -1293,6 +1632,7 @@ export interface components {
             item: components["schemas"]["InkItem"];
             pad: components["schemas"]["PadState"] | null;
             load: components["schemas"]["Load"];
+            touch: components["schemas"]["Touch"];
             /** Others */
             others: string[];
             /** On Dark */
@@ -1347,6 +1687,16 @@ export interface components {
         Stepped: {
             /** What */
             what: string | null;
+        };
+        /**
+         * StripOut
+         * @description A lay-down (`entry`), or all of it, from a breath to saturated.
+         */
+        StripOut: {
+            /** Entry */
+            entry: number | null;
+            /** Steps */
+            steps: components["schemas"]["DoseStep"][];
         };
         /**
          * Surface
@@ -1444,6 +1794,15 @@ export interface components {
          * @enum {string}
          */
         ToolSet: "dye" | "hybrid" | "pigment" | "white";
+        /**
+         * Touch
+         * @description A tool and how often it goes over the card.
+         */
+        Touch: {
+            tool: components["schemas"]["Tool"];
+            /** Passes */
+            passes: number;
+        };
         /**
          * Treatment
          * @description What is done to everything below it.
@@ -1624,6 +1983,100 @@ export interface operations {
             };
         };
     };
+    undo_api_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stepped"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    redo_api_redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stepped"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     overlaps_api_overlaps_get: {
         parameters: {
             query?: never;
@@ -1639,7 +2092,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OverlapOut"][];
+                    "application/json": components["schemas"]["OverlapSummary"][];
                 };
             };
             /** @description Not Found */
@@ -1683,6 +2136,53 @@ export interface operations {
                 "application/json": components["schemas"]["OverlapIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_api_overlaps_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             201: {
@@ -1773,7 +2273,9 @@ export interface operations {
     };
     change_overlap_api_overlaps__item_id__put: {
         parameters: {
-            query?: never;
+            query?: {
+                what?: string | null;
+            };
             header?: {
                 "if-match"?: string | null;
             };
@@ -1826,11 +2328,13 @@ export interface operations {
             };
         };
     };
-    undo_api_undo_post: {
+    delete_overlap_api_overlaps__item_id__delete: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                item_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -1841,7 +2345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Stepped"];
+                    "application/json": components["schemas"]["OverlapSummary"][];
                 };
             };
             /** @description Not Found */
@@ -1873,11 +2377,117 @@ export interface operations {
             };
         };
     };
-    redo_api_redo_post: {
+    copy_overlap_api_overlaps__item_id__copy_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preset_api_overlaps__item_id__preset_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    advice_api_overlaps__item_id__advice_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -1888,8 +2498,105 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Stepped"];
+                    "application/json": components["schemas"]["Advice"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strips_api_overlaps__item_id__strips_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_api_overlaps__item_id__export__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                form: "json" | "svg" | "pdf" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -57,12 +57,20 @@ export type Illuminant = (typeof illuminantWords)[number]
 export const verdictKindWords = ["clean", "muted", "muddy", "swamped", "no_new_colour"] as const
 export type VerdictKind = (typeof verdictKindWords)[number]
 
+export const towardsWords = ["warmer", "cooler", "pinker", "greener", "lighter", "darker", "cleaner"] as const
+export type Towards = (typeof towardsWords)[number]
+
+export const presetWords = ["stamped_over", "blended_into", "coloured_card", "layered_dried", "dipped_again", "formulas"] as const
+export type Preset = (typeof presetWords)[number]
+
 export const wayWords = ["seen_through", "mixed_wet", "covered"] as const
 export type Way = (typeof wayWords)[number]
 
 export const MAX_STACK = 60
 
 export const MAX_CROSSING = 6
+
+export const DOSE_STEPS = 12
 
 export const MAX_INKS = 24
 

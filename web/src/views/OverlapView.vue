@@ -1,135 +1,320 @@
 <script setup lang="ts">
-/** The first screen: two inks on a card, crossing, with a verdict for each order. */
-import { ElButton } from 'element-plus'
-import { computed, ref } from 'vue'
+/** The first screen: inks on a card, crossing; the card cut through to change them; the verdict and what would help. */
+import { onKeyStroke, useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } from 'element-plus'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
-import type { StashInk } from '../api'
-import CardShelf from '../components/CardShelf.vue'
-import CrossingCard from '../components/CrossingCard.vue'
-import InkRack from '../components/InkRack.vue'
-import LayerControl from '../components/LayerControl.vue'
-import VerdictSlip from '../components/VerdictSlip.vue'
+import type { Look, StashInk } from '../api'
+import CardShelf from '../components/overlap/CardShelf.vue'
+import ColourBoard from '../components/overlap/ColourBoard.vue'
+import CrossingCard from '../components/overlap/CrossingCard.vue'
+import EdgeView from '../components/overlap/EdgeView.vue'
+import HelpList from '../components/overlap/HelpList.vue'
+import InkRack from '../components/overlap/InkRack.vue'
+import NudgeBoard from '../components/overlap/NudgeBoard.vue'
+import OtherShowing from '../components/overlap/OtherShowing.vue'
+import VerdictSlip from '../components/overlap/VerdictSlip.vue'
+import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
-import { useStash } from '../composables/useStash'
-import { formulaSaid, surfaceSaid } from '../words'
+import { DEFAULT_MUD_LINE, presetWords, type Preset, type Treatment } from '../generated/words'
+import { isCommand } from '../keys'
+import { entryNames } from '../names'
+import { presetSaid, surfaceSaid } from '../words'
 
-const { inks, cards, desk, layers, card, overlap, loading, chooseInk, chooseCard, changeLayer, swap, layTwo, fillWithSample } =
-  useDesk()
-const { twins } = useStash()
+const OverlapDrawer = defineAsyncComponent(() => import('../components/overlap/OverlapDrawer.vue'))
+const CompareSheet = defineAsyncComponent(() => import('../components/overlap/CompareSheet.vue'))
+const KeyList = defineAsyncComponent(() => import('../components/overlap/KeyList.vue'))
 
-const active = ref(0)
-const pointed = ref<number | null>(null)
-const chosen = computed(() => layers.value.map((layer) => layer.ink?.id ?? null))
-// Two inks of one name in two formulas are two colours: then the formula goes with the name.
-const names = computed(() =>
-  layers.value.map(({ ink }) =>
-    !ink ? 'an ink no longer here' : twins.value.has(ink.name) ? `${ink.name} (${formulaSaid[ink.formula]})` : ink.name,
-  ),
+const table = useDesk()
+const { inks, cards, desk, overlap, stack, layers, card, loading, active, atHand, advice, strips } = table
+
+const showings = [
+  { value: 'crossing', said: 'Crossing' },
+  { value: 'stamped', said: 'Stamped' },
+  { value: 'doses', said: 'Light to heavy' },
+  { value: 'drops', said: 'Drops' },
+] as const
+type Showing = (typeof showings)[number]['value']
+const boards = [
+  { value: 'help', said: 'Save it' },
+  { value: 'nudge', said: 'Nudge it' },
+  { value: 'colour', said: 'The colour' },
+] as const
+const showing = useLocalStorage<Showing>('wempa-showing', 'crossing')
+const board = useLocalStorage<'help' | 'nudge' | 'colour'>('wempa-board', 'help')
+const shownAs = computed(() => showings.find((way) => way.value === showing.value)?.said)
+const sheet = ref<'overlaps' | 'compare' | 'keys' | null>(null)
+const other = ref<number | null>(null)
+const pointed = ref<string | null>(null)
+const pinned = ref<string | null>(null)
+
+const mudLine = computed(() => overlap.value?.settings?.mud_line ?? DEFAULT_MUD_LINE)
+const cardName = computed(() => card.value?.name ?? 'white card')
+const layNames = computed(() => entryNames(stack.value, inks.value))
+/** Names of the lay-downs only, as they cross. */
+const names = computed(() => layNames.value.filter((_, n) => !stack.value[n]?.treatment))
+const inkOf = computed(() => new Map(inks.value.map((ink) => [ink.id, ink])))
+const chosen = computed(() => layers.value.filter((layer) => layer.place !== null).map((layer) => layer.inks[0]?.id ?? null))
+const cut = computed(() =>
+  layers.value.map((layer, n) => ({
+    ...layer,
+    name: layNames.value[n] ?? '',
+    hex: layer.entry.mix || !layer.inks[0] ? (desk.value?.crossing.alone[layer.place ?? -1]?.colour.hex ?? '#888888') : layer.inks[0].hex,
+  })),
 )
-// What is wanted, used up or only a reference cannot be laid down; what lies there already stays to be seen.
-const atHand = computed(() => inks.value.filter((ink) => ink.item.standing === 'owned' || chosen.value.includes(ink.id)))
-const plainPair = computed(() => layers.value.length === 2 && layers.value.every((layer) => layer.ink))
-const wet = computed(() => layers.value[1]?.entry.over === 'wet')
-const notes = computed(() => {
-  const seen = new Map<string, string>()
-  for (const pair of desk.value?.crossing.pairs.slice(0, 1) ?? [])
-    for (const note of pair.result.notes) seen.set(note.text, note.text)
-  return [...seen.values()]
+const into = computed(() => {
+  const name = layNames.value[active.value]
+  return name && !stack.value[active.value]?.treatment ? `A press takes it instead of ${name}` : 'A press lays it on top'
 })
 
-function choose(ink: StashInk): void {
-  void chooseInk(active.value, ink)
+/** The swatch that the slip is about: pointed at, else pinned, else all of it. */
+const subject = computed<{ look: Look; name: string; key: string } | null>(() => {
+  const seen = desk.value?.crossing
+  if (!seen) return null
+  const key = pointed.value ?? pinned.value ?? 'full'
+  const [one, two] = key.split('-')
+  if (key === 'wet') return { look: seen.wet, name: 'All of it, while wet', key }
+  if (one === 'alone') {
+    const look = seen.alone[Number(two)]
+    if (look) return { look, name: `${names.value[Number(two)]} alone`, key }
+  }
+  const pair = seen.pairs.find((each) => `${each.below}-${each.above}` === key)
+  if (pair) {
+    const order = pair.order_matters < 1 ? ', in either order' : ''
+    return { look: pair, name: `${names.value[pair.above]} over ${names.value[pair.below]}${order}`, key }
+  }
+  const whole = names.value.length === 2 && layers.value.length === 2 ? `${names.value[1]} over ${names.value[0]}` : names.value.length === 1 ? (names.value[0] ?? '') : names.value.length ? 'All of it' : 'The bare card'
+  return { look: seen.full, name: whole, key: 'full' }
+})
+watch(() => `${overlap.value?.id} ${names.value.join()}`, () => ((pointed.value = null), (pinned.value = null)))
+
+const pin = (key: string): void => {
+  pinned.value = pinned.value === key || key === 'full' ? null : key
+}
+
+// A caution is shown once in a session, and can be put away.
+const away = useSessionStorage<string[]>('wempa-cautions', [])
+const notes = computed(() => desk.value?.crossing.full.notes.filter((note) => !note.code.startsWith('caution')) ?? [])
+const cautions = computed(() => desk.value?.crossing.full.notes.filter((note) => note.code.startsWith('caution') && !away.value.includes(note.code)) ?? [])
+
+watch(
+  () => showing.value === 'doses' && overlap.value?.revision,
+  (wanted) => wanted && void table.fetchStrips(),
+  { immediate: true },
+)
+
+function choose(ink: StashInk, onTop: boolean): void {
+  void table.layInk(ink, onTop || active.value >= stack.value.length || Boolean(stack.value[active.value]?.treatment))
+}
+function passes(by: number): void {
+  const entry = stack.value[active.value]
+  if (!entry || entry.treatment) return
+  if (entry.dose !== null && entry.dose !== undefined)
+    void table.changeLayer(active.value, { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) }, 'Change the dose')
+  else void table.changeLayer(active.value, { passes: Math.max(1, (entry.passes ?? 1) + by) }, 'Change the passes')
+}
+function wetOrDry(): void {
+  const at = active.value < stack.value.length ? active.value : stack.value.length - 1
+  const entry = stack.value[at]
+  if (at < 1 || !entry || entry.treatment) return
+  void table.changeLayer(at, { over: entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')
+}
+const setLaid = (count: number): void => void table.change((now) => ({ ...now, laid: count }), 'Where the work stands')
+function applyFirst(): void {
+  const first = advice.value?.fixes.find((fix) => fix.change)
+  if (first?.change) void table.apply(first.change, first.text)
+}
+const nextOf = <T extends string>(all: readonly { value: T }[], now: T): T => {
+  const at = all.findIndex((each) => each.value === now)
+  return all[(at + 1) % all.length]?.value ?? now
+}
+
+const keys: Record<string, () => unknown> = {
+  '?': () => (sheet.value = 'keys'),
+  '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
+  '+': () => passes(1),
+  '=': () => passes(1),
+  '-': () => passes(-1),
+  w: wetOrDry,
+  x: () => table.swap(),
+  n: () => (active.value = stack.value.length),
+  Delete: () => table.remove(active.value),
+  b: () => table.layBarrier(),
+  d: () => table.treat('spritz'),
+  h: () => table.treat('heat'),
+  g: () => table.treat('glaze'),
+  t: () => table.treat('blot'),
+  l: () => setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
+  f: applyFirst,
+  s: () => (showing.value = nextOf(showings, showing.value)),
+  v: () => (board.value = nextOf(boards, board.value)),
+  o: () => (sheet.value = 'overlaps'),
+  c: () => compare(null),
+}
+onKeyStroke(Object.keys(keys), (event) => {
+  if (!isCommand(event)) return
+  event.preventDefault()
+  keys[event.key]?.()
+})
+
+function compare(id: number | null): void {
+  other.value = id
+  sheet.value = 'compare'
+}
+const files = computed(() =>
+  (['png', 'svg', 'pdf', 'json'] as const).map((form) => ({
+    form,
+    href: `/api/overlaps/${overlap.value?.id}/export.${form}`,
+    said: form === 'json' ? 'Job (JSON)' : form === 'png' ? 'Picture (PNG, 300 dpi)' : form === 'svg' ? 'Drawing (SVG)' : 'Page (PDF, A5)',
+  })),
+)
+const picker = ref<HTMLInputElement | null>(null)
+async function takeIn(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  if (file) await table.takeIn(file)
+  input.value = ''
+}
+function handOver(command: string): void {
+  if (command === 'take-in') picker.value?.click()
+  else {
+    const link = document.createElement('a')
+    link.href = command
+    link.download = ''
+    link.click()
+  }
 }
 </script>
 
 <template>
-  <main v-if="desk && overlap && plainPair" class="work">
-    <InkRack :inks="atHand" :chosen="chosen" class="inks" @choose="choose" />
+  <main v-if="desk && overlap" class="work">
+    <InkRack :inks="atHand" :chosen="chosen" :into="into" class="inks" @choose="choose" />
 
     <div class="table">
-      <div class="layers">
-        <template v-for="(layer, i) in layers" :key="i">
-          <LayerControl
-            v-if="layer.ink"
-            :entry="layer.entry"
-            :ink="layer.ink"
-            :order="i === 0 ? 'first' : 'second'"
-            :active="active === i"
-            @activate="active = i"
-            @change="(edit) => changeLayer(i, edit)"
-          />
-          <div v-if="i === 0" class="between">
-            <button type="button" class="swap" title="Swap the two inks (X)" @click="swap">
-              <span aria-hidden="true">⇄</span><span class="for-readers">Swap the two inks</span>
-            </button>
-            <button
-              type="button"
-              class="join"
-              :aria-pressed="wet"
-              title="Lay the second ink into the wet first, or let the first dry (W)"
-              @click="changeLayer(1, { over: wet ? 'dry' : 'wet' })"
-            >
-              {{ wet ? 'into wet' : 'on dry' }}
-            </button>
-          </div>
-        </template>
+      <div class="bar">
+        <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && table.change((now) => ({ ...now, name: name.trim() }), 'Rename')" />
+        <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
+        <ElDropdown trigger="click" @command="(preset: Preset) => table.usePreset(preset)">
+          <button type="button" class="word">Ready-made ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="preset in presetWords" :key="preset" :command="preset">{{ presetSaid[preset] }}</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <ElDropdown trigger="click" @command="(way: Showing) => (showing = way)">
+          <button type="button" class="word" title="Show it another way (S)">{{ shownAs }} ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="way in showings" :key="way.value" :command="way.value">{{ way.said }}</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <ElDropdown trigger="click" @command="handOver">
+          <button type="button" class="word">Hand over ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="file in files" :key="file.form" :command="file.href">{{ file.said }}</ElDropdownItem>
+              <ElDropdownItem divided command="take-in">Take in a job …</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="Job file to take in" @change="takeIn" />
+        <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <div class="mat">
         <CrossingCard
+          v-if="showing === 'crossing'"
           :crossing="desk.crossing"
           :names="names"
-          :card-name="card?.name ?? 'white card'"
-          :mud-line="overlap.settings.mud_line"
-          :pointed="pointed"
-          @point="(pair) => (pointed = pair)"
+          :card-name="cardName"
+          :mud-line="mudLine"
+          :pointed="pointed ?? pinned"
+          @point="(key) => (pointed = key)"
+          @pin="pin"
         />
+        <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :strips="strips" />
       </div>
+      <EdgeView
+        :layers="cut"
+        :crossing="desk.crossing"
+        :card-hex="desk.crossing.bare.colour.hex"
+        :active="active"
+        :laid="overlap.laid ?? 0"
+        @activate="(index) => (active = index)"
+        @change="(index, edit, what) => table.changeLayer(index, edit, what)"
+        @move="(from, to) => table.move(from, to)"
+        @remove="(index) => table.remove(index)"
+        @treat="(treatment: Treatment) => table.treat(treatment)"
+        @barrier="table.layBarrier()"
+        @laid="setLaid"
+        @mix="(index) => table.mixWithBelow(index)"
+        @apart="(index) => table.takeApart(index)"
+      />
     </div>
 
-    <aside class="verdicts" aria-label="Verdict" aria-live="polite">
-      <p class="on">
-        on <b>{{ card?.name ?? 'white card' }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template>
+    <aside class="verdicts">
+      <div class="on">
+        <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
+        <label class="line" title="What counts as mud for you">
+          mud from
+          <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && table.setMudLine(line)" />
+        </label>
+      </div>
+      <div aria-label="Verdict" role="region" aria-live="polite">
+        <VerdictSlip v-if="subject" :look="subject.look" :name="subject.name" :mud-line="mudLine" :plain="!names.length" />
+      </div>
+      <p v-for="caution in cautions" :key="caution.code" class="caution" role="note">
+        <span><b>Take care.</b> {{ caution.text }}</span>
+        <button type="button" class="word" @click="away = [...away, caution.code]">Understood</button>
       </p>
-      <VerdictSlip
-        v-for="(pair, i) in desk.crossing.pairs.slice(0, 2)"
-        :key="i"
-        :pair="pair"
-        :names="names"
-        :closeness="desk.crossing.margin_words[i] ?? ''"
-        :mud-line="overlap.settings.mud_line"
-        :pointed="pointed === i"
-        @point="(on) => (pointed = on ? i : null)"
-      />
-      <p v-for="note in notes" :key="note" class="note">{{ note }}</p>
+      <div v-if="names.length" class="boards" role="tablist" aria-label="Beside the verdict">
+        <button v-for="each in boards" :key="each.value" type="button" role="tab" :aria-selected="board === each.value" @click="board = each.value">
+          {{ each.said }}
+        </button>
+      </div>
+      <template v-if="names.length">
+        <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => table.apply(made, what)" />
+        <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => table.apply(made, what)" />
+        <ColourBoard
+          v-else-if="subject"
+          :look="subject.look"
+          :what="subject.name"
+          :colour-name="overlap.colour_name ?? ''"
+          :advice="advice"
+          :crossing="desk.crossing"
+          :inks="inkOf"
+          @name="(name) => table.change((now) => ({ ...now, colour_name: name }), 'Name the colour')"
+        />
+      </template>
+      <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
     </aside>
-    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => chooseCard(each.id)" />
+    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => table.chooseCard(each.id)" />
+
+    <OverlapDrawer v-if="sheet === 'overlaps'" :mud-line="mudLine" @close="sheet === 'overlaps' && (sheet = null)" @compare="compare" />
+    <CompareSheet v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
+    <KeyList v-else-if="sheet === 'keys'" @close="sheet = null" />
   </main>
 
-  <main v-else-if="!loading && !desk" class="empty">
+  <main v-else-if="!loading" class="empty">
     <h1>Nothing on the table yet</h1>
     <p>
       Wempa needs two inks to say how they will blend;
       {{ inks.length ? 'there are not yet two on the shelf that you own.' : 'your shelf is empty.' }}
     </p>
     <a class="own" href="#stash">Put your own inks on the shelf</a>
-    <ElButton v-if="!inks.length" size="large" type="primary" @click="fillWithSample">Begin with the sample stash</ElButton>
-  </main>
-
-  <main v-else-if="!loading" class="empty">
-    <h1>This overlap is not two plain lay-downs</h1>
-    <p>The table shows two inks crossing. What is stored stays as it is until you lay two anew; Undo brings it back.</p>
-    <ElButton size="large" type="primary" @click="layTwo">Lay two inks</ElButton>
+    <ElButton v-if="!inks.length" size="large" type="primary" @click="table.fillWithSample">Begin with the sample stash</ElButton>
   </main>
 </template>
 
 <style scoped>
 .work {
   display: grid;
-  grid-template: 'inks table verdicts' minmax(0, 1fr) 'inks cards cards' auto / 236px minmax(0, 1fr) 312px;
-  gap: 8px 14px;
+  grid-template: 'inks table verdicts' minmax(0, 1fr) 'inks cards cards' auto / 214px minmax(0, 1fr) 316px;
+  gap: 4px 14px;
   height: 100%;
   min-height: 0;
-  padding: 0 14px 6px;
+  padding: 0 14px 4px;
 }
 .inks {
   grid-area: inks;
@@ -140,66 +325,102 @@ function choose(ink: StashInk): void {
 .table {
   grid-area: table;
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
-  gap: 8px;
+  grid-template-rows: auto minmax(0, 1fr) auto;
+  gap: 6px;
   min-width: 0;
   min-height: 0;
 }
-.layers {
+.bar {
   display: flex;
-  align-items: flex-start;
-  gap: 6px;
+  align-items: center;
+  gap: 2px;
 }
-.between {
-  display: grid;
-  justify-items: center;
-  flex: none;
-  width: 72px;
-  gap: 5px;
+.bar .name {
+  flex: 1;
+  min-width: 90px;
+  margin-right: 6px;
 }
-.swap {
-  width: 52px;
-  height: 48px;
+.word {
+  min-height: 42px;
+  padding: 0 10px;
   border: 1px solid transparent;
   border-radius: 4px;
   background: none;
-  font-size: 22px;
-  cursor: pointer;
-}
-.swap:hover {
-  border-color: var(--line);
-}
-.join {
-  width: 100%;
-  min-height: 40px;
-  padding: 0;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--raised);
   font-size: 16px;
+  white-space: nowrap;
   cursor: pointer;
 }
-/* Wet runs into one another, dry keeps its edge. */
-.join[aria-pressed='true'] {
-  border-style: dotted;
-  border-width: 2px;
-  border-color: var(--text);
+.word:hover {
+  border-color: var(--line);
 }
 .mat {
   min-height: 0;
-  padding: 12px;
+  padding: 8px;
   background: var(--table);
 }
 .verdicts {
   grid-area: verdicts;
   display: flex;
   flex-direction: column;
-  gap: 10px;
+  gap: 8px;
   min-height: 0;
   overflow-y: auto;
 }
 .on {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  font-size: 16px;
+  line-height: 1.15;
+}
+.line {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  font-size: 15px;
+  white-space: nowrap;
+}
+.line :deep(.el-input-number) {
+  width: 98px;
+}
+.line :deep(.el-input-number__decrease),
+.line :deep(.el-input-number__increase) {
+  width: 28px;
+}
+.line :deep(.el-input__wrapper) {
+  padding-inline: 30px;
+}
+.boards {
+  display: flex;
+  flex: none;
+  border-bottom: 2px solid var(--text);
+}
+.boards button {
+  flex: 1;
+  min-height: 42px;
+  padding: 0 4px;
+  border: 0;
+  border-radius: 4px 4px 0 0;
+  background: none;
+  cursor: pointer;
+}
+.boards button[aria-selected='true'] {
+  background: var(--strong);
+  color: var(--on-strong);
+}
+.caution {
+  display: grid;
+  gap: 4px;
   margin: 0;
+  padding: 8px 10px;
+  border: 2px solid var(--text);
+  font-size: 15px;
+  line-height: 1.3;
+}
+.caution .word {
+  justify-self: end;
+  border-color: var(--line);
 }
 .note {
   margin: 0;
@@ -225,9 +446,12 @@ function choose(ink: StashInk): void {
 }
 @media (max-width: 1150px) {
   .work {
-    grid-template-columns: 178px minmax(0, 1fr) 252px;
-    gap: 6px 8px;
+    grid-template-columns: 172px minmax(0, 1fr) 262px;
+    gap: 4px 8px;
     padding-inline: 8px;
+  }
+  .bar .word {
+    padding: 0 7px;
   }
 }
 @media (max-width: 820px) {
@@ -251,20 +475,14 @@ function choose(ink: StashInk): void {
     max-height: 480px;
   }
   .mat {
-    aspect-ratio: 88 / 64;
+    aspect-ratio: 88 / 58;
     padding: 8px;
   }
-  .layers {
-    flex-direction: column;
-    align-items: stretch;
+  .bar {
+    flex-wrap: wrap;
   }
-  .between {
-    display: flex;
-    width: 100%;
-    align-items: center;
-  }
-  .join {
-    width: 110px;
+  .bar .name {
+    flex-basis: 100%;
   }
 }
 </style>

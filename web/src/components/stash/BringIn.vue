@@ -5,7 +5,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { sendFile, type ImportOut } from '../../api'
 import { useStash } from '../../composables/useStash'
-import SheetDialog from './SheetDialog.vue'
+import SheetDialog from '../SheetDialog.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const { attempt, fetchStash, trouble } = useStash()

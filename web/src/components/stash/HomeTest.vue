@@ -7,7 +7,7 @@ import { api, need, type TestFinding, type TestStep } from '../../api'
 import { useStash } from '../../composables/useStash'
 import type { Formula, Observation } from '../../generated/words'
 import { formulaSaid } from '../../words'
-import SheetDialog from './SheetDialog.vue'
+import SheetDialog from '../SheetDialog.vue'
 
 const { name } = defineProps<{ name: string }>()
 const emit = defineEmits<{ close: []; take: [formula: Formula] }>()

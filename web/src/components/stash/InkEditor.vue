@@ -22,7 +22,7 @@ import TypedInput from './TypedInput.vue'
 const { ink } = defineProps<{ ink: StashInk | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
 const { inks, cards, ranges, twins, change } = useStash()
-const { chooseInk, fetchDesk } = useDesk()
+const { layInk, fetchDesk, active } = useDesk()
 
 const blank = (): InkItem => ({
   name: '', range: '', formula: 'unknown', ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
@@ -116,7 +116,8 @@ async function away(): Promise<void> {
 async function lay(order: 0 | 1): Promise<void> {
   if (!ink) return
   await fetchDesk()
-  await chooseInk(order, ink)
+  active.value = order
+  await layInk(ink, false)
   location.hash = 'overlap'
 }
 

@@ -13,7 +13,7 @@ import { useStash } from '../../composables/useStash'
 import { formulaWords, illuminantWords, type Formula, type Illuminant } from '../../generated/words'
 import { choices, formulaSaid, lightSaid } from '../../words'
 import FieldRow from './FieldRow.vue'
-import SheetDialog from './SheetDialog.vue'
+import SheetDialog from '../SheetDialog.vue'
 
 type Kind = 'white' | 'dark' | 'swatch'
 type Box = [number, number, number, number]

@@ -3,12 +3,17 @@
 import { ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
 
-import type { StashInk } from '../api'
-import type { Formula } from '../generated/words'
-import { formulaSaid } from '../words'
+import type { StashInk } from '../../api'
+import type { Formula } from '../../generated/words'
+import { formulaSaid } from '../../words'
 
-const { inks, chosen } = defineProps<{ inks: readonly StashInk[]; chosen: readonly (number | null)[] }>()
-const emit = defineEmits<{ choose: [ink: StashInk] }>()
+const { inks, chosen, into } = defineProps<{
+  inks: readonly StashInk[]
+  chosen: readonly (number | null)[]
+  /** What a press does, in words. */
+  into: string
+}>()
+const emit = defineEmits<{ choose: [ink: StashInk, onTop: boolean] }>()
 
 const sought = ref('')
 const ranges = computed(() => {
@@ -30,10 +35,7 @@ const oneFormula = (group: StashInk[]): Formula | null => {
   return first && rest.every((ink) => ink.formula === first.formula) ? first.formula : null
 }
 
-const place = (ink: StashInk): string => {
-  const at = chosen.indexOf(ink.id)
-  return at < 0 ? '' : at === 0 ? '1st' : '2nd'
-}
+const place = (ink: StashInk): string => chosen.flatMap((id, n) => (id === ink.id ? [n + 1] : [])).join(', ')
 
 /** Arrow keys walk the pads; letters are left to the search field. */
 function walk(event: KeyboardEvent): void {
@@ -48,6 +50,7 @@ function walk(event: KeyboardEvent): void {
 
 <template>
   <section class="rack" aria-label="Inks">
+    <p class="into">{{ into }}</p>
     <ElInput v-model="sought" placeholder="Find an ink" aria-label="Find an ink" clearable class="find" />
     <div class="shelf" @keydown="walk">
       <section v-for="[range, group] in ranges" :key="range" :aria-label="range">
@@ -60,7 +63,7 @@ function walk(event: KeyboardEvent): void {
           :class="{ laid: chosen.includes(ink.id) }"
           :aria-pressed="chosen.includes(ink.id)"
           :title="`${ink.words}, ${formulaSaid[ink.formula]}`"
-          @click="emit('choose', ink)"
+          @click="emit('choose', ink, $event.shiftKey)"
         >
           <span class="felt" :style="{ backgroundColor: ink.hex }"></span>
           <span class="name">{{ ink.name }}<small v-if="!oneFormula(group)">{{ formulaSaid[ink.formula] }}</small></span>
@@ -78,6 +81,12 @@ function walk(event: KeyboardEvent): void {
   flex-direction: column;
   min-height: 0;
   gap: 8px;
+}
+.into {
+  margin: 0 0 -4px;
+  font-size: 15px;
+  line-height: 1.2;
+  color: var(--text-soft);
 }
 .find {
   flex: none;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The cardstock at hand, as sheets one slips under the inks. */
-import type { StashCard } from '../api'
-import { surfaceSaid } from '../words'
+import type { StashCard } from '../../api'
+import { surfaceSaid } from '../../words'
 
 const { cards, chosen } = defineProps<{ cards: readonly StashCard[]; chosen: number | null }>()
 const emit = defineEmits<{ choose: [card: StashCard] }>()
@@ -26,8 +26,7 @@ function walk(event: KeyboardEvent): void {
       :title="`${card.words}, ${surfaceSaid[card.surface]}`"
       @click="emit('choose', card)"
     >
-      <span class="sheet" :style="{ backgroundColor: card.hex }"></span>
-      <span class="name">{{ card.name }}</span>
+      <span class="sheet" :style="{ backgroundColor: card.hex, color: (card.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4' }">{{ card.name }}</span>
     </button>
   </div>
 </template>
@@ -35,23 +34,21 @@ function walk(event: KeyboardEvent): void {
 <style scoped>
 .shelf {
   display: flex;
-  gap: 4px;
+  gap: 3px;
   overflow-x: auto;
   padding: 4px;
 }
 button {
-  flex: 1 0 76px;
   display: grid;
-  grid-template-rows: 30px auto;
-  gap: 4px;
-  min-height: 70px;
-  padding: 5px 4px 4px;
-  border: 1px solid transparent;
+  flex: 1 0 78px;
+  min-height: 48px;
+  padding: 3px;
+  border: 2px solid transparent;
   border-radius: 4px;
   background: none;
-  font-size: 15px;
-  line-height: 1.1;
-  text-align: center;
+  font-size: 14px;
+  line-height: 1.05;
+  text-align: left;
   cursor: pointer;
 }
 button:hover {
@@ -59,10 +56,12 @@ button:hover {
 }
 button[aria-pressed='true'] {
   border-color: var(--text);
-  background: var(--raised);
-  font-weight: 600;
+  font-weight: 700;
 }
 .sheet {
+  display: grid;
+  align-content: center;
+  padding: 2px 10px 2px 6px;
   /* A sheet with one corner cut, so that it reads as card and not as a pad. */
   clip-path: polygon(0 0, calc(100% - 9px) 0, 100% 9px, 100% 100%, 0 100%);
 }

@@ -1,0 +1,7 @@
+/** Whether a key goes into a field, so that it is no command. */
+export const typing = (event: KeyboardEvent): boolean =>
+  event.target instanceof HTMLElement && event.target.closest('input:not([readonly]), textarea, [contenteditable]') !== null
+
+/** Whether a plain key may be taken as a command: not typed, no modifier, nothing lying over the page. */
+export const isCommand = (event: KeyboardEvent): boolean =>
+  !(event.ctrlKey || event.metaKey || event.altKey || typing(event)) && document.querySelector('dialog[open]') === null

@@ -1,0 +1,26 @@
+/** What the entries of a stack are called. */
+import type { Entry, StashInk } from './api'
+import { formulaSaid, treatmentSaid } from './words'
+
+/** Names that more than one formula goes by: there the formula is told as well. */
+export function twinNames(inks: readonly StashInk[]): ReadonlySet<string> {
+  const formulas = new Map<string, Set<string>>()
+  for (const ink of inks) formulas.set(ink.name, (formulas.get(ink.name) ?? new Set()).add(ink.formula))
+  return new Set([...formulas].filter(([, found]) => found.size > 1).map(([name]) => name))
+}
+
+/** A name for each entry: its ink, its mix, or what is done. */
+export function entryNames(stack: readonly Entry[], inks: readonly StashInk[]): string[] {
+  const byId = new Map(inks.map((ink) => [ink.id, ink]))
+  const twins = twinNames(inks)
+  const nameOf = (id: number): string => {
+    const ink = byId.get(id)
+    if (!ink) return 'an ink no longer here'
+    return twins.has(ink.name) ? `${ink.name} (${formulaSaid[ink.formula]})` : ink.name
+  }
+  return stack.map((entry) => {
+    if (entry.treatment) return treatmentSaid[entry.treatment]
+    if (entry.mix) return entry.mix.map((part) => nameOf(part.ink_id)).join(' + ')
+    return nameOf(entry.ink_id ?? -1)
+  })
+}
