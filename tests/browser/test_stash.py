@@ -56,7 +56,7 @@ def test_inks_off_a_photo_stand_on_the_shelf_and_lie_on_the_table(shelf: Page, a
     drawer = page.get_by_role("region", name="Bunting Lagoon, opened")
     expect(drawer.get_by_text(re.compile(r"read off a photo, ±\d\.\d ΔE00"))).to_be_visible()
     drawer.get_by_role("button", name="Lay first").click()
-    expect(page.get_by_role("button", name=re.compile("^Laid first"))).to_contain_text("Bunting Lagoon")
+    expect(page.get_by_role("button", name=re.compile("^Layer 1 of"))).to_contain_text("Bunting Lagoon")
     stored = page.request.get(f"{address}api/overlaps/1").json()
     assert stored["crossing"]["alone"][0]["words"].endswith("turquoise")
     expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Bunting Lagoon")

@@ -12,6 +12,7 @@ from wempa.craft.words import (
     MAX_INKS,
     MAX_PASSES,
     MAX_STACK,
+    Board,
     Illuminant,
     Load,
     Over,
@@ -198,14 +199,15 @@ class LightOut(BaseModel):
 
 
 class Advice(BaseModel):
-    """What would help, what would lead elsewhere, and what the colour is like."""
+    """What would help, what would lead elsewhere, or what the colour is like: as the board asks."""
 
     revision: int
-    fixes: list[FixOut]
-    nudges: list[NudgeOut]
-    neighbours: list[NeighbourOut]
-    lights: list[LightOut]
-    notes: list[CodedText]
+    board: Board
+    fixes: list[FixOut] = []
+    nudges: list[NudgeOut] = []
+    neighbours: list[NeighbourOut] = []
+    lights: list[LightOut] = []
+    notes: list[CodedText] = []
 
 
 class DoseStep(BaseModel):

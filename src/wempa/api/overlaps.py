@@ -7,6 +7,8 @@ from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Header, Query, Response
+from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 
 from wempa.craft.crossing import Crossing, crossing
@@ -18,7 +20,7 @@ from wempa.craft.nudge import Nudge, less_of, more_of, nudges
 from wempa.craft.predict import Fix, Prediction, predict
 from wempa.craft.shown import Strip, dose_strips, in_lights, neighbours, parted_by_light
 from wempa.craft.touch import use_preset
-from wempa.craft.words import MAX_ITEMS, WHITE_CARD, Illuminant
+from wempa.craft.words import MAX_ITEMS, WHITE_CARD, Board, Illuminant
 from wempa.formats import job as contract
 from wempa.formats.result import coded, seen_colour, verdict_result
 from wempa.formats.write import entry_json
@@ -99,11 +101,20 @@ def crossing_out(found: Crossing, cut: Sequence[Cut] = ()) -> CrossingOut:
     )
 
 
+def written(model: BaseModel, status: int = 200) -> Response:
+    """A model as it is; the framework would check all of it again, which takes as long as the prediction."""
+    return Response(model.model_dump_json(), status, media_type="application/json")
+
+
 class _Jobs:
     """Between overlaps as they are stored and jobs of the core."""
 
     def __init__(self, workspace: Workspace) -> None:
         self._shelves = Shelves(workspace)
+
+    def shelf(self) -> Shelf:
+        """The shelf as it is now."""
+        return self._shelves.now()
 
     def of(self, item: dict[str, Any]) -> tuple[Job, Shelf]:
         """The job of an overlap, and the shelf it was read with.
@@ -115,7 +126,7 @@ class _Jobs:
         JobError
             An entry is bad; its place is named.
         """
-        shelf = self._shelves.now()
+        shelf = self.shelf()
         read = contract.read_one(
             {
                 "wempa": 1,
@@ -198,15 +209,16 @@ def routes(workspace: Workspace) -> APIRouter:
     router = APIRouter()
     jobs = _Jobs(workspace)
 
-    def desk(item: dict[str, Any]) -> Desk:
+    def desk(item: dict[str, Any], status: int = 200) -> Response:
         job, shelf = jobs.of(item)
         can_undo, can_redo = workspace.can_step()
-        return Desk.model_construct(
+        made = Desk.model_construct(
             overlap=OverlapOut.model_validate(item),
             crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
             can_undo=can_undo,
             can_redo=can_redo,
         )
+        return written(made, status)
 
     def checked(body: OverlapIn) -> dict[str, Any]:
         item = body.model_dump(mode="json", exclude_none=True)
@@ -215,10 +227,10 @@ def routes(workspace: Workspace) -> APIRouter:
         jobs.of(item)
         return item
 
-    def make(item: dict[str, Any], what: str) -> Desk:
+    def make(item: dict[str, Any], what: str) -> Response:
         if len(workspace.read_all("overlap")) >= MAX_ITEMS:
             raise StoreError(f"a workspace holds {MAX_ITEMS} overlaps at most")
-        return desk(workspace.write("overlap", item, what=what))
+        return desk(workspace.write("overlap", item, what=what), 201)
 
     @router.get("/overlaps")
     def overlaps() -> list[OverlapSummary]:
@@ -238,28 +250,33 @@ def routes(workspace: Workspace) -> APIRouter:
             mud=round(found.verdict.mud, 1),
         )
 
-    @router.post("/overlaps", status_code=201)
-    def make_overlap(body: OverlapIn) -> Desk:
+    @router.post("/overlaps", status_code=201, response_model=Desk)
+    def make_overlap(body: OverlapIn) -> Response:
         """Store a new overlap."""
         return make(checked(body), f"Make {body.name}")
 
-    @router.post("/overlaps/import", status_code=201)
-    async def take_in(request: Request) -> Desk:
+    @router.post("/overlaps/import", status_code=201, response_model=Desk)
+    async def take_in(request: Request) -> Response:
         """Store the overlap of a job file; inks and cards that are not on the shelf come with it."""
-        return desk(hand_over.take_in(workspace, await request.body(), jobs._shelves.now()))
+        data = await request.body()
 
-    @router.get("/overlaps/{item_id}")
-    def overlap(item_id: int) -> Desk:
+        def store() -> Response:
+            return desk(hand_over.take_in(workspace, data, jobs.shelf()), 201)
+
+        return await run_in_threadpool(store)
+
+    @router.get("/overlaps/{item_id}", response_model=Desk)
+    def overlap(item_id: int) -> Response:
         """An overlap with what it looks like."""
         return desk(workspace.read("overlap", item_id))
 
-    @router.put("/overlaps/{item_id}")
+    @router.put("/overlaps/{item_id}", response_model=Desk)
     def change_overlap(
         item_id: int,
         body: OverlapIn,
         if_match: Annotated[str | None, Header()] = None,
         what: Annotated[str | None, Query(max_length=200)] = None,
-    ) -> Desk:
+    ) -> Response:
         """Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done."""
         said = f"{what} ({body.name})" if what else f"Change {body.name}"
         stored = workspace.write(
@@ -274,8 +291,8 @@ def routes(workspace: Workspace) -> APIRouter:
         workspace.write("overlap", None, item_id=item_id, what=f"Delete {name}")
         return overlaps()
 
-    @router.post("/overlaps/{item_id}/copy", status_code=201)
-    def copy_overlap(item_id: int) -> Desk:
+    @router.post("/overlaps/{item_id}/copy", status_code=201, response_model=Desk)
+    def copy_overlap(item_id: int) -> Response:
         """Store the same once more under another name."""
         item = workspace.read("overlap", item_id)
         taken = {each["name"] for each in workspace.read_all("overlap")}
@@ -284,8 +301,8 @@ def routes(workspace: Workspace) -> APIRouter:
         copied = {key: value for key, value in item.items() if key not in ("id", "revision")}
         return make({**copied, "name": name}, f"Copy {item['name']}")
 
-    @router.post("/overlaps/{item_id}/preset")
-    def preset(item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None) -> Desk:
+    @router.post("/overlaps/{item_id}/preset", response_model=Desk)
+    def preset(item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None) -> Response:
         """Put the inks together in a ready-made way."""
         item = workspace.read("overlap", item_id)
         job, shelf = jobs.of(item)
@@ -298,54 +315,31 @@ def routes(workspace: Workspace) -> APIRouter:
         what = f"{body.preset.replace('_', ' ').capitalize()} ({item['name']})"
         return desk(workspace.write("overlap", changed, item_id=item_id, revision=revision_of(if_match), what=what))
 
-    @router.get("/overlaps/{item_id}/advice")
-    def advice(item_id: int) -> Advice:
-        """Fixes, nudges, near neighbours and other lights, against the whole shelf."""
+    @router.get("/overlaps/{item_id}/advice", response_model=Advice)
+    def advice(item_id: int, board: Board = Board.HELP) -> Response:
+        """Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights."""
         item = workspace.read("overlap", item_id)
         job, shelf = jobs.of(item)
-        wanted = shelf.wanted(job)
-        found = predict(replace(job, stash=Stash()), wanted)
-        laid = min(item["laid"], len(job.stack))
-        steps: list[tuple[Nudge, int | None]] = [
-            (nudge, index)
-            for index, entry in enumerate(job.stack)
-            if isinstance(entry, LayDown)
-            for nudge in (more_of(job, index, laid, wanted), less_of(job, index, laid, wanted))
-        ]
-        if job.stack:
-            steps = [*((nudge, None) for nudge in nudges(job, laid, wanted)), *steps]
-        views = in_lights(job, _LIGHTS) if job.stack else ()
-
-        def fix_out(fix: Fix) -> FixOut:
-            # What is on the card already cannot be taken off, nor put on another card.
-            kept = fix.job is not None and fix.job.stack[:laid] == job.stack[:laid]
-            possible = fix.job is not None and (not laid or (kept and fix.job.cardstock == job.cardstock))
-            return FixOut.model_construct(
-                code=fix.code,
-                text=fix.text,
-                mud=None if fix.mud is None else round(fix.mud, 1),
-                shown=[look_out(each) for each in fix.shown],
-                change=jobs.change(fix.job, item, job, shelf) if possible and fix.job is not None else None,
-            )
-
-        def nudge_out(nudge: Nudge, entry: int | None) -> NudgeOut:
-            return NudgeOut.model_construct(
-                code=nudge.code,
-                entry=entry,
-                text=nudge.text,
-                after=None if nudge.after is None else look_out(nudge.after),
-                change=None if nudge.job is None else jobs.change(nudge.job, item, job, shelf),
-            )
-
-        return Advice.model_construct(
-            revision=item["revision"],
-            fixes=[fix_out(fix) for fix in find_fixes(job, found, wanted)],
-            nudges=[nudge_out(nudge, entry) for nudge, entry in steps],
-            neighbours=[
+        wanted, laid = shelf.wanted(job), min(item["laid"], len(job.stack))
+        found = Advice(revision=item["revision"], board=board)
+        if not job.stack:
+            return written(found)
+        full = predict(replace(job, stash=Stash()), wanted)
+        if board is Board.HELP:
+            found.fixes = [fix_out(fix, item, job, shelf) for fix in find_fixes(job, full, wanted)]
+        elif board is Board.NUDGE:
+            found.nudges = [nudge_out(nudge, None, item, job, shelf) for nudge in nudges(job, laid, wanted)]
+            for index, entry in enumerate(job.stack):
+                if isinstance(entry, LayDown):
+                    for nudge in (more_of(job, index, laid, wanted), less_of(job, index, laid, wanted)):
+                        found.nudges.append(nudge_out(nudge, index, item, job, shelf))
+        else:
+            views = in_lights(job, _LIGHTS)
+            found.neighbours = [
                 NeighbourOut(ink_id=int(each.key), text=each.text, delta_e=round(each.delta_e, 1))
-                for each in (neighbours(found.colour.lab, job) if job.stack else ())
-            ],
-            lights=[
+                for each in neighbours(full.colour.lab, job)
+            ]
+            found.lights = [
                 LightOut(
                     illuminant=view.illuminant,
                     bare=view.bare.colour.hex,
@@ -354,8 +348,31 @@ def routes(workspace: Workspace) -> APIRouter:
                     words=describe(view.full.colour.lab.tolist()),
                 )
                 for view in views
-            ],
-            notes=coded(parted_by_light(job, views)),
+            ]
+            found.notes = coded(parted_by_light(job, views))
+        return written(found)
+
+    def fix_out(fix: Fix, item: dict[str, Any], job: Job, shelf: Shelf) -> FixOut:
+        # What is on the card already cannot be taken off, nor put on another card.
+        laid = item["laid"]
+        after = fix.job
+        if after is not None and laid and (after.stack[:laid] != job.stack[:laid] or after.cardstock != job.cardstock):
+            after = None
+        return FixOut.model_construct(
+            code=fix.code,
+            text=fix.text,
+            mud=None if fix.mud is None else round(fix.mud, 1),
+            shown=[look_out(each) for each in fix.shown],
+            change=None if after is None else jobs.change(after, item, job, shelf),
+        )
+
+    def nudge_out(nudge: Nudge, entry: int | None, item: dict[str, Any], job: Job, shelf: Shelf) -> NudgeOut:
+        return NudgeOut.model_construct(
+            code=nudge.code,
+            entry=entry,
+            text=nudge.text,
+            after=None if nudge.after is None else look_out(nudge.after),
+            change=None if nudge.job is None else jobs.change(nudge.job, item, job, shelf),
         )
 
     @router.get("/overlaps/{item_id}/strips")

@@ -20,15 +20,15 @@ from wempa.optics.grid import Floats
 
 from .prepare import PreparedCard, PreparedInk
 from .resolve import Moved, Row
-from .verdict import Overlaps, Promise, apart_from_wanted, dulls, mud
+from .verdict import Overlaps, Promise, dulls, mud, spare
 
 # Standard normal quantile of 2/3.
 _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
 DRAWS = 32
 _SMOOTH = 2.0
-# A wanted colour farther from the prediction than this, in ΔE00, is out of reach of its doubts.
-_REACH = 40.0
+# No drawn result is farther from the prediction than so many times the margin.
+_FAR = 4.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -258,14 +258,8 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     if coloured:
         on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
     muds = mud(result, on_white, promise, novel, coloured, table).mud
-    if overlaps.wanted is not None:
-        muds = muds * apart_from_wanted(result, _near(overlaps.wanted, base), table)
+    if overlaps.wanted is not None and muds.any():
+        reach = 1.5 * table["verdict.same"] + _FAR * around.radius
+        muds = spare(muds, result, overlaps.wanted[cm.delta_e(overlaps.wanted, base) < reach], table)
     scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
     return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
-
-
-def _near(wanted: Floats | None, base: Floats) -> Floats | None:
-    """Of the colours wanted, those that a drawn result might come close to."""
-    if wanted is None or not len(wanted):
-        return None
-    return np.asarray(wanted[cm.delta_e(wanted, base) < _REACH])

@@ -243,7 +243,7 @@ def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[
     return _ramp(nearest, same, same * 1.5, np)
 
 
-def _spared(found: Value, result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
+def spare(found: Value, result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
     """Mud with `apart_from_wanted` taken off, which is looked at only where there is any."""
     if wanted is None or not len(wanted) or not np.any(found):
         return found
@@ -275,7 +275,7 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
     # One ink alone is its own parent: what is new about it is what the card did.
     found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
-    muddiness = _spared(found.mud, o.result, o.wanted, table)
+    muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
     no_new = several & (farthest <= same)

@@ -197,6 +197,14 @@ class Towards(StrEnum):
     CLEANER = "cleaner"
 
 
+class Board(StrEnum):
+    """What stands beside a verdict: what would save it, nudges, or the colour itself."""
+
+    HELP = "help"
+    NUDGE = "nudge"
+    COLOUR = "colour"
+
+
 class Preset(StrEnum):
     """Ready-made ways of putting inks together."""
 

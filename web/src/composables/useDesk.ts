@@ -9,7 +9,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, need, Refused, sendFile, type Advice, type Desk, type Entry, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
-import { DEFAULT_MUD_LINE, type Illuminant, type Preset, type Treatment } from '../generated/words'
+import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../generated/words'
 import { useStash } from './useStash'
 
 const { inks, cards, trouble, fetchStash } = useStash()
@@ -19,7 +19,7 @@ const strips = shallowRef<Strip[]>([])
 const overlaps = shallowRef<Summary[]>([])
 const loading = ref(true)
 /** Which overlap is open, kept over reload. */
-const openId = useLocalStorage<number | null>('wempa-overlap', null, { writeDefaults: false })
+const openId = useLocalStorage('wempa-overlap', 0)
 /** The entry that is picked; the stack's length means the next one. */
 const active = ref(0)
 
@@ -58,7 +58,7 @@ async function attempt(work: () => Promise<void>): Promise<boolean> {
 function show(found: Desk | null): void {
   const other = found?.overlap.id !== desk.value?.overlap.id
   desk.value = found
-  openId.value = found?.overlap.id ?? null
+  openId.value = found?.overlap.id ?? 0
   const length = found?.overlap.stack.length ?? 0
   active.value = other ? 0 : Math.min(active.value, length)
 }
@@ -285,16 +285,18 @@ const step = (direction: 'undo' | 'redo'): Promise<boolean> =>
     await fetchDesk()
   })
 
+/** Which board stands beside the verdict: only what it shows is asked for. */
+const board = useLocalStorage<Board>('wempa-board', 'help')
 let asked = 0
 
-/** What would help: asked for a moment after the newest change, and dropped when another follows. */
+/** What the board shows: asked for a moment after the newest change, and dropped when another follows. */
 async function ask(): Promise<void> {
   const mine = ++asked
   const now = overlap.value
   if (!now) return
-  await new Promise((resolve) => setTimeout(resolve, 120))
+  await new Promise((resolve) => setTimeout(resolve, 180))
   if (mine !== asked) return
-  const params = { path: { item_id: now.id } }
+  const params = { path: { item_id: now.id }, query: { board: board.value } }
   const found = await need(api.GET('/api/overlaps/{item_id}/advice', { params })).catch(() => null)
   if (mine === asked && found) advice.value = found
 }
@@ -307,18 +309,21 @@ async function fetchStrips(): Promise<void> {
 }
 
 watch(
-  () => `${overlap.value?.id} ${overlap.value?.revision}`,
+  () => `${overlap.value?.revision} ${board.value}`,
   () => {
     void ask()
   },
 )
 
 /** The advice, if it is on what lies there now. */
-const freshAdvice = computed(() => (advice.value && advice.value.revision === overlap.value?.revision ? advice.value : null))
+const freshAdvice = computed(() => {
+  const found = advice.value
+  return found && found.revision === overlap.value?.revision && found.board === board.value ? found : null
+})
 
 export function useDesk() {
   return {
-    inks, cards, desk, overlap, stack, layers, card, trouble, loading, active, atHand, advice: freshAdvice, strips, overlaps,
+    inks, cards, desk, overlap, stack, layers, card, trouble, loading, active, atHand, advice: freshAdvice, strips, overlaps, board,
     load, fetchDesk, fetchStrips, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
     takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, peek, begin, copy, discard, takeIn, fillWithSample,
     undo: () => step('undo'),

@@ -206,7 +206,7 @@ export interface paths {
         };
         /**
          * Advice
-         * @description Fixes, nudges, near neighbours and other lights, against the whole shelf.
+         * @description Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights.
          */
         get: operations["advice_api_overlaps__item_id__advice_get"];
         put?: never;
@@ -627,20 +627,36 @@ export interface components {
     schemas: {
         /**
          * Advice
-         * @description What would help, what would lead elsewhere, and what the colour is like.
+         * @description What would help, what would lead elsewhere, or what the colour is like: as the board asks.
          */
         Advice: {
             /** Revision */
             revision: number;
-            /** Fixes */
+            board: components["schemas"]["Board"];
+            /**
+             * Fixes
+             * @default []
+             */
             fixes: components["schemas"]["FixOut"][];
-            /** Nudges */
+            /**
+             * Nudges
+             * @default []
+             */
             nudges: components["schemas"]["NudgeOut"][];
-            /** Neighbours */
+            /**
+             * Neighbours
+             * @default []
+             */
             neighbours: components["schemas"]["NeighbourOut"][];
-            /** Lights */
+            /**
+             * Lights
+             * @default []
+             */
             lights: components["schemas"]["LightOut"][];
-            /** Notes */
+            /**
+             * Notes
+             * @default []
+             */
             notes: components["schemas"]["wempa__formats__result__CodedText"][];
         };
         /**
@@ -649,6 +665,12 @@ export interface components {
          * @enum {string}
          */
         Basis: "cover" | "text" | "index" | "bristol";
+        /**
+         * Board
+         * @description What stands beside a verdict: what would save it, nudges, or the colour itself.
+         * @enum {string}
+         */
+        Board: "help" | "nudge" | "colour";
         /**
          * CameraIn
          * @description How the simulated camera takes its photo.
@@ -2483,7 +2505,9 @@ export interface operations {
     };
     advice_api_overlaps__item_id__advice_get: {
         parameters: {
-            query?: never;
+            query?: {
+                board?: components["schemas"]["Board"];
+            };
             header?: never;
             path: {
                 item_id: number;

@@ -60,6 +60,9 @@ export type VerdictKind = (typeof verdictKindWords)[number]
 export const towardsWords = ["warmer", "cooler", "pinker", "greener", "lighter", "darker", "cleaner"] as const
 export type Towards = (typeof towardsWords)[number]
 
+export const boardWords = ["help", "nudge", "colour"] as const
+export type Board = (typeof boardWords)[number]
+
 export const presetWords = ["stamped_over", "blended_into", "coloured_card", "layered_dried", "dipped_again", "formulas"] as const
 export type Preset = (typeof presetWords)[number]
 

@@ -26,7 +26,7 @@ const CompareSheet = defineAsyncComponent(() => import('../components/overlap/Co
 const KeyList = defineAsyncComponent(() => import('../components/overlap/KeyList.vue'))
 
 const table = useDesk()
-const { inks, cards, desk, overlap, stack, layers, card, loading, active, atHand, advice, strips } = table
+const { inks, cards, desk, overlap, stack, layers, card, loading, active, atHand, advice, strips, board } = table
 
 const showings = [
   { value: 'crossing', said: 'Crossing' },
@@ -41,7 +41,6 @@ const boards = [
   { value: 'colour', said: 'The colour' },
 ] as const
 const showing = useLocalStorage<Showing>('wempa-showing', 'crossing')
-const board = useLocalStorage<'help' | 'nudge' | 'colour'>('wempa-board', 'help')
 const shownAs = computed(() => showings.find((way) => way.value === showing.value)?.said)
 const sheet = ref<'overlaps' | 'compare' | 'keys' | null>(null)
 const other = ref<number | null>(null)

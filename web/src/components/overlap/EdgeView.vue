@@ -130,8 +130,6 @@ function byDose(on: boolean): void {
   else edit({ dose: undefined, tool: 'brush', passes: 6 }, 'Take a tool')
 }
 
-const tags = useTemplateRef<HTMLElement[]>('tags')
-
 function walk(event: KeyboardEvent, index: number): void {
   const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
   if (by === undefined) return
@@ -139,7 +137,7 @@ function walk(event: KeyboardEvent, index: number): void {
   if (event.altKey) {
     if (index < layers.length && index + by >= 0 && index + by < layers.length) emit('move', index, index + by)
   } else emit('activate', Math.min(Math.max(index + by, 0), layers.length))
-  void nextTick(() => tags.value?.[Math.min(Math.max(index + by, 0), layers.length)]?.focus())
+  void nextTick(() => box.value?.querySelectorAll<HTMLElement>('.tag')[Math.min(Math.max(index + by, 0), layers.length)]?.focus())
 }
 
 // Dragging a layer by its name tag to another place in the stack.
@@ -174,7 +172,6 @@ function drop(): void {
         <button
           v-for="(layer, index) in layers"
           :key="index"
-          ref="tags"
           type="button"
           class="tag"
           :class="{ active: index === active, dragged: drag?.from === index, target: drag && drag.to === index && drag.from !== index, inked: index < laid }"
@@ -194,7 +191,6 @@ function drop(): void {
           <small>{{ layer.entry.treatment ? 'on all below' : how(layer.entry) }}</small>
         </button>
         <button
-          ref="tags"
           type="button"
           class="tag next"
           :class="{ active: active >= layers.length }"
