@@ -54,14 +54,17 @@ def test_crossing_gives_each_alone_and_both_orders(client: TestClient) -> None:
     found = client.post("/api/crossing", json=BLUE_ORANGE).json()
     assert [len(found["alone"]), len(found["pairs"])] == [2, 2]
     assert {(p["below"], p["above"]) for p in found["pairs"]} == {(0, 1), (1, 0)}
-    straight = client.post("/api/predict", json=BLUE_ORANGE).json()
-    for seen in (found["pairs"][0], found["full"]):
-        assert {key: seen[key] for key in ("colour", "verdict", "notes")} == {
-            key: straight[key] for key in ("colour", "verdict", "notes")
-        }
-        assert seen["margin"] == round(straight["margin"]["delta_e"], 1)
     turned = {**BLUE_ORANGE, "stack": BLUE_ORANGE["stack"][::-1]}
-    assert found["pairs"][1]["colour"] == client.post("/api/predict", json=turned).json()["colour"]
+    straight = client.post("/api/predict", json=BLUE_ORANGE).json()
+    for key in ("colour", "verdict", "notes"):
+        assert found["full"][key] == straight[key]
+    assert found["full"]["margin"] == round(straight["margin"]["delta_e"], 1)
+    first, second = found["pairs"]
+    for pair, said in ((first, straight), (second, client.post("/api/predict", json=turned).json())):
+        assert pair["hex"] == said["colour"]["hex"]
+        assert abs(pair["mud"] - said["verdict"]["mud"]) < 0.11
+        assert pair["kind"] == said["verdict"]["kind"]
+    assert first["order_matters"] == second["order_matters"] > 0
 
 
 def edited(desk: dict[str, Any], **changes: Any) -> dict[str, Any]:

@@ -42,7 +42,7 @@ def stored(address: str, item: int = 1) -> dict[str, Any]:
 def predicted(address: str, item: int = 1) -> dict[str, str]:
     """What the service's core says the swatches look like."""
     crossing = stored(address, item)["crossing"]
-    by_order = {(p["below"], p["above"]): p["colour"]["hex"] for p in crossing["pairs"]}
+    by_order = {(p["below"], p["above"]): p["hex"] for p in crossing["pairs"]}
     return {
         "card": crossing["bare"]["colour"]["hex"],
         "first": crossing["alone"][0]["colour"]["hex"],
@@ -160,7 +160,7 @@ def test_the_cut_is_the_editor_by_keys_and_by_dragging(page: Page, address: str)
     crossing = stored(address)["crossing"]
     for pair in crossing["pairs"]:
         name = f"cell-{pair['below']}-{pair['above']}"
-        assert painted(page, name, 0.4, 0.4) == pair["colour"]["hex"]
+        assert painted(page, name, 0.4, 0.4) == pair["hex"]
     # The colour after each entry, seen from above.
     bar = layer(page, 2).locator(".seen").evaluate("e => getComputedStyle(e).backgroundColor")
     assert bar == "rgb({}, {}, {})".format(*bytes.fromhex(crossing["steps"][1][1:]))
@@ -234,7 +234,9 @@ def test_nudges_add_to_what_is_laid_and_say_where_nothing_helps(page: Page, addr
     was = stored(address)
     after(page, lambda: board.get_by_role("button", name=re.compile("^pinker:")).click())
     now = stored(address)
-    kept = [[{**entry, "over": entry["over"] or "dry"} for entry in each["overlap"]["stack"][:2]] for each in (now, was)]
+    kept = [
+        [{**entry, "over": entry["over"] or "dry"} for entry in each["overlap"]["stack"][:2]] for each in (now, was)
+    ]
     assert kept[0] == kept[1]
     assert len(now["overlap"]["stack"]) == 3
     assert now["crossing"]["full"]["colour"]["lab"][1] > was["crossing"]["full"]["colour"]["lab"][1]

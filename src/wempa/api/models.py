@@ -94,11 +94,15 @@ class Look(BaseModel):
     notes: list[CodedText]
 
 
-class CrossingPair(Look):
-    """One lay-down over another, by position among the lay-downs."""
+class CrossingPair(BaseModel):
+    """One lay-down over another, by position among the lay-downs; all of it is asked for by itself."""
 
     below: int
     above: int
+    words: str
+    hex: str
+    mud: float
+    kind: VerdictKind
     order_matters: float
     """ΔE00 to the same two the other way round."""
 

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 
-from wempa.craft.crossing import Crossing, crossing
+from wempa.craft.crossing import Crossing, crossing, pair_alone
 from wempa.craft.edge import Cut, cut_through
 from wempa.craft.fixes import find_fixes
 from wempa.craft.job import Job, LayDown, Stash
@@ -55,20 +55,16 @@ _LIGHTS = (Illuminant.D65, Illuminant.A, Illuminant.LED_B3)
 
 def look_out(found: Prediction) -> Look:
     """A prediction as the screens take it."""
-    return Look.model_construct(**_look(found))
-
-
-def _look(found: Prediction) -> dict[str, Any]:
-    return {
-        "words": describe(found.colour.lab.tolist()),
-        "closeness": margin_words(found.margin),
-        "margin": round(found.margin, 1),
-        "chance": chance_words(found.verdict.mud_chance),
-        "colour": seen_colour(found.colour),
-        "drops": None if found.drops is None else seen_colour(found.drops),
-        "verdict": verdict_result(found.verdict),
-        "notes": coded(found.notes),
-    }
+    return Look.model_construct(
+        words=describe(found.colour.lab.tolist()),
+        closeness=margin_words(found.margin),
+        margin=round(found.margin, 1),
+        chance=chance_words(found.verdict.mud_chance),
+        colour=seen_colour(found.colour),
+        drops=None if found.drops is None else seen_colour(found.drops),
+        verdict=verdict_result(found.verdict),
+        notes=coded(found.notes),
+    )
 
 
 def crossing_out(found: Crossing, cut: Sequence[Cut] = ()) -> CrossingOut:
@@ -78,9 +74,12 @@ def crossing_out(found: Crossing, cut: Sequence[Cut] = ()) -> CrossingOut:
         alone=[look_out(each) for each in found.alone],
         pairs=[
             CrossingPair.model_construct(
-                **_look(pair.prediction),
                 below=pair.below,
                 above=pair.above,
+                words=describe(pair.lab.tolist()),
+                hex=pair.hex,
+                mud=round(pair.mud, 1),
+                kind=pair.kind,
                 order_matters=round(pair.order_matters, 1),
             )
             for pair in found.pairs
@@ -374,6 +373,12 @@ def routes(workspace: Workspace) -> APIRouter:
             after=None if nudge.after is None else look_out(nudge.after),
             change=None if nudge.job is None else jobs.change(nudge.job, item, job, shelf),
         )
+
+    @router.get("/overlaps/{item_id}/pair", response_model=Look)
+    def pair(item_id: int, below: int, above: int) -> Response:
+        """One lay-down over another, by position among the lay-downs: margin, reasons, spectrum."""
+        job, shelf = jobs.of(workspace.read("overlap", item_id))
+        return written(look_out(predict(pair_alone(job, below, above), shelf.wanted(job))))
 
     @router.get("/overlaps/{item_id}/strips")
     def strips(item_id: int) -> list[StripOut]:

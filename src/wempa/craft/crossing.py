@@ -8,18 +8,26 @@ from itertools import combinations
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
-from .job import Job, LayDown, Stash
+from .job import Job, JobError, LayDown, Stash
+from .many import weigh
 from .predict import Prediction, predict, wanted_colours
-from .words import MAX_CROSSING, Look
+from .words import MAX_CROSSING, Look, VerdictKind
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Pair:
-    """One lay-down over another: positions among the lay-downs, and what comes of it."""
+    """One lay-down over another: positions among the lay-downs, and what comes of it.
+
+    Its margin and reasons are what `predict` says of `pair_alone`.
+    """
 
     below: int
     above: int
-    prediction: Prediction
+    lab: Floats
+    """CIELAB under the job's light, (3,)."""
+    hex: str
+    mud: float
+    kind: VerdictKind
     order_matters: float
     """ΔE00 to the same two the other way round."""
 
@@ -48,27 +56,47 @@ def crossing(job: Job, wanted: Floats | None = None) -> Crossing:
     """
     wanted = wanted_colours(job) if wanted is None else wanted
     plain = replace(job, stash=Stash(), fixes=False)
-    laid = [entry for entry in job.stack if isinstance(entry, LayDown)][:MAX_CROSSING]
-    seen: dict[object, Prediction] = {}
-
-    def look(*stack: LayDown) -> Prediction:
-        if stack not in seen:
-            seen[stack] = predict(replace(plain, stack=stack, look=Look.DRY), wanted)
-        return seen[stack]
-
-    pairs = []
-    for i, j in combinations(range(len(laid)), 2):
-        # The way of joining belongs to the crossing, not to the swatch.
-        over = laid[j].over
-        there = look(laid[i], replace(laid[j], over=over))
-        back = look(laid[j], replace(laid[i], over=over))
-        apart = float(cm.delta_e(there.colour.lab, back.colour.lab))
-        pairs += [Pair(i, j, there, apart), Pair(j, i, back, apart)]
-    same = job.look is Look.DRY and seen.get(job.stack)
+    laid = _crossing(job)
     return Crossing(
-        bare=look(),
-        alone=tuple(look(entry) for entry in laid),
-        pairs=tuple(pairs),
-        full=same or predict(plain, wanted),
+        bare=predict(replace(plain, stack=())),
+        alone=tuple([predict(replace(plain, stack=(entry,), look=Look.DRY), wanted) for entry in laid]),
+        pairs=_pairs(plain, laid, wanted),
+        full=predict(plain, wanted),
         wet=predict(replace(plain, look=Look.WET), wanted),
+    )
+
+
+def pair_alone(job: Job, below: int, above: int) -> Job:
+    """The job of one lay-down over another, both by position among the lay-downs.
+
+    Raises
+    ------
+    JobError
+        There are no such two lay-downs that cross.
+    """
+    laid = _crossing(job)
+    if below == above or not (0 <= below < len(laid) and 0 <= above < len(laid)):
+        raise JobError(f"there are no lay-downs {below} and {above} that cross")
+    return replace(job, stack=_over(laid, below, above), look=Look.DRY, stash=Stash(), fixes=False)
+
+
+def _crossing(job: Job) -> list[LayDown]:
+    return [entry for entry in job.stack if isinstance(entry, LayDown)][:MAX_CROSSING]
+
+
+def _over(laid: list[LayDown], below: int, above: int) -> tuple[LayDown, LayDown]:
+    # The way of joining belongs to the crossing, not to the swatch.
+    return laid[below], replace(laid[above], over=laid[max(below, above)].over)
+
+
+def _pairs(plain: Job, laid: list[LayDown], wanted: Floats | None) -> tuple[Pair, ...]:
+    places = [place for i, j in combinations(range(len(laid)), 2) for place in ((i, j), (j, i))]
+    found = weigh(plain, [_over(laid, below, above) for below, above in places], wanted)
+    apart = cm.delta_e(found.lab[::2], found.lab[1::2]).tolist()
+    hexes = cm.hexes_from_lab(found.lab, str(plain.illuminant))
+    return tuple(
+        [
+            Pair(below, above, found.lab[n], hexes[n], float(found.mud[n]), found.kind_of(n), apart[n // 2])
+            for n, (below, above) in enumerate(places)
+        ]
     )

@@ -114,7 +114,7 @@ def _swatches(pen: Pen, found: Crossing, text: OverlapText) -> None:
         # So that above the diagonal is the stack's order, and below it the other.
         x0, x1 = column(pair.above)
         y0, y1 = row(pair.below)
-        pen.rectangle((x0, y0, x1, y1), fill=pair.prediction.colour.hex, stroke=None)
+        pen.rectangle((x0, y0, x1, y1), fill=pair.hex, stroke=None)
     for i in range(count):
         x0, x1 = column(i)
         y0, y1 = row(i)

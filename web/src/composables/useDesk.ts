@@ -8,7 +8,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, need, Refused, sendFile, type Advice, type Desk, type Entry, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
+import { api, need, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../generated/words'
 import { useStash } from './useStash'
 
@@ -246,6 +246,22 @@ const open = (id: number): Promise<boolean> =>
     show(await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } })))
   })
 
+const pairs = new Map<string, Look>()
+
+/** One lay-down over another in full; what was asked once is known until something changes. */
+async function lookAtPair(below: number, above: number): Promise<Look | null> {
+  const now = overlap.value
+  if (!now) return null
+  const key = `${now.revision} ${below}-${above}`
+  const known = pairs.get(key)
+  if (known) return known
+  const params = { path: { item_id: now.id }, query: { below, above } }
+  const found = await need(api.GET('/api/overlaps/{item_id}/pair', { params })).catch(() => null)
+  if (pairs.size > 200) pairs.clear()
+  if (found) pairs.set(key, found)
+  return found
+}
+
 /** Another overlap beside the open one, as it is now. */
 const peek = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
 
@@ -325,7 +341,7 @@ export function useDesk() {
   return {
     inks, cards, desk, overlap, stack, layers, card, trouble, loading, active, atHand, advice: freshAdvice, strips, overlaps, board,
     load, fetchDesk, fetchStrips, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
-    takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, peek, begin, copy, discard, takeIn, fillWithSample,
+    takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, peek, begin, copy, discard, takeIn, fillWithSample, lookAtPair,
     undo: () => step('undo'),
     redo: () => step('redo'),
   }

@@ -217,6 +217,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overlaps/{item_id}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pair
+         * @description One lay-down over another, by position among the lay-downs: margin, reasons, spectrum.
+         */
+        get: operations["pair_api_overlaps__item_id__pair_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overlaps/{item_id}/strips": {
         parameters: {
             query?: never;
@@ -798,26 +818,20 @@ export interface components {
         };
         /**
          * CrossingPair
-         * @description One lay-down over another, by position among the lay-downs.
+         * @description One lay-down over another, by position among the lay-downs; all of it is asked for by itself.
          */
         CrossingPair: {
-            /** Words */
-            words: string;
-            /** Closeness */
-            closeness: string;
-            /** Margin */
-            margin: number;
-            /** Chance */
-            chance: string;
-            colour: components["schemas"]["SeenColour"];
-            drops: components["schemas"]["SeenColour"] | null;
-            verdict: components["schemas"]["VerdictResult"];
-            /** Notes */
-            notes: components["schemas"]["wempa__formats__result__CodedText"][];
             /** Below */
             below: number;
             /** Above */
             above: number;
+            /** Words */
+            words: string;
+            /** Hex */
+            hex: string;
+            /** Mud */
+            mud: number;
+            kind: components["schemas"]["VerdictKind"];
             /** Order Matters */
             order_matters: number;
         };
@@ -2523,6 +2537,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Advice"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair_api_overlaps__item_id__pair_get: {
+        parameters: {
+            query: {
+                below: number;
+                above: number;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
                 };
             };
             /** @description Not Found */

@@ -2,7 +2,7 @@
 /** The first screen: inks on a card, crossing; the card cut through to change them; the verdict and what would help. */
 import { onKeyStroke, useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } from 'element-plus'
-import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 
 import type { Look, StashInk } from '../api'
 import CardShelf from '../components/overlap/CardShelf.vue'
@@ -66,25 +66,37 @@ const into = computed(() => {
   return name && !stack.value[active.value]?.treatment ? `A press takes it instead of ${name}` : 'A press lays it on top'
 })
 
+interface Subject {
+  look: Look
+  name: string
+  key: string
+}
+const whole = computed(() => {
+  const [first, second] = names.value
+  if (!first) return 'The bare card'
+  if (!second) return first
+  return layers.value.length === 2 ? `${second} over ${first}` : 'All of it'
+})
 /** The swatch that the slip is about: pointed at, else pinned, else all of it. */
-const subject = computed<{ look: Look; name: string; key: string } | null>(() => {
-  const seen = desk.value?.crossing
-  if (!seen) return null
+const subject = shallowRef<Subject | null>(null)
+async function findSubject(): Promise<void> {
+  const now = desk.value
+  const seen = now?.crossing
+  if (!seen) return
   const key = pointed.value ?? pinned.value ?? 'full'
   const [one, two] = key.split('-')
-  if (key === 'wet') return { look: seen.wet, name: 'All of it, while wet', key }
-  if (one === 'alone') {
-    const look = seen.alone[Number(two)]
-    if (look) return { look, name: `${names.value[Number(two)]} alone`, key }
-  }
+  const alone = one === 'alone' ? seen.alone[Number(two)] : undefined
   const pair = seen.pairs.find((each) => `${each.below}-${each.above}` === key)
-  if (pair) {
-    const order = pair.order_matters < 1 ? ', in either order' : ''
-    return { look: pair, name: `${names.value[pair.above]} over ${names.value[pair.below]}${order}`, key }
-  }
-  const whole = names.value.length === 2 && layers.value.length === 2 ? `${names.value[1]} over ${names.value[0]}` : names.value.length === 1 ? (names.value[0] ?? '') : names.value.length ? 'All of it' : 'The bare card'
-  return { look: seen.full, name: whole, key: 'full' }
-})
+  if (key === 'wet') subject.value = { look: seen.wet, name: 'All of it, while wet', key }
+  else if (alone) subject.value = { look: alone, name: `${names.value[Number(two)]} alone`, key }
+  else if (pair) {
+    const either = pair.order_matters < 1 ? ', in either order' : ''
+    const name = `${names.value[pair.above]} over ${names.value[pair.below]}${either}`
+    const look = await table.lookAtPair(pair.below, pair.above)
+    if (look && desk.value === now && key === (pointed.value ?? pinned.value)) subject.value = { look, name, key }
+  } else subject.value = { look: seen.full, name: whole.value, key: 'full' }
+}
+watch([desk, pointed, pinned], findSubject, { immediate: true })
 watch(() => `${overlap.value?.id} ${names.value.join()}`, () => ((pointed.value = null), (pinned.value = null)))
 
 const pin = (key: string): void => {

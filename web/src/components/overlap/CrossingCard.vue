@@ -6,7 +6,8 @@
  */
 import { computed } from 'vue'
 
-import type { Crossing, Look } from '../../api'
+import type { Crossing, CrossingPair, Look } from '../../api'
+import type { VerdictKind } from '../../generated/words'
 import { kindSaid } from '../../words'
 import MudGlass from '../MudGlass.vue'
 
@@ -62,18 +63,16 @@ const lattice = computed(() => {
 
 interface Cell extends Box {
   key: string
-  look: Look
-  name: string
+  pair: CrossingPair
   said: string
-  glass: boolean
-  below: number
-  above: number
   /** Whether the strip that lies across is on top. */
   acrossOnTop: boolean
 }
 
-const say = (name: string, look: Look): string =>
-  `${name} on ${cardName}: ${look.words}, ${kindSaid[look.verdict.kind]}, mud ${Math.round(look.verdict.mud)} of 100`
+const say = (name: string, words: string, kind: VerdictKind, mud: number): string =>
+  `${name} on ${cardName}: ${words}, ${kindSaid[kind]}, mud ${Math.round(mud)} of 100`
+const sayLook = (name: string, look: Look | undefined): string =>
+  look ? say(name, look.words, look.verdict.kind, look.verdict.mud) : name
 
 const pairOf = (below: number, above: number) => crossing.pairs.find((pair) => pair.below === below && pair.above === above)
 
@@ -89,12 +88,8 @@ const cells = computed<Cell[]>(() => {
       found.push({
         key: `${pair.below}-${pair.above}`,
         x: down.x, y: row.y, w: down.w, h: row.h,
-        look: pair,
-        name,
-        said: say(name, pair),
-        glass: pair.verdict.mud >= mudLine,
-        below: pair.below,
-        above: pair.above,
+        pair,
+        said: say(name, pair.words, pair.kind, pair.mud),
         acrossOnTop: pair.above === row.ink,
       })
     }
@@ -174,7 +169,7 @@ const on = (key: string) => ({
       v-bind="on(`alone-${arm.ink}`)"
       :tabindex="count === 2 ? (n === 1 ? -1 : 0) : arm.upright ? -1 : 0"
       role="img"
-      :aria-label="say(`${names[arm.ink]} alone`, crossing.alone[arm.ink] as Look)"
+      :aria-label="sayLook(`${names[arm.ink]} alone`, crossing.alone[arm.ink])"
     />
     <rect
       v-for="self in selves"
@@ -192,17 +187,17 @@ const on = (key: string) => ({
         :y="cell.y"
         :width="cell.w"
         :height="cell.h"
-        :fill="cell.look.colour.hex"
-        :data-colour="count === 2 ? (cell.above === 1 ? 'second-over-first' : 'first-over-second') : `cell-${cell.key}`"
+        :fill="cell.pair.hex"
+        :data-colour="count === 2 ? (cell.pair.above === 1 ? 'second-over-first' : 'first-over-second') : `cell-${cell.key}`"
       />
       <!-- The edge of whichever ink lies on top runs on across the other. -->
       <path v-if="cell.acrossOnTop" :d="`M${cell.x} ${cell.y}h${cell.w}M${cell.x} ${cell.y + cell.h}h${cell.w}`" class="edge" />
       <path v-else :d="`M${cell.x} ${cell.y}v${cell.h}M${cell.x + cell.w} ${cell.y}v${cell.h}`" class="edge" />
       <rect :x="cell.x - 2" :y="cell.y - 2" :width="cell.w + 4" :height="cell.h + 4" class="ring" />
-      <g v-if="cell.glass" :transform="`translate(${cell.x + cell.w - 30} ${cell.y + cell.h - 30})`">
+      <g v-if="cell.pair.mud >= mudLine" :transform="`translate(${cell.x + cell.w - 30} ${cell.y + cell.h - 30})`">
         <rect width="28" height="28" rx="2" class="label" />
         <svg x="2" y="2" width="24" height="24" viewBox="0 0 24 24" class="on-label">
-          <MudGlass :mud="cell.look.verdict.mud" :line="mudLine" :size="24" />
+          <MudGlass :mud="cell.pair.mud" :line="mudLine" :size="24" />
         </svg>
       </g>
     </g>
@@ -227,7 +222,7 @@ const on = (key: string) => ({
       <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite">Press an ink to lay it on {{ cardName }}</text>
     </g>
 
-    <g v-if="count" v-bind="on('full')" role="img" :aria-label="say('All of it', crossing.full)">
+    <g v-if="count" v-bind="on('full')" role="img" :aria-label="sayLook('All of it', crossing.full)">
       <rect v-bind="whole" :width="whole.w" :height="whole.h" :fill="crossing.full.colour.hex" data-colour="full" />
       <template v-if="crossing.full.drops">
         <circle v-for="(drop, n) in drops" :key="n" :cx="drop.x" :cy="drop.y" :r="drop.r" :fill="crossing.full.drops.hex" />
