@@ -81,7 +81,7 @@ def lay(page: Page, name: str, on: int | None = None) -> None:
 
 def menu(page: Page, name: str, item: str) -> None:
     page.get_by_role("button", name=name).click()
-    page.get_by_role("menuitem", name=item).click()
+    page.get_by_role("menuitem", name=re.compile(f"^{re.escape(item)}")).locator("visible=true").click()
 
 
 def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, address: str, tmp_path: Path) -> None:
@@ -283,6 +283,7 @@ def test_overlaps_are_named_copied_compared_and_discarded(page: Page, address: s
     both = page.get_by_role("dialog", name="Side by side")
     expect(both.get_by_role("region", name="Tunnel mouth (2)")).to_contain_text("Brass Gauge")
     expect(both.get_by_role("region", name="Tunnel mouth", exact=True)).to_contain_text("Firebox Orange")
+    expect(both).to_contain_text(re.compile(r"Tunnel mouth \(2\) is .+ than it, \d+\.\d ΔE00 apart"))
     page.keyboard.press("Escape")
     page.reload()
     expect(page.get_by_label("Name of this overlap")).to_have_value("Tunnel mouth (2)")

@@ -214,6 +214,13 @@ class Advice(BaseModel):
     notes: list[CodedText] = []
 
 
+class Beside(BaseModel):
+    """One colour beside another: such as ``darker than``, and how far apart."""
+
+    text: str
+    delta_e: float
+
+
 class DoseStep(BaseModel):
     """One step of a dose strip."""
 

@@ -15,7 +15,7 @@ from wempa.craft.crossing import Crossing, crossing, pair_alone
 from wempa.craft.edge import Cut, cut_through
 from wempa.craft.fixes import find_fixes
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.naming import chance_words, describe, margin_words
+from wempa.craft.naming import chance_words, compare, describe, margin_words
 from wempa.craft.nudge import Nudge, less_of, more_of, nudges
 from wempa.craft.predict import Fix, Prediction, predict
 from wempa.craft.shown import Strip, dose_strips, in_lights, neighbours, parted_by_light
@@ -30,6 +30,7 @@ from wempa.store import NotFound, StoreError, Workspace
 from . import hand_over
 from .models import (
     Advice,
+    Beside,
     CrossingOut,
     CrossingPair,
     CutOut,
@@ -379,6 +380,16 @@ def routes(workspace: Workspace) -> APIRouter:
         """One lay-down over another, by position among the lay-downs: margin, reasons, spectrum."""
         job, shelf = jobs.of(workspace.read("overlap", item_id))
         return written(look_out(predict(pair_alone(job, below, above), shelf.wanted(job))))
+
+    @router.get("/overlaps/{item_id}/beside/{other_id}")
+    def beside(item_id: int, other_id: int) -> Beside:
+        """How the colour of one overlap compares with another's."""
+        labs = []
+        for number in (item_id, other_id):
+            job, _ = jobs.of(workspace.read("overlap", number))
+            labs.append(predict(replace(job, stash=Stash())).colour.lab)
+        text = compare(labs[0].tolist(), labs[1].tolist())
+        return Beside(delta_e=round(float(cm.delta_e(labs[0], labs[1])), 1), text=text)
 
     @router.get("/overlaps/{item_id}/strips")
     def strips(item_id: int) -> list[StripOut]:

@@ -237,6 +237,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overlaps/{item_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description How the colour of one overlap compares with another's.
+         */
+        get: operations["beside_api_overlaps__item_id__beside__other_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overlaps/{item_id}/strips": {
         parameters: {
             query?: never;
@@ -685,6 +705,16 @@ export interface components {
          * @enum {string}
          */
         Basis: "cover" | "text" | "index" | "bristol";
+        /**
+         * Beside
+         * @description One colour beside another: such as ``darker than``, and how far apart.
+         */
+        Beside: {
+            /** Text */
+            text: string;
+            /** Delta E */
+            delta_e: number;
+        };
         /**
          * Board
          * @description What stands beside a verdict: what would save it, nudges, or the colour itself.
@@ -2589,6 +2619,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Look"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beside_api_overlaps__item_id__beside__other_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beside"];
                 };
             };
             /** @description Not Found */

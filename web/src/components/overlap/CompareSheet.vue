@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElSelect } from 'element-plus'
 
-import type { Desk } from '../../api'
+import { api, need, type Beside, type Desk } from '../../api'
 import { useDesk } from '../../composables/useDesk'
 import { entryNames } from '../../names'
 import SheetDialog from '../SheetDialog.vue'
@@ -16,6 +16,7 @@ const { desk, overlaps, inks, cards, fetchOverlaps, peek } = useDesk()
 
 const other = ref<number | null>(first)
 const shown = shallowRef<Desk | null>(null)
+const apart = shallowRef<Beside | null>(null)
 const choices = computed(() => overlaps.value.filter((each) => each.id !== desk.value?.overlap.id).map((each) => ({ value: each.id, label: each.name })))
 const sides = computed(() =>
   [desk.value, shown.value].flatMap((each) =>
@@ -34,7 +35,18 @@ onMounted(async () => {
   await fetchOverlaps()
   other.value ??= choices.value[0]?.value ?? null
 })
-watch(other, async (id) => (shown.value = id === null ? null : await peek(id)), { immediate: true })
+watch(
+  other,
+  async (id) => {
+    const now = desk.value?.overlap.id
+    shown.value = id === null ? null : await peek(id)
+    apart.value =
+      id === null || now === undefined
+        ? null
+        : await need(api.GET('/api/overlaps/{item_id}/beside/{other_id}', { params: { path: { item_id: now, other_id: id } } }))
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -43,6 +55,7 @@ watch(other, async (id) => (shown.value = id === null ? null : await peek(id)), 
     <p v-else class="choose">
       <span>{{ desk?.overlap.name }} beside</span>
       <ElSelect v-model="other" :options="choices" :teleported="false" class="which" aria-label="Compare with" />
+      <b v-if="apart">{{ desk?.overlap.name }} is {{ apart.text }} it, {{ apart.delta_e.toFixed(1) }} ΔE00 apart</b>
     </p>
     <div class="both">
       <section v-for="side in sides" :key="side.desk.overlap.id" :aria-label="side.desk.overlap.name">
