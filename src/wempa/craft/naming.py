@@ -70,38 +70,46 @@ def chance_words(chance: float) -> str:
 
 
 # Where a colour leans when its hue turns that way, by painter's degrees of the lean.
-_LEANS = ((0, "redder"), (60, "more orange"), (120, "yellower"), (180, "greener"), (240, "bluer"), (300, "more purple"))
+_LEANS = (
+    (0, "redder"), (60, "more orange"), (120, "yellower"), (180, "greener"), (240, "bluer"), (300, "more purple"),
+    (330, "pinker"),
+)  # fmt: skip
 _SEEN, _LIKE = 3.0, 2.5
+# A colour has turned as far as a lean when it is so near it, in painter's degrees.
+_ARRIVED = 15
 
 
 def compare(lab: Sequence[float], other: Sequence[float]) -> str:
     """A colour beside another, both CIELAB, in at most two words: ``darker and greyer than``.
 
     Lightness counts from 3 L* on, dullness from 4 of chroma, hue from 3 across; the two
-    that differ most are said. Within 2.5 in all it is ``all but`` the other.
+    that differ most are said. Beside a grey it is the hue that counts, not how clean it
+    is. Within 2.5 in all it is ``all but`` the other.
     """
     lightness, chroma = lab[0] - other[0], hypot(lab[1], lab[2]) - hypot(other[1], other[2])
     around = hypot(lab[1] - other[1], lab[2] - other[2])
     across = max(around * around - chroma * chroma, 0.0) ** 0.5
+    beside_grey = hypot(other[1], other[2]) < _GREY
     said = []
     if abs(lightness) >= _SEEN:
         said.append((abs(lightness), "lighter" if lightness > 0 else "darker"))
-    if abs(chroma) >= _SEEN + 1:
+    if abs(chroma) >= _SEEN + 1 and not (beside_grey and chroma > 0):
         said.append((abs(chroma), "cleaner" if chroma > 0 else "greyer"))
-    if across >= _SEEN and max(hypot(lab[1], lab[2]), hypot(other[1], other[2])) >= _GREY:
-        said.append((across, _lean(lab, other)))
+    turned = around if beside_grey else across
+    if turned >= _SEEN and hypot(lab[1], lab[2]) >= _GREY:
+        said.append((turned, _lean(lab, other, beside_grey)))
     if not said:
         return "all but" if hypot(lightness, around) < _LIKE else "close to"
     words = [word for _, word in sorted(said, reverse=True)[:2]]
     return f"{' and '.join(words)} than"
 
 
-def _lean(lab: Sequence[float], other: Sequence[float]) -> str:
+def _lean(lab: Sequence[float], other: Sequence[float], beside_grey: bool) -> str:
     """Which way a colour leans from another, as a painter says it."""
-    if hypot(other[1], other[2]) < _GREY:
-        hue = painter_hue(lab[1], lab[2], SCALAR)
-        return min(_LEANS, key=lambda lean: abs((hue - lean[0] + 180) % 360 - 180))[1]
-    start, end = painter_hue(other[1], other[2], SCALAR), painter_hue(lab[1], lab[2], SCALAR)
-    # The first of the named hues that lies ahead, on the shorter way round.
-    turn = (end - start + 180) % 360 - 180
-    return min(_LEANS, key=lambda lean: ((lean[0] - start) * (1 if turn > 0 else -1) - 20) % 360)[1]
+    end = painter_hue(lab[1], lab[2], SCALAR)
+    if beside_grey:
+        return min(_LEANS, key=lambda lean: abs((end - lean[0] + 180) % 360 - 180))[1]
+    # The first of the named hues that lies beyond, or nearly, on the shorter way round.
+    turn = (end - painter_hue(other[1], other[2], SCALAR) + 180) % 360 - 180
+    way = 1 if turn > 0 else -1
+    return min(_LEANS, key=lambda lean: ((lean[0] - end) * way + _ARRIVED) % 360)[1]

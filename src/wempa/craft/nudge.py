@@ -27,6 +27,8 @@ from .words import MAX_INKS, MAX_STACK, Load, Over, Towards, VerdictKind
 _HUES = {Towards.WARMER: 62.0, Towards.COOLER: 245.0, Towards.PINKER: 355.0, Towards.GREENER: 160.0}
 _LIGHTNESS = {Towards.LIGHTER: 1.0, Towards.DARKER: -1.0}
 _PASSES = (1.0, 2.0, 4.0, 8.0)
+# A nudge goes no farther than so many steps.
+_LEAP = 4.0
 # A colour of less chroma has no hue to be cleaner of; a grey is taken so far towards one.
 _GREY, _REACH = 6.0, 25.0
 # A strong colour is turned no farther at once, in degrees.
@@ -238,6 +240,8 @@ def _best(towards: Towards, found: Weighed, steps: list[_Step], table: Mapping[s
         across = moves[:, 1:] @ np.array([-way[1], way[0]])
         aside = np.hypot(across, moves[:, 0] * table["nudge.light"])
     fits = (along >= 0.8 * least) & (aside <= table["nudge.astray"] * along)
+    # A leap is no nudge.
+    fits &= cm.delta_e(found.lab[1:], base) <= _LEAP * least
     if found.kind[0] != _MUDDY:
         fits &= found.kind[1:] != _MUDDY
     if not fits.any():

@@ -448,7 +448,7 @@ def gather(rows: Sequence[Row]) -> Stacks:
             cover=1 - np.prod(1 - numbers[..., 4], axis=1),
         ),
         layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
-            -1, groups
+            len(rows), groups
         ),
         card=np.zeros(len(rows), dtype=np.intp),
         ink=np.array([[*total, *[0] * (inks - len(total))] for total in totals], dtype=np.intp).reshape(-1, inks),

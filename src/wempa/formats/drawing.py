@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from io import BytesIO
+from io import BytesIO, StringIO
 
 from reportlab.graphics import renderPDF, renderSVG
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, Rect, String
@@ -96,9 +96,27 @@ def pdf(drawing: Drawing) -> bytes:
     return bytes(renderPDF.drawToString(drawing, msg="", autoSize=1))
 
 
+class _Exact(renderSVG.SVGCanvas):  # type: ignore[misc]
+    """Writes colours as they are; the library's own canvas rounds them to whole per cents."""
+
+    def setFillColor(self, color: Color | None) -> None:  # noqa: N802
+        super().setFillColor(color)
+        if color is not None:
+            self.style["fill"] = f"#{color.hexval()[2:]}"
+
+    def setStrokeColor(self, color: Color | None) -> None:  # noqa: N802
+        super().setStrokeColor(color)
+        if color is not None:
+            self.style["stroke"] = f"#{color.hexval()[2:]}"
+
+
 def svg(drawing: Drawing) -> str:
     """The same as SVG."""
-    return str(renderSVG.drawToString(drawing))
+    canvas = _Exact((drawing.width, drawing.height))
+    renderSVG.draw(drawing, canvas)
+    out = StringIO()
+    canvas.save(out)
+    return out.getvalue()
 
 
 def png(drawing: Drawing, dpi: int = 300) -> bytes:
