@@ -25,7 +25,7 @@ lint: $(MARKS)/python $(MARKS)/web
 	$(BIN)/python tools/generate.py --check
 	cd web && npm run --silent lint
 
-bench: $(MARKS)/python $(STATIC)
+bench: setup
 	$(BIN)/python -m bench
 
 screenshots: setup

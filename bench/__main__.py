@@ -23,7 +23,8 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import numpy as np
 
-from tests.browser.running import demo_server
+from tests.browser.painting import repaint_times
+from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 from tests.jobs import job
 from tests.photos import SCENES, naive_errors, shoot
 from tests.photos import errors as read_errors
@@ -284,6 +285,88 @@ def stash() -> list[Figure]:
     ]
 
 
+def advice() -> list[Figure]:
+    """What would help, against a stash of 250 inks, as the service gives it; and one prediction at a time."""
+    from fastapi.testclient import TestClient
+
+    from wempa.api.app import create_app
+    from wempa.craft import fixes
+    from wempa.store import Workspace
+
+    kinds = ("dye", "reactive_dye", "hybrid", "pigment", "fusion")
+    hexes = [f"#{(n * 66037 + 4096) % 0xFFFFFF:06x}" for n in range(246)]
+    # No ink of the shelf is a brown or grey, or no mix close to it would count as mud.
+    clear = [code for code in hexes if max(bytes.fromhex(code[1:])) - min(bytes.fromhex(code[1:])) > 110]
+    rows = [f"Ink {n},Range {n % 9},{kinds[n % 5]},{clear[n % len(clear)]}" for n in range(247)]
+    own = ["Blue,Own,dye,#2456a6", "Orange,Own,dye,#f2801e", "White,Own,pigment,#fbfbf9"]
+    with tempfile.TemporaryDirectory() as folder, TestClient(create_app(Workspace(Path(folder) / "w"))) as client:
+        text = "name,range,formula,hex\n" + "\n".join([*own, *rows]) + "\n"
+        client.post("/api/import/inks?apply=true", content=text).raise_for_status()
+        brushed = [{"ink_id": n, "tool": "brush", "passes": 6} for n in (1, 2)]
+        body = {"name": "Bench", "card_id": None, "stack": brushed}
+        client.post("/api/overlaps", json=body).raise_for_status()
+        found = {}
+        for board in ("help", "nudge", "colour"):
+            start = time.perf_counter()
+            answer = client.get(f"/api/overlaps/1/advice?board={board}").json()
+            first = (time.perf_counter() - start) * 1000
+            again = _times(lambda board=board: client.get(f"/api/overlaps/1/advice?board={board}"), 15)  # type: ignore[misc]
+            found[board] = (first, again, answer)
+        job = read_one(client.get("/api/overlaps/1/export.json").json())
+        offered = {
+            str(ink["id"]): ink["item"]["ink"] | {"name": ink["name"]}
+            for ink in client.get("/api/stash").json()["inks"]
+        }
+        whole = replace(
+            job, stash=read_one({**client.get("/api/overlaps/1/export.json").json(), "stash": {"inks": offered}}).stash
+        )
+    tried = [candidate.job for candidate in fixes._stand_ins(whole)]
+    start = time.perf_counter()
+    for each in tried:
+        predict(replace(each, stash=whole.stash.__class__()))
+    alone = (time.perf_counter() - start) * 1000
+    many = len(found["help"][2]["fixes"])
+    return [
+        Figure(
+            "fixes against 250 inks, worst of 15",
+            found["help"][1][-1],
+            "ms",
+            300.0,
+            f"{many} fixes; its {len(tried)} stand-ins alone one prediction at a time {alone:.0f} ms",
+        ),
+        Figure("the same, the first time", found["help"][0], "ms"),
+        Figure("nudges from 250 inks, worst of 15", found["nudge"][1][-1], "ms", 300.0),
+        Figure("neighbours and other lights, 250 inks, worst of 15", found["colour"][1][-1], "ms", 300.0),
+    ]
+
+
+def repaint() -> list[Figure]:
+    """From a key to the new colours on screen, in headless Chromium with the demo stash."""
+    from playwright.sync_api import sync_playwright
+
+    figures = []
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        demo_server(Path(folder) / "bench.wempa") as address,
+        sync_playwright() as play,
+    ):
+        browser = play.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM_ARGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.locator(".tag").first.wait_for()
+        for inks in (2, 3, 6):
+            while page.locator(".tag").count() <= inks:
+                page.keyboard.press("n")
+                page.locator(".rack .pad").nth(3 * page.locator(".tag").count()).click()
+                page.wait_for_timeout(600)
+            page.locator(".tag").nth(1).click()
+            taken = repaint_times(page, 60)
+            rest = f"median {taken[30]:.0f}, worst {taken[-1]:.0f} ms"
+            figures.append(Figure(f"change to picture on screen, {inks} inks, p95", taken[56], "ms", 100.0, rest))
+        browser.close()
+    return figures
+
+
 def command_line() -> list[Figure]:
     body = json.dumps(THREE)
 
@@ -303,7 +386,7 @@ def main() -> int:
     parser.add_argument("--json", type=Path)
     args = parser.parse_args()
     figures: list[Figure] = []
-    for group in (accuracy, latency, chart, photos, stash, service, command_line):
+    for group in (accuracy, latency, chart, photos, stash, advice, service, repaint, command_line):
         for figure in group():
             reach = "" if figure.reach is None else f"≤ {figure.reach:g}"
             print(

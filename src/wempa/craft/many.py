@@ -130,16 +130,21 @@ def _resolve_all(stacks: Sequence[Stack], bench: Bench, table: Mapping[str, floa
     kind_of = {key: str(kind) for key, kind in zip(bench.keys, numbers, strict=True)}
     examples = {kind_of[key]: lookup[key] for key in reversed(bench.keys)}
     resolved: dict[Stack, Row] = {}
+    by_kind: dict[Entry, Entry] = {}
+
+    def plain(entry: Entry) -> Entry:
+        """The entry with its inks' kinds in place of the inks."""
+        found = by_kind.get(entry)
+        if found is None:
+            found = entry
+            if isinstance(entry, LayDown):
+                found = replace(entry, parts=tuple([(kind_of[key], share) for key, share in entry.parts]))
+            by_kind[entry] = found
+        return found
+
     found = []
     for stack in stacks:
-        like = tuple(
-            [
-                replace(entry, parts=tuple([(kind_of[key], share) for key, share in entry.parts]))
-                if isinstance(entry, LayDown)
-                else entry
-                for entry in stack
-            ]
-        )
+        like = tuple([plain(entry) for entry in stack])
         row = resolved.get(like)
         if row is None:
             used = {key: examples[key] for key, _ in _parts(like)}

@@ -237,10 +237,19 @@ def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[
     """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud."""
     if wanted is None or not len(wanted):
         return 1.0
-    light, a, b = (np.asarray(component)[..., None] for component in result)
-    nearest = cm.ciede2000(light, a, b, *wanted.T).min(axis=-1)
     same = table["verdict.same"]
-    return _ramp(nearest, same, same * 1.5, np)
+    reach = same * 1.5
+    light, a, b = (np.asarray(component).reshape(-1) for component in result)
+    # The lightness alone keeps most apart: ΔE00 is never less than |ΔL*| / S_L.
+    rows, near = np.nonzero(np.abs(light[:, None] - wanted[:, 0]) < reach * _MOST_S_L)
+    nearest = np.full(len(light), reach)
+    found = cm.ciede2000(light[rows], a[rows], b[rows], *wanted[near].T)
+    np.minimum.at(nearest, rows, found)
+    return _ramp(nearest.reshape(np.shape(result[0])), same, reach, np)
+
+
+# S_L of CIEDE2000 at black and at white; nowhere is it more.
+_MOST_S_L = 1.75
 
 
 def spare(found: Value, result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
