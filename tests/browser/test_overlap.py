@@ -12,6 +12,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
+from wempa.demo.penny_halt import OVERLAPS
+
 from .painting import painted, repaint_times
 from .running import demo_server
 
@@ -119,7 +121,7 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     after(page, lambda: page.get_by_label("Job file to take in").set_input_files(file), "POST")
     expect(page.get_by_label("Name of this overlap")).to_have_value("Overlap of a job file")
     assert all_painted(page) == muddy
-    taken_in = stored(address, 2)["overlap"]
+    taken_in = stored(address, len(OVERLAPS) + 1)["overlap"]
     assert [entry["ink_id"] for entry in taken_in["stack"]] == [entry["ink_id"] for entry in was]
     for form, start in (("Picture (PNG", b"\x89PNG"), ("Drawing (SVG)", b"<?xml"), ("Page (PDF", b"%PDF")):
         with page.expect_download() as download:
@@ -429,7 +431,7 @@ def test_a_bare_card_invites_and_a_bad_file_is_refused_in_one_sentence(page: Pag
     expect(page.get_by_text("Press an ink to lay it on Snow")).to_be_visible()
     expect(slip(page)).to_contain_text("The bare card")
     lay(page, "Brass Gauge")
-    assert painted(page, "full") == stored(address, 2)["crossing"]["full"]["colour"]["hex"]
+    assert painted(page, "full") == stored(address, len(OVERLAPS) + 1)["crossing"]["full"]["colour"]["hex"]
 
 
 @pytest.mark.refused
@@ -438,7 +440,7 @@ def test_a_file_that_is_no_job_is_refused_and_nothing_lost(page: Page, address: 
     bad = {"name": "bad.json", "mimeType": "application/json", "buffer": b'{"wempa": 1, "stack": 3}'}
     page.get_by_label("Job file to take in").set_input_files(bad)  # type: ignore[arg-type]
     expect(page.get_by_role("alert")).to_contain_text("'cardstock' is missing")
-    assert len(page.request.get(f"{address}api/overlaps").json()) == 1
+    assert len(page.request.get(f"{address}api/overlaps").json()) == len(OVERLAPS)
     shown(page)
 
 

@@ -268,6 +268,12 @@ def _notes(
             "or solvent. The maker's label comes first."
         )
         notes.append(Note("caution_heat", text))
+    if Treatment.GLAZE in job.stack:
+        text = (
+            "A topcoat that is sprayed wants fresh air and no flame near it, and is kept from eyes and lungs. "
+            "The maker's label comes first."
+        )
+        notes.append(Note("caution_glaze", text))
     if not look.in_screen_gamut:
         notes.append(Note("outside_screen", "A screen cannot show this colour; the nearest it can is shown."))
     if radius > table["margin.wide"]:

@@ -11,6 +11,7 @@ from typing import Any
 
 from wempa.formats.stash import ToolItem
 from wempa.store import Workspace
+from wempa.store.workspace import Change
 
 _RANGES = {
     "Footplate": "dye",
@@ -117,7 +118,43 @@ _CARD_KEPT: dict[str, dict[str, Any]] = {
 }
 
 FIRST_CHANGE = "Demo inks"
-FIRST_OVERLAP = ("Boiler Blue", "Firebox Orange", "Snow")
+OVERLAPS: tuple[tuple[str, str, tuple[dict[str, Any], ...]], ...] = (
+    (
+        "On the table",
+        "Snow",
+        (
+            {"ink": "Boiler Blue", "tool": "foam", "load": "normal", "passes": 4, "over": "dry"},
+            {"ink": "Firebox Orange", "tool": "foam", "load": "normal", "passes": 4, "over": "dry"},
+        ),
+    ),
+    (
+        "Embankment in spring",
+        "Snow",
+        (
+            {"ink": "Brass Gauge", "tool": "brush", "passes": 6},
+            {"ink": "Water Tower", "tool": "brush", "passes": 6},
+            {"ink": "Cutting Green", "tool": "stamp", "passes": 1},
+        ),
+    ),
+    (
+        "Coral on the waiting room wall",
+        "Mint Waiting Room",
+        (
+            {"ink": "Whistle White", "tool": "brush", "load": "normal", "passes": 6},
+            {"ink": "Coral Bunting", "tool": "foam", "passes": 4},
+        ),
+    ),
+    (
+        "Signal lamps in the rain",
+        "Night Mail Navy",
+        (
+            {"ink": "Rain Coat", "tool": "brush", "passes": 8},
+            {"ink": "Heather Bank", "tool": "brush", "passes": 6, "over": "wet"},
+            {"treatment": "spritz"},
+        ),
+    ),
+)
+"""Overlaps on the demo's table, the open one first: name, card, stack by ink names."""
 
 
 def ink_bodies() -> list[dict[str, Any]]:
@@ -166,13 +203,17 @@ def fill(workspace: Workspace) -> None:
     )
     ink_ids = {ink["name"]: ink["id"] for ink in inks}
     card_ids = {card["name"]: card["id"] for card in cards}
-    below, above, card_name = FIRST_OVERLAP
-    stack = [
-        {"ink_id": ink_ids[name], "tool": "foam", "load": "normal", "passes": 4, "over": "dry"}
-        for name in (below, above)
-    ]
-    overlap = {"name": "On the table", "card_id": card_ids[card_name], "settings": {}, "stack": stack}
-    workspace.write_many([("overlap", None, overlap, None)], what="First overlap", undoable=False)
+    overlaps: list[Change] = []
+    for name, card, entries in OVERLAPS:
+        stack = [
+            {"ink_id": ink_ids[entry["ink"]], **{key: value for key, value in entry.items() if key != "ink"}}
+            if "ink" in entry
+            else entry
+            for entry in entries
+        ]
+        body = {"name": name, "card_id": card_ids[card], "settings": {}, "stack": stack}
+        overlaps.append(("overlap", None, body, None))
+    workspace.write_many(overlaps, what="Demo overlaps", undoable=False)
 
 
 def is_demo(workspace: Workspace) -> bool:
