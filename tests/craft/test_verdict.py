@@ -8,7 +8,7 @@ import pytest
 from tests.jobs import changed, job
 from wempa.craft import constants
 from wempa.craft.naming import describe
-from wempa.craft.predict import Prediction, predict
+from wempa.craft.predict import Prediction, Verdict, predict
 from wempa.craft.verdict import Overlaps, cielab_hue, clean_between, judge, painter_hue
 from wempa.formats.job import read_one
 from wempa.optics.namespace import SCALAR
@@ -156,3 +156,25 @@ def test_a_pigment_covers() -> None:
 )
 def test_colours_in_words(lab: list[float], words: str) -> None:
     assert words in describe(lab)
+
+
+def test_white_below_is_a_ground_and_not_swamped() -> None:
+    white = {"name": "White", "formula": "pigment", "swatch": {"colour": {"hex": "#fbfbf9"}}}
+    coral = {"name": "Coral", "formula": "hybrid", "swatch": {"colour": {"hex": "#ef7458"}}}
+    black = {"name": "Black", "formula": "dye", "swatch": {"colour": {"hex": "#272628"}}}
+    inks = {"w": white, "c": coral, "k": black}
+    mint = {"colour": {"hex": "#a8dcc0"}}
+
+    def verdict(*keys: str) -> Verdict:
+        stack = [{"ink": key, "tool": "foam", "passes": 5} for key in keys]
+        return predict(read_one({"wempa": 1, "cardstock": mint, "inks": inks, "stack": stack})).verdict
+
+    on_white = verdict("w", "c")
+    assert on_white.kind in ("clean", "muted")
+    assert {"ground"} <= {reason.code for reason in on_white.reasons}
+    assert not any("swallows" in reason.text for reason in on_white.reasons)
+    # A white laid over is meant to show, and so is whatever is not white; nor is white in the
+    # middle a ground of the whole.
+    for keys in (("c", "w"), ("k", "c"), ("c", "w", "k")):
+        assert "ground" not in {reason.code for reason in verdict(*keys).reasons}
+    assert verdict("k", "c").kind == "swamped" or verdict("c", "k").kind == "swamped"

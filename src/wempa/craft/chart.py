@@ -110,6 +110,8 @@ def ordered_pairs(
                 present=[np.ones(len(same), dtype=np.bool_), ~same],
                 card=bench.card.lab.tolist(),
                 card_from_white=bench.card_from_white,
+                # Of two dried one over the other, the first; mixed wet neither.
+                lowest=[~same & (way.over is Over.DRY), np.zeros(len(same), dtype=np.bool_)],
             ),
             mud_line,
             table,

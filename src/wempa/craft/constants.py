@@ -332,6 +332,8 @@ _SINGLE: tuple[Constant, ...] = (
     Constant(
         "verdict.covered", 0.25, _SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1
     ),
+    Constant("ground.light", 90, "L*", "A white this light that lies below is a ground.", "guess", 50, 100),
+    Constant("ground.chroma", 9, "C*", "A ground has no more colour than this of its own.", "guess", 0, 50),
     Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
     Constant("verdict.card_to", 12, "ΔE00", "A card this far from white counts fully as coloured.", "guess", 1, 100),
     Constant("mud.dark_from", 12, "L*", "Down here it is black, and nobody calls it mud.", "guess", 0, 50),

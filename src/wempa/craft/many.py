@@ -17,7 +17,7 @@ from wempa.optics.stack import lab_on
 
 from . import constants
 from .job import Entry, Job, LayDown
-from .predict import Bench, alone, set_up
+from .predict import Bench, alone, lowest, set_up
 from .prepare import PreparedInk
 from .resolve import NOTHING, Part, Row, gather, resolve
 from .verdict import KINDS, Overlaps, judge
@@ -75,7 +75,9 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
         return found
 
     own = [place(row) for row in rows]
-    parents = [[place(alone(row, ink)) for ink in dict.fromkeys(p.ink for p in row.parts)] for row in rows]
+    inks = [list(dict.fromkeys(p.ink for p in row.parts)) for row in rows]
+    parents = [[place(alone(row, ink)) for ink in own_inks] for row, own_inks in zip(rows, inks, strict=True)]
+    low = [lowest(row, own_inks) for row, own_inks in zip(rows, inks, strict=True)]
     batch = gather(kept)
     cards = [batch.card, batch.card + (1 if bench.card_from_white else 0)]
     on_card, on_white = lab_on(batch, bench.palette, cards, str(job.illuminant)).transpose(0, 2, 1)
@@ -83,6 +85,7 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
     padded = np.array([[*each, *[own[i]] * (most - len(each))] for i, each in enumerate(parents)], dtype=np.intp)
     present = np.array([[True] * len(each) + [False] * (most - len(each)) for each in parents])
     padded, present = padded.reshape(-1, most), present.reshape(-1, most)
+    below = np.array([[*each, *[False] * (most - len(each))] for each in low]).reshape(-1, most)
     found = judge(
         Overlaps(
             result=tuple(on_card[:, own]),
@@ -93,6 +96,7 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
             card=bench.card.lab.tolist(),
             card_from_white=bench.card_from_white,
             wanted=wanted,
+            lowest=list(below.T),
         ),
         job.mud_line,
         table,

@@ -24,7 +24,7 @@ from .job import Card, Colour, Ink, Job, JobError, LayDown, Note
 from .prepare import PreparedCard, PreparedInk
 from .reasons import explain, find_way
 from .resolve import NOTHING, Batch, Part, Resolved, Row, resolve, streak_note
-from .verdict import KINDS, Overlaps, bare, judge
+from .verdict import KINDS, Overlaps, bare, grounds, judge
 from .words import WHITE_CARD, Look, Treatment, VerdictKind, Way
 
 VARIANTS = 6
@@ -204,6 +204,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         card=bench.card.lab.tolist(),
         card_from_white=bench.card_from_white,
         wanted=wanted_colours(job) if wanted is None else wanted,
+        lowest=lowest(final.dry, [VARIANTS * i for i in range(len(alones))]),
     )
     found = judge(overlaps, job.mud_line, table, SCALAR) if alones else bare()
     look = seen(looks[-1] if looks else base[0])
@@ -214,7 +215,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         mud=float(found.mud),
         mud_chance=margin.mud_chance(around, overlaps, found.promise, job.mud_line, table) if found.promise else 0.0,
         way=way,
-        reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks)),
+        reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks), grounds(overlaps, table, SCALAR)),
     )
     radius = around.radius if not wet_look else float(np.hypot(around.radius, table["margin.wet"]))
     return Prediction(
@@ -235,6 +236,12 @@ def alone(row: Row, ink: int) -> Row:
         if part.ink == ink
     ]
     return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
+
+
+def lowest(row: Row, inks: Sequence[int]) -> list[bool]:
+    """Whether each of the inks lies in lower groups than all others of a row of several."""
+    highest = {ink: max(part.group for part in row.parts if part.ink == ink) for ink in inks}
+    return [len(inks) > 1 and all(highest[ink] < part.group for part in row.parts if part.ink != ink) for ink in inks]
 
 
 def wanted_colours(job: Job) -> Floats | None:

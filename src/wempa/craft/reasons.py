@@ -76,6 +76,7 @@ def explain(
     bench: Bench,
     overlaps: Overlaps,
     inks: Mapping[str, Ink],
+    grounds: Sequence[bool] = (),
 ) -> tuple[Note, ...]:
     """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
     names = [inks[key].name or key for key in bench.keys]
@@ -83,6 +84,8 @@ def explain(
     if not names:
         return (Note("bare", "The bare card."),)
     several = len(names) > 1
+    below = [name for name, ground in zip(names, grounds, strict=False) if ground]
+    shown = [name for name in names if name not in below] or names
     loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
         reasons += _what_is_lost(row, bench, names)
@@ -127,11 +130,14 @@ def explain(
     if kind is VerdictKind.MUTED and not reasons:
         reasons.append(Note("dull_parent", f"A dull partner greys the mix of {_listed(names)}."))
     if kind is VerdictKind.CLEAN:
-        if several:
-            text = f"{_listed(names)} keep what they promise between them."
+        if len(shown) > 1:
+            text = f"{_listed(shown)} keep what they promise between them."
             reasons.append(Note("keeps_promise", text))
         else:
-            reasons.append(Note("single", f"{names[0]} shows as itself."))
+            reasons.append(Note("single", f"{shown[0]} shows as itself."))
+    if below:
+        text = f"{_listed(below)} below keeps the card from showing through."
+        reasons.append(Note("ground", text))
     if kind is not VerdictKind.MUDDY and float(found.spared) > _SPARED:
         text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
         reasons.append(Note("owned_colour", text))

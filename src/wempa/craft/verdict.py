@@ -59,6 +59,8 @@ class Overlaps:
     """ΔE00 between the card and white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
+    lowest: Sequence[Value] = ()
+    """Whether each parent lies below all others, p; none does if not given."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -277,18 +279,22 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     coloured = dulls(o.card_from_white, table)
     to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
     to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
-    nearest: Value = np.inf
-    farthest: Value = 0.0
-    for distance, there in zip(to_parents, o.present, strict=True):
+    # White laid below is a ground for what comes over it: nobody wants it to show.
+    shows = [there & (1 - ground) for there, ground in zip(o.present, grounds(o, table, xp), strict=True)]
+    nearest, showing_nearest, farthest, showing_farthest = np.inf, np.inf, 0.0, 0.0
+    for distance, there, showing in zip(to_parents, o.present, shows, strict=True):
         nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
         farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
+        showing_nearest = xp.minimum(showing_nearest, xp.where(showing, distance, np.inf))
+        showing_farthest = xp.maximum(showing_farthest, xp.where(showing, distance, 0.0))
+    showing_several = sum(shows) > 1
     # One ink alone is its own parent: what is new about it is what the card did.
     found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
-    no_new = several & (farthest <= same)
-    swamped = several & (nearest <= same) & (farthest > other)
+    no_new = showing_several & (showing_farthest <= same)
+    swamped = showing_several & (showing_nearest <= same) & (showing_farthest > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
     if to_card is not None:
         at_card = to_card <= same
@@ -299,6 +305,17 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     return Judgement(
         kind, muddiness, found.mixing_loss, found.card_loss, to_parents, found.mud - muddiness, to_card, promise
     )
+
+
+def grounds(o: Overlaps, table: Mapping[str, float], xp: Any = np) -> list[Value]:
+    """Which parents are a ground: white, and below all others; such as a barrier."""
+    if not o.lowest:
+        return [o.present[0] & False] * len(o.present) if o.present else []
+    light, dull = table["ground.light"], table["ground.chroma"]
+    return [
+        low & (lightness > light) & (xp.sqrt(a * a + b * b) < dull)
+        for (lightness, a, b), low in zip(o.parents_on_white, o.lowest, strict=True)
+    ]
 
 
 def bare() -> Judgement:
