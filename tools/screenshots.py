@@ -22,6 +22,40 @@ def overlap_mint(page: Page) -> None:
     page.get_by_role("group", name="Mint Waiting Room with crossing swatches").wait_for()
     page.get_by_role("button", name="Coral Bunting").click()
     page.get_by_role("button", name="Coral Bunting", pressed=True).first.wait_for()
+    page.get_by_role("button", name="Layer 2 of").click()
+    page.get_by_role("button", name="Cutting Green").click()
+    page.get_by_role("button", name="Layer 2 of 2: Cutting Green").wait_for()
+    advised(page)
+
+
+def advised(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+
+
+def overlap_four(page: Page) -> None:
+    for name in ("Coral Bunting", "Steam Teal"):
+        page.keyboard.press("n")
+        page.get_by_role("button", name=name).last.click()
+        page.get_by_role("button", name=f": {name}").wait_for()
+    page.keyboard.press("w")
+    page.get_by_role("tab", name="Nudge it").click()
+    advised(page)
+
+
+def overlap_doses(page: Page) -> None:
+    page.keyboard.press("s")
+    page.keyboard.press("s")
+    page.locator("[data-colour=dose]").first.wait_for()
+    page.get_by_role("tab", name="The colour").click()
+    advised(page)
+
+
+def overlap_compared(page: Page) -> None:
+    page.keyboard.press("c")
+    page.get_by_role("dialog").locator(".el-select").click()
+    page.get_by_role("option", name="Coral on the waiting room wall").click()
+    page.get_by_role("region", name="Coral on the waiting room wall").wait_for()
 
 
 def dark(page: Page) -> None:
@@ -76,9 +110,12 @@ def guide(page: Page) -> None:
 
 
 SHOTS = {
-    "overlap.png": ((1280, 800), [overlap_muddy]),
+    "overlap.png": ((1280, 800), [overlap_muddy, advised]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
-    "overlap-tablet.png": ((1024, 768), [overlap_muddy]),
+    "overlap-tablet.png": ((1024, 768), [overlap_muddy, advised]),
+    "overlap-four.png": ((1280, 800), [overlap_muddy, overlap_four]),
+    "overlap-doses.png": ((1280, 800), [overlap_muddy, overlap_doses]),
+    "overlap-compare.png": ((1280, 800), [overlap_muddy, overlap_compared]),
     "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
     "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),

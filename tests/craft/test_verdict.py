@@ -177,4 +177,3 @@ def test_white_below_is_a_ground_and_not_swamped() -> None:
     # middle a ground of the whole.
     for keys in (("c", "w"), ("k", "c"), ("c", "w", "k")):
         assert "ground" not in {reason.code for reason in verdict(*keys).reasons}
-    assert verdict("k", "c").kind == "swamped" or verdict("c", "k").kind == "swamped"

@@ -244,7 +244,7 @@ function handOver(command: string): void {
           @point="(key) => (pointed = key)"
           @pin="pin"
         />
-        <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :strips="strips" />
+        <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :mud-line="mudLine" :strips="strips" />
       </div>
       <EdgeView
         :layers="cut"

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { Crossing, Strip } from '../../api'
 
-const { crossing, names, layNames, cardName, mode, strips } = defineProps<{
+const { crossing, names, layNames, cardName, mode, mudLine, strips } = defineProps<{
   crossing: Crossing
   /** Of the lay-downs, bottom first. */
   names: readonly string[]
@@ -12,6 +12,7 @@ const { crossing, names, layNames, cardName, mode, strips } = defineProps<{
   layNames: readonly string[]
   cardName: string
   mode: 'stamped' | 'doses' | 'drops'
+  mudLine: number
   strips: readonly Strip[]
 }>()
 
@@ -46,9 +47,10 @@ const drops = computed(() =>
 )
 const rows = computed(() =>
   strips.map((strip, n) => {
-    const height = Math.min(74, (H - 92) / Math.max(strips.length, 1))
+    const height = Math.min(132, (H - 92) / Math.max(strips.length, 1))
     const name = strip.entry === null ? 'All of it' : (layNames[strip.entry] ?? '')
-    return { strip, name, y: 52 + n * height, h: height - 20 }
+    const muddy = strip.steps.flatMap((step, k) => (step.mud >= mudLine ? [k] : []))
+    return { strip, name, muddy, y: 48 + n * height, h: height - 24 }
   }),
 )
 const step = (W - 60) / 12
@@ -102,7 +104,12 @@ const asLaid = computed(() => {
         >
           <title>{{ each.factor.toFixed(2) }} × as laid, mud {{ Math.round(each.mud) }} of 100</title>
         </rect>
-        <text x="30" :y="row.y + row.h + 16" :fill="pencil" class="small">{{ row.name }}</text>
+        <text x="30" :y="row.y + row.h + 17" :fill="pencil" class="small">{{ row.name }}</text>
+        <!-- Under the steps that are mud: a line and the word. -->
+        <g v-if="row.muddy.length" :fill="pencil" :stroke="pencil">
+          <path v-for="k in row.muddy" :key="k" :d="`M${30 + k * step + 2} ${row.y + row.h + 4}h${step - 4}`" stroke-width="4" />
+          <text :x="30 + ((row.muddy.at(-1) ?? 0) + 1) * step" :y="row.y + row.h + 21" text-anchor="end" class="small" stroke="none">mud</text>
+        </g>
       </g>
       <g v-if="asLaid" :stroke="pencil" :fill="pencil">
         <path :d="`M${asLaid} 36V${H - 30}`" stroke-width="1.5" stroke-dasharray="2 5" fill="none" />
