@@ -334,14 +334,36 @@ def test_keys_are_listed_and_the_mud_line_is_moved_where_it_acts(page: Page, add
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("White barrier below everything")
     page.keyboard.press("h")
+    single = page.get_by_label("Single keys are commands")
+    single.uncheck()
     page.keyboard.press("Escape")
+    page.keyboard.press("h")
     assert len(stored(address)["overlap"]["stack"]) == 2
+    page.get_by_role("button", name="Keys").click()
+    single.check()
+    page.keyboard.press("Escape")
     line = page.get_by_label("Mud line")
     line.fill("100")
     after(page, lambda: line.press("Enter"))
     assert stored(address)["overlap"]["settings"]["mud_line"] == 100
-    # A stack of anything is kept and shown; the picture follows within a tenth of a second.
+    # `make bench` holds this to 100 ms; here it must only be quick on any machine.
     assert repaint_times(page, 5)[2] < 1000
+
+
+def test_an_overlap_that_is_gone_gives_way_to_the_first_and_what_is_laid_is_counted(page: Page, address: str) -> None:
+    shown(page)
+    page.evaluate("localStorage.setItem('wempa-overlap', '999')")
+    page.reload()
+    shown(page)
+    lay(page, "Brass Gauge")
+    layer(page, 3).click()
+    after(page, lambda: page.keyboard.press("l"))
+    assert stored(address)["overlap"]["laid"] == 3
+    # Another amount of what lies there is still there; another ink, or an order, is not.
+    after(page, lambda: page.keyboard.press("+"))
+    assert stored(address)["overlap"]["laid"] == 3
+    after(page, lambda: page.keyboard.press("x"))
+    assert stored(address)["overlap"]["laid"] == 1
 
 
 def test_everything_by_keyboard_and_undone_again(page: Page) -> None:

@@ -8,7 +8,7 @@ import { useDesk } from './composables/useDesk'
 import { usePlace, type PlaceName } from './composables/usePlace'
 import { useStash } from './composables/useStash'
 import { useSurround } from './composables/useSurround'
-import { typing } from './keys'
+import { isCommand, typing } from './keys'
 import { illuminantWords } from './generated/words'
 import OverlapView from './views/OverlapView.vue'
 import { lightSaid } from './words'
@@ -37,7 +37,7 @@ onKeyStroke(['z', 'Z'], (event) => {
 onKeyStroke(
   rooms.map((room) => room.key),
   (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || typing(event) || document.querySelector('dialog[open]')) return
+    if (!isCommand(event)) return
     location.hash = rooms.find((room) => room.key === event.key)?.place ?? 'overlap'
   },
 )

@@ -66,10 +66,14 @@ export async function need<T>(answer: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Refused('Wempa does not answer. Is it still running?', 0)
   }
-  if (got.data !== undefined && got.response.ok) return got.data
+  if (got.data !== undefined && got.data !== null && got.response.ok) return got.data
   const said = got.error as { error?: string } | undefined
   throw new Refused(said?.error ?? `Wempa refused (${got.response.status}).`, got.response.status)
 }
+
+/** The data of an answer that may be null. */
+export const needOrNull = <T>(answer: Promise<Answer<T | null>>): Promise<T | null> =>
+  need<{ data: T | null }>(answer.then((got) => ({ ...got, data: got.response.ok ? { data: got.data ?? null } : undefined }))).then((got) => got.data)
 
 /** Send a file as it is; the service says what it makes of it. */
 export async function sendFile<T>(path: string, file: Blob | string): Promise<T> {

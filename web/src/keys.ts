@@ -1,7 +1,12 @@
+import { useLocalStorage } from '@vueuse/core'
+
 /** Whether a key goes into a field, so that it is no command. */
 export const typing = (event: KeyboardEvent): boolean =>
   event.target instanceof HTMLElement && event.target.closest('input:not([readonly]), textarea, [contenteditable]') !== null
 
+/** Whether single keys are commands; who dictates or hits keys by chance turns them off. */
+export const singleKeys = useLocalStorage('wempa-single-keys', true)
+
 /** Whether a plain key may be taken as a command: not typed, no modifier, nothing lying over the page. */
 export const isCommand = (event: KeyboardEvent): boolean =>
-  !(event.ctrlKey || event.metaKey || event.altKey || typing(event)) && document.querySelector('dialog[open]') === null
+  singleKeys.value && !(event.ctrlKey || event.metaKey || event.altKey || typing(event)) && document.querySelector('dialog[open]') === null

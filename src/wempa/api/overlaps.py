@@ -237,8 +237,18 @@ def routes(workspace: Workspace) -> APIRouter:
         """Every stored overlap with its colour and verdict."""
         return [_summary(item) for item in workspace.read_all("overlap")]
 
+    summaries: dict[int, tuple[object, OverlapSummary]] = {}
+
     def _summary(item: dict[str, Any]) -> OverlapSummary:
         job, shelf = jobs.of(item)
+        # A shelf is another object once anything in the stash has changed.
+        known = summaries.get(item["id"])
+        if known is not None and known[0] == (item["revision"], shelf):
+            return known[1]
+        summaries[item["id"]] = (item["revision"], shelf), _summarised(item, job, shelf)
+        return summaries[item["id"]][1]
+
+    def _summarised(item: dict[str, Any], job: Job, shelf: Shelf) -> OverlapSummary:
         found = predict(replace(job, stash=Stash()), shelf.wanted(job))
         bare = predict(replace(job, stash=Stash(), stack=()))
         return OverlapSummary(
@@ -264,6 +274,12 @@ def routes(workspace: Workspace) -> APIRouter:
             return desk(hand_over.take_in(workspace, data, jobs.shelf()), 201)
 
         return await run_in_threadpool(store)
+
+    @router.get("/table", response_model=Desk | None)
+    def table(overlap: int = 0) -> Response:
+        """The overlap asked for, or the first if that is gone; null where there is none."""
+        found = workspace.first("overlap", prefer=overlap)
+        return Response("null", media_type="application/json") if found is None else desk(found)
 
     @router.get("/overlaps/{item_id}", response_model=Desk)
     def overlap(item_id: int) -> Response:

@@ -19,7 +19,7 @@ from wempa.store import Workspace
 from .stash import ranges_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Shelf:
     """Every ink and card of the workspace as a job takes them."""
 

@@ -130,6 +130,15 @@ class Workspace:
             found = [_KINDS[kind].load(self._db, row["id"]) for row in ids]
         return [item for item in found if item is not None]
 
+    def first(self, kind: Kind, prefer: int) -> Item | None:
+        """The item of that number if there is one, else the oldest of its kind, None if there is none."""
+        with self._lock:
+            row = self._db.execute(
+                f"SELECT id FROM {_KINDS[kind].name} ORDER BY id <> ?, id LIMIT 1",  # noqa: S608
+                (prefer,),
+            ).fetchone()
+            return None if row is None else _KINDS[kind].load(self._db, row["id"])
+
     def stamp(self, *kinds: Kind) -> tuple[int, ...]:
         """A mark that changes whenever an item of these kinds is made, changed or deleted."""
         found: list[int] = []

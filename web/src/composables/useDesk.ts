@@ -8,7 +8,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, need, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
+import { api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../generated/words'
 import { useStash } from './useStash'
 
@@ -78,10 +78,11 @@ const emptyTable = (): OverlapIn => ({
   colour_name: '',
 })
 
+const read = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
+
 async function fetchDesk(): Promise<void> {
-  await fetchOverlaps()
-  const found = overlaps.value.find((each) => each.id === openId.value) ?? overlaps.value[0]
-  if (found) show(await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: found.id } } })))
+  const found = await needOrNull(api.GET('/api/table', { params: { query: { overlap: openId.value } } }))
+  if (found) show(found)
   else if (atHand.value.length >= 2) show(await need(api.POST('/api/overlaps', { body: emptyTable() })))
   else show(null)
 }
@@ -129,11 +130,14 @@ function change(edit: (now: OverlapIn) => OverlapIn | null, what?: string): Prom
   })
 }
 
-/** Change the stack; what is on the card already stays counted as far as it is still there. */
+/** Change the stack; what is on the card already counts up to the first entry that is another now. */
 const restack = (edit: (stack: Entry[]) => Entry[] | null, what: string): Promise<boolean> =>
   change((now) => {
     const changed = edit([...now.stack])
-    return changed && { ...now, stack: changed, laid: Math.min(now.laid ?? 0, changed.length) }
+    if (!changed) return null
+    const ink = (entry?: Entry): string => JSON.stringify([entry?.ink_id ?? null, entry?.mix ?? null, entry?.treatment ?? null])
+    const other = now.stack.findIndex((entry, n) => ink(entry) !== ink(changed[n]))
+    return { ...now, stack: changed, laid: Math.min(now.laid ?? 0, other < 0 ? changed.length : other) }
   }, what)
 
 const changeLayer = (index: number, edit: Partial<Entry>, what = 'Change a lay-down'): Promise<boolean> =>
@@ -243,7 +247,7 @@ const usePreset = (preset: Preset): Promise<boolean> =>
 
 const open = (id: number): Promise<boolean> =>
   inTurn(async () => {
-    show(await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } })))
+    show(await read(id))
   })
 
 const pairs = new Map<string, Look>()
@@ -263,10 +267,11 @@ async function lookAtPair(below: number, above: number): Promise<Look | null> {
 }
 
 /** Another overlap beside the open one, as it is now. */
-const peek = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
+const peek = read
 
 const begin = (): Promise<boolean> =>
   inTurn(async () => {
+    await fetchOverlaps()
     const taken = new Set(overlaps.value.map((each) => each.name))
     let name = 'New overlap'
     for (let n = 2; taken.has(name); n++) name = `New overlap (${n})`
@@ -313,8 +318,10 @@ async function ask(): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 180))
   if (mine !== asked) return
   const params = { path: { item_id: now.id }, query: { board: board.value } }
-  const found = await need(api.GET('/api/overlaps/{item_id}/advice', { params })).catch(() => null)
-  if (mine === asked && found) advice.value = found
+  await attempt(async () => {
+    const found = await need(api.GET('/api/overlaps/{item_id}/advice', { params }))
+    if (mine === asked) advice.value = found
+  })
 }
 
 async function fetchStrips(): Promise<void> {

@@ -16,7 +16,7 @@ import OtherShowing from '../components/overlap/OtherShowing.vue'
 import VerdictSlip from '../components/overlap/VerdictSlip.vue'
 import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
-import { DEFAULT_MUD_LINE, presetWords, type Preset, type Treatment } from '../generated/words'
+import { DEFAULT_MUD_LINE, MAX_CROSSING, presetWords, type Preset, type Treatment } from '../generated/words'
 import { isCommand } from '../keys'
 import { entryNames } from '../names'
 import { presetSaid, surfaceSaid } from '../words'
@@ -168,6 +168,12 @@ onKeyStroke(Object.keys(keys), (event) => {
   keys[event.key]?.()
 })
 
+/** To the next or previous board, the keys staying on its tab. */
+function turn(by: number): void {
+  const at = boards.findIndex((each) => each.value === board.value)
+  board.value = boards[(at + by + boards.length) % boards.length]?.value ?? 'help'
+  document.getElementById(`tab-${board.value}`)?.focus()
+}
 function compare(id: number | null): void {
   other.value = id
   sheet.value = 'compare'
@@ -279,12 +285,22 @@ function handOver(command: string): void {
         <span><b>Take care.</b> {{ caution.text }}</span>
         <button type="button" class="word" @click="away = [...away, caution.code]">Understood</button>
       </p>
-      <div v-if="names.length" class="boards" role="tablist" aria-label="Beside the verdict">
-        <button v-for="each in boards" :key="each.value" type="button" role="tab" :aria-selected="board === each.value" @click="board = each.value">
+      <div v-if="names.length" class="boards" role="tablist" aria-label="Beside the verdict" @keydown.left.prevent="turn(-1)" @keydown.right.prevent="turn(1)">
+        <button
+          v-for="each in boards"
+          :id="`tab-${each.value}`"
+          :key="each.value"
+          type="button"
+          role="tab"
+          aria-controls="board"
+          :aria-selected="board === each.value"
+          :tabindex="board === each.value ? 0 : -1"
+          @click="board = each.value"
+        >
           {{ each.said }}
         </button>
       </div>
-      <template v-if="names.length">
+      <div v-if="names.length" id="board" role="tabpanel" :aria-labelledby="`tab-${board}`">
         <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => table.apply(made, what)" />
         <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => table.apply(made, what)" />
         <ColourBoard
@@ -297,7 +313,8 @@ function handOver(command: string): void {
           :inks="inkOf"
           @name="(name) => table.change((now) => ({ ...now, colour_name: name }), 'Name the colour')"
         />
-      </template>
+      </div>
+      <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} lay-downs cross; all of it has them all.</p>
       <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
     </aside>
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => table.chooseCard(each.id)" />

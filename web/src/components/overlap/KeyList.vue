@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The keys of the Overlap screen. */
+import { singleKeys } from '../../keys'
 import SheetDialog from '../SheetDialog.vue'
 
 const emit = defineEmits<{ close: [] }>()
@@ -29,6 +30,7 @@ const keys: [string, string][] = [
 
 <template>
   <SheetDialog title="Keys" @close="emit('close')">
+    <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
     <dl>
       <template v-for="[key, does] in keys" :key="key">
         <dt><kbd>{{ key }}</kbd></dt>
@@ -47,6 +49,18 @@ dl {
 }
 dd {
   margin: 0;
+}
+.on {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+  margin-bottom: 10px;
+}
+.on input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--strong);
 }
 kbd {
   padding: 2px 8px;
