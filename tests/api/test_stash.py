@@ -183,6 +183,10 @@ def test_a_workspace_goes_out_and_comes_back_the_same(client: TestClient, empty:
     change(client, {"kind": "range", "item": {"name": "Tender", "constants": {"lift": 0.4}}})
     # A gap in the numbers, so that places and numbers differ.
     change(client, {"kind": "ink", "id": named(client, "Brass Gauge")["id"]})
+    # A premix, how far the work has got, and a name of one's own go with it.
+    mix = [{"ink_id": named(client, name)["id"], "share": share} for name, share in (("Ember", 1), ("Sea Wall", 2))]
+    mixed = {"name": "Mixed", "card_id": None, "stack": [{"mix": mix, "dose": 1}], "laid": 1, "colour_name": "Fog"}
+    assert client.post("/api/overlaps", json=mixed).status_code == 201
     out = client.get("/api/export/workspace.json").content
     preview = empty.post("/api/import/workspace", content=out).json()
     assert not preview["applied"]

@@ -10,7 +10,6 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 
 from .running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
-
 # A busy machine may be slow; what never comes is told after this.
 expect.set_options(timeout=20_000)
 

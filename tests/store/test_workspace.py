@@ -239,3 +239,85 @@ def test_photos_are_kept_once_by_content_and_the_newest_only(tmp_path: Path) -> 
         workspace.photo(first)
     # The journal knows nothing of photos.
     assert workspace.history() == []
+
+
+def test_a_premix_is_stored_undone_and_holds_its_inks(workspace: Workspace) -> None:
+    ids = [workspace.write("ink", an_ink(name), what="Add")["id"] for name in ("One", "Two")]
+    mix = [{"ink_id": ids[0], "share": 0.25}, {"ink_id": ids[1], "share": 0.75}]
+    stack = [{"mix": mix, "dose": 1}, {"treatment": "glaze"}, {"ink_id": ids[0], "dose": 0.5}]
+    body: dict[str, Any] = {
+        "name": "Mixed",
+        "card_id": None,
+        "settings": {},
+        "stack": stack,
+        "laid": 2,
+        "colour_name": "Fog",
+    }
+    made = workspace.write("overlap", body, what="Make")
+    assert made["stack"][0]["mix"] == mix
+    assert (made["laid"], made["colour_name"]) == (2, "Fog")
+    with pytest.raises(StoreError, match="Two is used by “Mixed”"):
+        workspace.write("ink", None, item_id=ids[1], what="Delete")
+    with pytest.raises(StoreError, match="missing"):
+        workspace.write("overlap", {**body, "stack": [{"mix": [{"ink_id": 99, "share": 1}]}]}, what="Make")
+    workspace.write("overlap", {**body, "stack": []}, item_id=made["id"], what="Empty")
+    assert workspace._db.execute("SELECT count(*) FROM overlap_mix").fetchone()[0] == 0
+    workspace.undo()
+    again = workspace.read("overlap", made["id"])
+    assert {key: value for key, value in again.items() if key != "revision"} == {
+        key: value for key, value in made.items() if key != "revision"
+    }
+    workspace.undo()
+    workspace.redo()
+    assert workspace.read("overlap", made["id"])["stack"][0]["mix"] == mix
+
+
+def test_a_stamp_changes_with_every_change_of_its_kinds_and_no_other(workspace: Workspace) -> None:
+    seen = {workspace.stamp("ink", "card")}
+
+    def changed() -> bool:
+        mark = workspace.stamp("ink", "card")
+        new = mark not in seen
+        seen.add(mark)
+        return new
+
+    made = workspace.write("ink", an_ink(), what="Add")
+    assert changed()
+    workspace.write("ink", an_ink("Other"), item_id=made["id"], what="Rename")
+    assert changed()
+    workspace.undo()
+    assert changed()
+    workspace.write("tool", {"name": "Brush", "tool": "brush", "details": {}}, what="Add")
+    assert not changed()
+    more = workspace.write("ink", an_ink("More"), what="Add")
+    assert changed()
+    workspace.write("ink", None, item_id=more["id"], what="Delete")
+    workspace.write("ink", an_ink("Third"), what="Add")
+    assert changed()
+
+
+def test_the_first_of_a_kind_or_the_one_asked_for(workspace: Workspace) -> None:
+    assert workspace.first("ink", prefer=3) is None
+    ids = [workspace.write("ink", an_ink(name), what="Add")["id"] for name in ("One", "Two", "Three")]
+    assert [workspace.first("ink", prefer=number)["name"] for number in (ids[2], ids[1], 99, 0)] == [  # type: ignore[index]
+        "Three",
+        "Two",
+        "One",
+        "One",
+    ]
+
+
+def test_a_file_of_the_second_version_keeps_its_overlaps(tmp_path: Path) -> None:
+    path = tmp_path / "old.wempa"
+    with sqlite3.connect(path) as old:
+        for script in migrations()[:2]:
+            old.executescript(script)
+        old.execute("INSERT INTO ink (id, revision, name, formula, body) VALUES (1, 1, 'One', 'dye', '{}')")
+        old.execute("INSERT INTO overlap (id, revision, name, settings) VALUES (1, 2, 'Old', '{}')")
+        old.execute("INSERT INTO overlap_entry VALUES (1, 0, 1, '{\"dose\": 1}')")
+        old.execute("PRAGMA application_id = 0x57454D50")
+        old.execute("PRAGMA user_version = 2")
+    old.close()
+    found = Workspace(path).read("overlap", 1)
+    assert found["stack"] == [{"ink_id": 1, "dose": 1}]
+    assert (found["laid"], found["colour_name"]) == (0, "")

@@ -8,11 +8,11 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
+import { api, need, needOrNull, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../generated/words'
 import { useStash } from './useStash'
 
-const { inks, cards, trouble, fetchStash } = useStash()
+const { inks, cards, trouble, fetchStash, attempt: told } = useStash()
 const desk = shallowRef<Desk | null>(null)
 const advice = shallowRef<Advice | null>(null)
 const strips = shallowRef<Strip[]>([])
@@ -42,18 +42,7 @@ const atHand = computed(() => inks.value.filter((ink) => ink.item.standing === '
 
 const firstTouch = (ink: StashInk): Entry => ({ ink_id: ink.id, ...ink.touch })
 
-async function attempt(work: () => Promise<void>): Promise<boolean> {
-  try {
-    await work()
-    trouble.value = null
-    return true
-  } catch (error) {
-    if (!(error instanceof Refused)) throw error
-    trouble.value = error.message
-    if (error.status === 409) await fetchDesk()
-    return false
-  }
-}
+const attempt = (work: () => Promise<void>): Promise<boolean> => told(work, fetchDesk)
 
 function show(found: Desk | null): void {
   const other = found?.overlap.id !== desk.value?.overlap.id

@@ -25,8 +25,11 @@ async function fetchStash(): Promise<void> {
   stash.value = await need(api.GET('/api/stash'))
 }
 
-/** Do something with the service; what it refuses is said on the page. True if it went well. */
-async function attempt(work: () => Promise<void>): Promise<boolean> {
+/**
+ * Do something with the service; what it refuses is said on the page. True if it went well.
+ * `again` reads anew what was changed elsewhere in the meantime.
+ */
+async function attempt(work: () => Promise<void>, again: () => Promise<void> = fetchStash): Promise<boolean> {
   try {
     await work()
     trouble.value = null
@@ -34,7 +37,7 @@ async function attempt(work: () => Promise<void>): Promise<boolean> {
   } catch (error) {
     if (!(error instanceof Refused)) throw error
     trouble.value = error.message
-    if (error.status === 409) await fetchStash()
+    if (error.status === 409) await again()
     return false
   }
 }

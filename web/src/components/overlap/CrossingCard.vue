@@ -10,6 +10,7 @@ import type { Crossing, CrossingPair, Look } from '../../api'
 import type { VerdictKind } from '../../generated/words'
 import { kindSaid } from '../../words'
 import MudGlass from '../MudGlass.vue'
+import { dropsIn, pencilOn } from './pencil'
 
 const { crossing, names, cardName, mudLine, pointed } = defineProps<{
   crossing: Crossing
@@ -122,16 +123,8 @@ const selves = computed(() =>
 )
 
 const whole = computed(() => ({ x: count.value ? 640 : 300, y: 66, w: 214, h: 262 }))
-const drops = computed(() => {
-  const { x, y, w, h } = whole.value
-  // Fixed and uneven, as drops fall; none reaches over the edge.
-  return Array.from({ length: 26 }, (_, n) => {
-    const r = 4 + ((n * 37) % 11)
-    return { r, x: x + r + 4 + ((n * 89) % 97) / 97 * (w - 2 * r - 8), y: y + r + 4 + ((n * 53) % 89) / 89 * (h - 2 * r - 8) }
-  })
-})
-/** Pencil on the card: dark on a light card, light on a dark one. */
-const pencil = computed(() => ((crossing.bare.colour.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4'))
+const drops = computed(() => dropsIn(26, whole.value))
+const pencil = computed(() => pencilOn(crossing))
 
 /** A long name is drawn closer together to fit. */
 const fitted = (name: string, width: number, letter = 10.5): Record<string, string | number> =>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 
 import type { Crossing, Strip } from '../../api'
+import { dropsIn, pencilOn } from './pencil'
 
 const { crossing, names, layNames, cardName, mode, mudLine, strips } = defineProps<{
   crossing: Crossing
@@ -18,7 +19,7 @@ const { crossing, names, layNames, cardName, mode, mudLine, strips } = definePro
 
 const W = 880
 const H = 520
-const pencil = computed(() => ((crossing.bare.colour.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4'))
+const pencil = computed(() => pencilOn(crossing))
 /** The colour below the uppermost lay-down. */
 const solid = computed(() => {
   const last = Math.max(...crossing.cut.map((cut) => cut.entry), 0)
@@ -42,9 +43,7 @@ const stamps = computed(() =>
     return { x: 96 + (n % 6) * 138 + (row % 2 ? 40 : 0), y: 76 + row * 122, r: 44 }
   }),
 )
-const drops = computed(() =>
-  Array.from({ length: 120 }, (_, n) => ({ r: 4 + ((n * 37) % 17), x: 44 + ((n * 197) % 793), y: 44 + ((n * 131) % 433) })),
-)
+const drops = dropsIn(120, { x: 30, y: 24, w: W - 60, h: H - 48 }, 20)
 const rows = computed(() =>
   strips.map((strip, n) => {
     const height = Math.min(132, (H - 92) / Math.max(strips.length, 1))
