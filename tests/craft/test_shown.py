@@ -95,7 +95,7 @@ def test_colours_that_match_by_day_and_not_by_lamp_are_noted() -> None:
 
 
 def test_the_nearest_inks_are_one_of_each_family_and_said_in_words() -> None:
-    job = laid("Boiler Blue")
+    job = laid("Boiler Blue", stack=[{"ink": "Boiler Blue", "dose": 1}])
     near = neighbours(predict(job).colour.lab, job)
     assert near[0].key == "Boiler Blue"
     assert [each.delta_e for each in near] == sorted(each.delta_e for each in near)
