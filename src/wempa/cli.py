@@ -180,7 +180,9 @@ def _serve(args: argparse.Namespace) -> int:
     shown = f"[{args.host}]" if ":" in args.host else args.host
     print(f"Wempa is at http://{shown}:{listener.getsockname()[1]}/  (workspace {path}; stop with Ctrl+C)", flush=True)
     app = create_app(workspace, hosts=LOOPBACK | {args.host})
-    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", server_header=False))
+    # Whoever stops it does not wait for a browser that keeps its connection open.
+    config = uvicorn.Config(app, log_level="warning", server_header=False, timeout_graceful_shutdown=3)
+    server = uvicorn.Server(config)
     server.run(sockets=[listener])
     return 0
 

@@ -49,8 +49,8 @@ def advice(client: TestClient, board: str, item: int = 1) -> dict[str, Any]:
 
 
 def test_every_fix_applied_gives_what_it_shows(client: TestClient) -> None:
-    mint = number(client, "cards", "Mint Waiting Room")
-    put(client, card_id=mint, stack=lay(client, "Coral Bunting", "Cutting Green"))
+    kraft = number(client, "cards", "Kraft Parcel")
+    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Boiler Blue"))
     fixes = advice(client, "help")["fixes"]
     codes = {fix["code"] for fix in fixes}
     assert {"barrier", "other_card", "stand_in"} <= codes
@@ -68,8 +68,8 @@ def test_every_fix_applied_gives_what_it_shows(client: TestClient) -> None:
 
 
 def test_fixes_use_what_is_owned_only_and_leave_what_is_laid(client: TestClient) -> None:
-    mint = number(client, "cards", "Mint Waiting Room")
-    put(client, card_id=mint, stack=lay(client, "Coral Bunting", "Cutting Green"), laid=1)
+    kraft = number(client, "cards", "Kraft Parcel")
+    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Boiler Blue"), laid=1)
     fixes = {fix["code"]: fix for fix in advice(client, "help")["fixes"]}
     assert fixes["barrier"]["change"] is None
     assert fixes["other_card"]["change"] is None
@@ -240,7 +240,7 @@ def test_copies_summaries_and_discarding(client: TestClient) -> None:
     second_id, third_id = (each["id"] for each in copies[1:])
     put(client, second_id, stack=lay(client, "Brass Gauge"))
     beside = client.get(f"/api/overlaps/{second_id}/beside/1").json()
-    assert "yellower" in beside["text"]
+    assert "lighter" in beside["text"]
     assert beside["delta_e"] > 20
     left = [each["id"] for each in client.delete(f"/api/overlaps/{second_id}").json()]
     assert second_id not in left

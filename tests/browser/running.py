@@ -40,6 +40,6 @@ def demo_server(data: Path, command: str = "demo") -> Iterator[str]:
         yield found.group()
     finally:
         process.send_signal(signal.SIGINT)
-        process.wait(10)
+        process.wait(40)
         if process.stdout is not None:
             process.stdout.close()
