@@ -276,3 +276,42 @@ def test_a_colour_close_to_an_owned_ink_is_no_mud_and_says_so(client: TestClient
     verdict = put(client, stack=stack).json()["crossing"]["full"]["verdict"]
     assert verdict["kind"] != "muddy"
     assert "owned_colour" in {reason["code"] for reason in verdict["reasons"]}
+
+
+def test_a_job_handed_over_under_a_lamp_finds_its_inks_and_card_again(client: TestClient) -> None:
+    kraft = number(client, "cards", "Kraft Parcel")
+    stack = lay(client, "Boiler Blue", "Coral Bunting")
+    there = put(client, card_id=kraft, stack=stack, settings={"illuminant": "A"}).json()["crossing"]
+    before = client.get("/api/stash").json()
+    back = client.post("/api/overlaps/import", content=client.get("/api/overlaps/1/export.json").content).json()
+    assert back["overlap"]["card_id"] == kraft
+    assert [entry["ink_id"] for entry in back["overlap"]["stack"]] == [entry["ink_id"] for entry in stack]
+    assert back["crossing"]["full"]["colour"] == there["full"]["colour"]
+    after = client.get("/api/stash").json()
+    assert [len(after[kind]) for kind in ("inks", "cards")] == [len(before[kind]) for kind in ("inks", "cards")]
+
+
+def test_a_job_with_what_the_shelf_cannot_hold_is_one_sentence(client: TestClient) -> None:
+    ink = {"name": "n" * 200, "swatch": {"colour": {"hex": "#123456"}}}
+    job = {
+        "wempa": 1,
+        "cardstock": {"colour": {"hex": "#f8f7f4"}},
+        "inks": {"a": ink},
+        "stack": [{"ink": "a", "dose": 1}],
+    }
+    read_one(job)
+    answer = client.post("/api/overlaps/import", content=json.dumps(job))
+    assert (answer.status_code, "name" in answer.json()["error"]) == (422, True)
+    assert len(client.get("/api/overlaps").json()) == len(OVERLAPS)
+
+
+def test_a_barrier_is_laid_under_everything_once_and_not_under_what_is_laid(client: TestClient) -> None:
+    def barrier() -> Any:
+        return client.post("/api/overlaps/1/preset", json={"preset": "white_barrier"})
+
+    made = barrier().json()["overlap"]["stack"]
+    assert made[0]["ink_id"] == number(client, "inks", "Whistle White")
+    assert len(made) == 3
+    assert "lies there already" in barrier().json()["error"]
+    put(client, stack=lay(client, "Boiler Blue"), laid=1)
+    assert "on the card already" in barrier().json()["error"]

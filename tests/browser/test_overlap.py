@@ -187,7 +187,7 @@ def test_the_cut_is_the_editor_by_keys_and_by_dragging(page: Page, address: str)
         ("h", None),
         ("Delete", None),
     ):
-        after(page, lambda key=key: page.keyboard.press(key))  # type: ignore[misc]
+        after(page, lambda key=key: page.keyboard.press(key), "POST" if key == "b" else "PUT")  # type: ignore[misc]
         if becomes:
             assert inks()[1:] == becomes[1:]
             assert "Whistle White" in layer(page, 1).inner_text()
@@ -473,3 +473,16 @@ def test_a_change_made_elsewhere_is_said_and_shown(page: Page, address: str) -> 
     page.get_by_role("button", name="Ivory").click()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere")
     shown(page, "Mint Waiting Room")
+
+
+@pytest.mark.refused
+def test_advice_that_comes_later_does_not_wipe_a_refusal_away(page: Page, address: str) -> None:
+    shown(page)
+    page.get_by_role("tab", name="Nudge it").click()
+    bad = {"name": "bad.json", "mimeType": "application/json", "buffer": b"[]"}
+    page.get_by_label("Job file to take in").set_input_files(bad)  # type: ignore[arg-type]
+    expect(page.get_by_role("alert")).to_contain_text("an overlap is one job")
+    with page.expect_response(lambda r: "/advice" in r.url):
+        page.get_by_role("tab", name="The colour").click()
+    page.wait_for_timeout(300)
+    expect(page.get_by_role("alert")).to_contain_text("an overlap is one job")

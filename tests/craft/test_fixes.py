@@ -85,3 +85,13 @@ def test_a_lighter_hand_is_never_a_heavier_one_and_full_jobs_get_no_barrier() ->
             assert old.load is not Load.BLOTTED or new.load is Load.BLOTTED
     full = read_one(job(stack=[{"ink": "a", "dose": 0.1}] * 60))
     assert list(fixes._barriers(full)) == []
+
+
+def test_a_white_of_the_stash_is_not_taken_for_an_ink_of_the_same_key() -> None:
+    white = {"name": "Whistle White", "formula": "pigment", "swatch": {"colour": {"hex": "#fbfbf9"}}}
+    read = read_one(job(**CORAL_ON_GREEN, fixes=True, stash={"inks": {"c": white}}))
+    (barrier,) = fixes._barriers(read)
+    first = barrier.job.stack[0]
+    assert isinstance(first, LayDown)
+    assert dict(barrier.job.inks)[first.parts[0][0]].name == "Whistle White"
+    assert dict(barrier.job.inks)["c"].name == "Coral"

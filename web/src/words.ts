@@ -60,6 +60,7 @@ export const presetSaid: Record<Preset, string> = {
   coloured_card: 'On coloured card',
   layered_dried: 'Layered and dried',
   dipped_again: 'Dipped again and again',
+  white_barrier: 'White barrier below',
   formulas: 'One colour in several formulas',
 }
 

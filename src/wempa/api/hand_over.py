@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
+from dataclasses import replace
 from datetime import date
 from typing import Any, Literal
 
@@ -10,22 +12,16 @@ from fastapi import Response
 
 from wempa.craft.crossing import crossing
 from wempa.craft.job import WHITE, Ink, Job, JobError, LayDown
-from wempa.craft.recipe import names, recipe
-from wempa.craft.words import MAX_ITEMS, Illuminant, Standing
+from wempa.craft.recipe import LIGHT_SAID, names, recipe
+from wempa.craft.shown import in_daylight
+from wempa.craft.words import MAX_ITEMS, Standing
 from wempa.formats import job as contract
-from wempa.formats.stash import CardItem, InkItem
+from wempa.formats.stash import read_item
 from wempa.formats.write import card_json, entry_json, ink_json, job_json
 from wempa.store import StoreError, Workspace
 from wempa.store.workspace import Change, Item
 
 from .shelf import Shelf
-
-_LIGHT_SAID = {
-    Illuminant.D65: "daylight",
-    Illuminant.D50: "soft daylight",
-    Illuminant.A: "a warm room lamp",
-    Illuminant.LED_B3: "an LED lamp",
-}
 
 
 def download(content: str | bytes, media: str, name: str) -> Response:
@@ -53,7 +49,7 @@ def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "sv
         colour_name=item["colour_name"],
         inks=[names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
         recipe=recipe(job),
-        light=_LIGHT_SAID[job.illuminant],
+        light=LIGHT_SAID[job.illuminant],
         date=date.today().isoformat(),
     )
     drawing = overlap_sheet.draw(crossing(job, shelf.wanted(job)), text, job.mud_line)
@@ -74,25 +70,31 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
     if listed:
         raise JobError("this file holds a list of jobs; an overlap is one job")
     (job,) = jobs
+    # A job that was handed over under a lamp has its colours as they are by day.
+    known = in_daylight(replace(job, inks=tuple(shelf.inks.items()), cardstock=WHITE))
+    cards = {
+        number: in_daylight(replace(job, inks=(), cardstock=card)).cardstock for number, card in shelf.cards.items()
+    }
     writes: list[Change] = []
     inks: dict[str, int | str] = {}
     for key, ink in job.inks:
-        number = _same_ink(ink, shelf)
+        number = _same_ink(ink, (*known.inks, *shelf.inks.items()))
         if number is None:
             inks[key] = f"new {len(writes)}"
             body = {name: value for name, value in ink_json(ink).items() if name not in ("pad", "name")}
             plain = {"name": ink.name or key, "formula": str(ink.formula), "ink": body}
-            item = InkItem.model_validate({**plain, "standing": Standing.REFERENCE})
-            writes.append(("ink", None, item.stored(), None))
+            writes.append(("ink", None, read_item("ink", {**plain, "standing": Standing.REFERENCE}).stored(), None))
         else:
             inks[key] = number
     new_inks = len(writes)
     if new_inks + len(shelf.inks) > MAX_ITEMS or len(workspace.read_all("overlap")) >= MAX_ITEMS:
         raise StoreError(f"a workspace holds {MAX_ITEMS} of a kind at most")
-    card: int | str | None = next((number for number, each in shelf.cards.items() if each == job.cardstock), None)
-    if card is None and job.cardstock != WHITE:
+    card: int | str | None = next(
+        (number for number, each in cards.items() if job.cardstock in (each, shelf.cards[number])), None
+    )
+    if card is None and job.cardstock not in (WHITE, known.cardstock):
         card = f"new {len(writes)}"
-        made = CardItem.model_validate({"card": card_json(job.cardstock), "name": "Card of a job"})
+        made = read_item("card", {"card": card_json(job.cardstock), "name": "Card of a job"})
         writes.append(("card", None, made.stored(), None))
 
     def overlap(stored: Any) -> Item:
@@ -123,8 +125,8 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
     return workspace.write_many(writes, what="Take in an overlap")[-1]
 
 
-def _same_ink(ink: Ink, shelf: Shelf) -> int | None:
-    for key, each in shelf.inks.items():
+def _same_ink(ink: Ink, shelf: Iterable[tuple[str, Ink]]) -> int | None:
+    for key, each in shelf:
         # What the pad is like changes from day to day; the ink is the same.
         if each == ink or (each.name, each.formula, each.swatch) == (ink.name, ink.formula, ink.swatch):
             return int(key)

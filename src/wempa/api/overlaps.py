@@ -20,7 +20,7 @@ from wempa.craft.nudge import Nudge, less_of, more_of, nudges
 from wempa.craft.predict import Fix, Prediction, predict
 from wempa.craft.shown import Strip, dose_strips, in_lights, neighbours, parted_by_light
 from wempa.craft.touch import use_preset
-from wempa.craft.words import MAX_ITEMS, WHITE_CARD, Board, Illuminant
+from wempa.craft.words import MAX_ITEMS, WHITE_CARD, Board, Illuminant, Preset
 from wempa.formats import job as contract
 from wempa.formats.result import coded, seen_colour, verdict_result
 from wempa.formats.write import entry_json
@@ -321,6 +321,8 @@ def routes(workspace: Workspace) -> APIRouter:
     def preset(item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None) -> Response:
         """Put the inks together in a ready-made way."""
         item = workspace.read("overlap", item_id)
+        if body.preset is Preset.WHITE_BARRIER and item["laid"]:
+            raise StoreError("a barrier goes under everything, and something is on the card already")
         job, shelf = jobs.of(item)
         made = jobs.change(use_preset(body.preset, job, shelf.loads), item, job, shelf)
         if made is None:

@@ -19,7 +19,8 @@ from . import prepare
 from .job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch
 from .many import Stack, weigh
 from .predict import Fix, Prediction, predict, swatch_lab, used_inks, wanted_colours
-from .words import MAX_INKS, MAX_STACK, Formula, Load, Over, Tool, VerdictKind
+from .touch import owned_white, with_barrier
+from .words import MAX_INKS, Formula, Load, Over, VerdictKind
 
 # A fix must take away this much mud, or be left out.
 _LEAST_GAIN = 5.0
@@ -142,18 +143,10 @@ def _dried(job: Job) -> Iterator[_Candidate]:
 
 def _barriers(job: Job) -> Iterator[_Candidate]:
     """White pigment brushed thinly on the card, under everything."""
-    offered = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
-    whites = [(key, ink) for key, ink in offered if swatch_lab(ink, job)[0] > 93]
-    key, white = whites[0] if whites else ("white-barrier", _WHITE_PIGMENT)
-    if len(job.stack) == MAX_STACK or (key not in dict(job.inks) and len(job.inks) == MAX_INKS):
-        return
-    first = job.stack[0]
-    if isinstance(first, LayDown) and any(used == key for used, _ in first.parts):
-        return
-    barrier = LayDown(((key, 1.0),), tool=Tool.BRUSH, load=Load.NORMAL, passes=6)
-    inks = job.inks if key in dict(job.inks) else (*job.inks, (key, white))
-    text = f"Brush {white.name or key} thinly on the card first, and let it dry."
-    yield _Candidate("barrier", text, replace(job, inks=inks, stack=(barrier, *job.stack)))
+    key, white = owned_white(job) or ("white-barrier", _WHITE_PIGMENT)
+    laid = with_barrier(job, key, white)
+    if laid is not None:
+        yield _Candidate("barrier", f"Brush {white.name or key} thinly on the card first, and let it dry.", laid)
 
 
 def _lighter(entry: LayDown, share: float) -> LayDown:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from .job import Entry, Ink, Job, LayDown
-from .words import Over, Tool, Treatment, VerdictKind, Way
+from .words import Illuminant, Over, Tool, Treatment, VerdictKind, Way
 
 _TOOLS = {
     Tool.BRUSH: "brush",
@@ -28,6 +28,12 @@ KIND_SAID = {
     VerdictKind.MUDDY: "Muddy",
     VerdictKind.SWAMPED: "Swamped",
     VerdictKind.NO_NEW_COLOUR: "No new colour",
+}
+LIGHT_SAID = {
+    Illuminant.D65: "daylight",
+    Illuminant.D50: "soft daylight",
+    Illuminant.A: "a warm room lamp",
+    Illuminant.LED_B3: "an LED lamp",
 }
 WAY_SAID = {
     Way.SEEN_THROUGH: "seen through each other",

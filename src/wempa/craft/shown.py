@@ -12,12 +12,13 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 
 from . import constants
-from .job import Card, Colour, Entry, Ink, Job, LayDown, Note, Stash, Swatch
+from .job import Card, Colour, Entry, Ink, Job, LayDown, Note, Stash
 from .many import Stack, Weighed, weigh
 from .naming import compare
 from .predict import Prediction, predict, swatch_lab
 from .reasons import colour_word
-from .words import DOSE_STEPS, MAX_DOSE, MAX_PASSES, WHITE_CARD, Illuminant, Look
+from .recipe import LIGHT_SAID
+from .words import DOSE_STEPS, MAX_DOSE, MAX_PASSES, Illuminant, Look
 
 # From a breath to saturated, as a share of what is laid now.
 _LEAST, _MOST = 0.06, 4.0
@@ -93,15 +94,14 @@ def _card_by_day(card: Card) -> Card:
 
 
 def _ink_by_day(ink: Ink) -> Ink:
-    swatch: Swatch = replace(ink.swatch, colour=_colour_by_day(ink.swatch.colour))
-    if swatch.card is not None and swatch.card.colour.hex != WHITE_CARD:
+    swatch = replace(ink.swatch, colour=_colour_by_day(ink.swatch.colour))
+    if swatch.card is not None:
         swatch = replace(swatch, card=_card_by_day(swatch.card))
-    elif swatch.card is not None:
-        swatch = replace(swatch, card=replace(swatch.card, colour=_colour_by_day(swatch.card.colour)))
     if swatch.on_dark is not None:
         dark = swatch.on_dark
-        on_dark = replace(dark, colour=_colour_by_day(dark.colour), card=_card_by_day(dark.card))
-        swatch = replace(swatch, on_dark=on_dark)
+        swatch = replace(
+            swatch, on_dark=replace(dark, colour=_colour_by_day(dark.colour), card=_card_by_day(dark.card))
+        )
     return replace(ink, swatch=swatch)
 
 
@@ -140,19 +140,10 @@ def parted_by_light(job: Job, views: Sequence[UnderLight]) -> tuple[Note, ...]:
         apart = [float(cm.delta_e(v.alone[one].colour.lab, v.alone[other].colour.lab)) for v in views]
         if apart and apart[0] <= table["light.match"] and max(apart) >= table["light.parted"]:
             lamp = views[apart.index(max(apart))].illuminant
-            text = (
-                f"{names[one]} and {names[other]} match by day, but not under {_LAMPS[lamp]} ({max(apart):.1f} ΔE00)."
-            )
+            pair, far = f"{names[one]} and {names[other]}", f"{max(apart):.1f} ΔE00"
+            text = f"{pair} match by day, but not under {LIGHT_SAID[lamp]} ({far})."
             notes.append(Note("parted_by_light", text))
     return tuple(notes)
-
-
-_LAMPS = {
-    Illuminant.D65: "daylight",
-    Illuminant.D50: "soft daylight",
-    Illuminant.A: "a warm room lamp",
-    Illuminant.LED_B3: "an LED lamp",
-}
 
 
 @dataclass(frozen=True, slots=True)

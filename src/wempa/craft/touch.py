@@ -12,13 +12,15 @@ from wempa.optics import colorimetry as cm
 from . import constants, prepare
 from .job import Card, Ink, Job, JobError, LayDown
 from .predict import swatch_lab
-from .words import Formula, Load, Over, Preset, Tool
+from .words import MAX_INKS, MAX_STACK, Formula, Load, Over, Preset, Tool
 
 _SOAKS = (Formula.DYE, Formula.REACTIVE_DYE, Formula.FLUORESCENT)
 # A colour in another formula is looked for no farther than this, in ΔE00.
 _SAME_COLOUR = 25.0
 # Chroma from which a card counts as coloured, and lightness from which it is of use under dyes.
 _COLOURED, _LIGHT = 12.0, 60.0
+# Lightness from which a pigment is a white.
+_WHITE = 93.0
 
 
 def first_touch(key: str, formula: Formula, load: Load, table: Mapping[str, float]) -> LayDown:
@@ -26,6 +28,27 @@ def first_touch(key: str, formula: Formula, load: Load, table: Mapping[str, floa
     soaks = formula in _SOAKS
     passes = table["touch.soaking" if soaks else "touch.film"]
     return LayDown(((key, 1.0),), tool=Tool.BRUSH if soaks else Tool.FOAM, load=load, passes=passes)
+
+
+def owned_white(job: Job) -> tuple[str, Ink] | None:
+    """The first white pigment of the job or its stash, with its key; None if there is none."""
+    offered = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
+    return next(((key, ink) for key, ink in offered if swatch_lab(ink, job)[0] > _WHITE), None)
+
+
+def with_barrier(job: Job, key: str, white: Ink) -> Job | None:
+    """The job with white pigment brushed thinly under everything; None where there is no room, or it lies there."""
+    declared = dict(job.inks)
+    # The stash may know another ink by a key that the job uses.
+    if declared.get(key, white) != white:
+        key = f"barrier-{key}"
+    if len(job.stack) == MAX_STACK or (key not in declared and len(declared) == MAX_INKS):
+        return None
+    first = job.stack[0] if job.stack else None
+    if isinstance(first, LayDown) and any(used == key for used, _ in first.parts):
+        return None
+    barrier = LayDown(((key, 1.0),), tool=Tool.BRUSH, load=Load.NORMAL, passes=6)
+    return replace(job, inks=tuple({**declared, key: white}.items()), stack=(barrier, *job.stack))
 
 
 def use_preset(preset: Preset, job: Job, loads: Mapping[str, Load]) -> Job:
@@ -47,6 +70,14 @@ def use_preset(preset: Preset, job: Job, loads: Mapping[str, Load]) -> Job:
     def touch(key: str) -> LayDown:
         return first_touch(key, offered[key].formula, loads.get(key, Load.NORMAL), table)
 
+    if preset is Preset.WHITE_BARRIER:
+        white = owned_white(job)
+        if white is None:
+            raise JobError("There is no white pigment on the shelf for a barrier.")
+        laid = with_barrier(job, *white)
+        if laid is None:
+            raise JobError("A white barrier lies there already, or the stack is full.")
+        return laid
     if preset is Preset.COLOURED_CARD:
         return replace(job, cardstock=_next_coloured(job))
     if preset is Preset.FORMULAS:

@@ -213,6 +213,7 @@ class Preset(StrEnum):
     COLOURED_CARD = "coloured_card"
     LAYERED_DRIED = "layered_dried"
     DIPPED_AGAIN = "dipped_again"
+    WHITE_BARRIER = "white_barrier"
     FORMULAS = "formulas"
 
 

@@ -8,7 +8,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, need, needOrNull, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
+import { api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type StackChange, type StashInk, type Strip, type Summary } from '../api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../generated/words'
 import { useStash } from './useStash'
 
@@ -152,17 +152,6 @@ const treat = (treatment: Treatment): Promise<boolean> =>
     return [...now.slice(0, at), { treatment }, ...now.slice(at)]
   }, 'Treat')
 
-/** White pigment brushed thinly under everything, if there is one. */
-function layBarrier(): Promise<boolean> {
-  const white = atHand.value.find((ink) => ink.formula === 'pigment' && (ink.lab[0] ?? 0) > 93)
-  if (!white) {
-    trouble.value = 'There is no white pigment on the shelf for a barrier.'
-    return Promise.resolve(false)
-  }
-  const barrier: Entry = { ink_id: white.id, tool: 'brush', load: 'normal', passes: 6 }
-  return change((now) => ({ ...now, stack: [barrier, ...now.stack], laid: 0 }), 'White barrier')
-}
-
 const remove = (index: number): Promise<boolean> =>
   restack((now) => (index < now.length ? now.filter((_, i) => i !== index) : null), 'Take out')
 
@@ -233,6 +222,9 @@ const usePreset = (preset: Preset): Promise<boolean> =>
       ),
     )
   })
+
+/** White pigment brushed thinly under everything, if there is one. */
+const layBarrier = (): Promise<boolean> => usePreset('white_barrier')
 
 const open = (id: number): Promise<boolean> =>
   inTurn(async () => {
@@ -307,10 +299,14 @@ async function ask(): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 180))
   if (mine !== asked) return
   const params = { path: { item_id: now.id }, query: { board: board.value } }
-  await attempt(async () => {
+  try {
     const found = await need(api.GET('/api/overlaps/{item_id}/advice', { params }))
     if (mine === asked) advice.value = found
-  })
+  } catch (error) {
+    // What goes well here in the background must not wipe away what somebody is being told.
+    if (!(error instanceof Refused)) throw error
+    if (mine === asked) trouble.value = error.message
+  }
 }
 
 async function fetchStrips(): Promise<void> {

@@ -1486,7 +1486,7 @@ export interface components {
          * @description Ready-made ways of putting inks together.
          * @enum {string}
          */
-        Preset: "stamped_over" | "blended_into" | "coloured_card" | "layered_dried" | "dipped_again" | "formulas";
+        Preset: "stamped_over" | "blended_into" | "coloured_card" | "layered_dried" | "dipped_again" | "white_barrier" | "formulas";
         /**
          * PresetIn
          * @description A ready-made way to use.

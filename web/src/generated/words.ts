@@ -63,7 +63,7 @@ export type Towards = (typeof towardsWords)[number]
 export const boardWords = ["help", "nudge", "colour"] as const
 export type Board = (typeof boardWords)[number]
 
-export const presetWords = ["stamped_over", "blended_into", "coloured_card", "layered_dried", "dipped_again", "formulas"] as const
+export const presetWords = ["stamped_over", "blended_into", "coloured_card", "layered_dried", "dipped_again", "white_barrier", "formulas"] as const
 export type Preset = (typeof presetWords)[number]
 
 export const wayWords = ["seen_through", "mixed_wet", "covered"] as const

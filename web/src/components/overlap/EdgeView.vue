@@ -112,10 +112,6 @@ const how = (entry: Entry): string =>
 
 const picked = computed(() => layers[active] ?? null)
 const pickedDose = computed(() => picked.value?.entry.dose ?? null)
-const closed = computed(() => {
-  const below = layers[active - 1]?.entry
-  return active === 0 || below?.treatment === 'heat' || below?.treatment === 'glaze'
-})
 
 const more = ref(false)
 watch(() => active, () => (more.value = false))
@@ -127,7 +123,7 @@ function edit(change: Partial<Entry>, what: string): void {
 /** Amount by tool, or as a uniform dose. */
 function byDose(on: boolean): void {
   if (on) edit({ dose: 1, tool: undefined, load: undefined, passes: undefined }, 'State the dose')
-  else edit({ dose: undefined, tool: 'brush', passes: 6 }, 'Take a tool')
+  else edit({ dose: undefined, ...(picked.value?.inks[0]?.touch ?? { tool: 'pad' as const, passes: 1 }) }, 'Take a tool')
 }
 
 function walk(event: KeyboardEvent, index: number): void {
@@ -282,7 +278,7 @@ function drop(): void {
           type="button"
           class="word join-word"
           :aria-pressed="picked.entry.over === 'wet'"
-          :disabled="closed"
+          :disabled="active === 0"
           title="Into the wet, or over dry (W)"
           @click="edit({ over: picked.entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')"
         >
