@@ -30,9 +30,10 @@ async function fetchStash(): Promise<void> {
  * `again` reads anew what was changed elsewhere in the meantime.
  */
 async function attempt(work: () => Promise<void>, again: () => Promise<void> = fetchStash): Promise<boolean> {
+  // At the start and not at the end: what ends well must not wipe away what was refused meanwhile.
+  trouble.value = null
   try {
     await work()
-    trouble.value = null
     return true
   } catch (error) {
     if (!(error instanceof Refused)) throw error
