@@ -10,7 +10,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import exp
+from typing import Any
+
+from wempa.optics.namespace import SCALAR, Value
 
 from .job import MadeWith
 from .words import Load, Tool
@@ -46,9 +48,44 @@ def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[
     return table["tool." + tool + ".amount"] * table["load." + load] * passes * habit.strength
 
 
-def accepted(offer: float, already: float, full: float) -> float:
-    """Pad impressions that stay on the card, of an offer on what is `already` there."""
-    return full * (exp(-already / full) - exp(-(already + offer) / full))
+def accepted(offer: Value, already: Value, full: Value, xp: Any = SCALAR) -> Value:
+    """Pad impressions that stay on the card, of an offer on what is `already` there; floats, or arrays (`xp` numpy)."""
+    return full * (xp.exp(-already / full) - xp.exp(-(already + offer) / full))
+
+
+@dataclass(frozen=True, slots=True)
+class Dried:
+    """What a lay-down over dry meets; floats, or arrays (b,)."""
+
+    offered: Value
+    """Pad impressions offered so far, >= 0."""
+    dose: Value
+    """Effective dose that lies there, >= 0."""
+    seal: Value
+    """How far what lies there takes the place of the card's take-up by pigment's own, 0–1."""
+
+    def takes(self, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
+        """Share of a lay-down that is still accepted, 0–1 (take-up)."""
+        accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * self.seal
+        return 1 - (1 - accepts) * xp.minimum(1.0, self.dose)
+
+    def after(self, offer: Value, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
+        """The same once a group of such an offer, dose and seal has dried on it."""
+        mix = xp.minimum(1.0, dose)
+        return Dried(self.offered + offer, self.dose + dose, self.seal * (1 - mix) + seal * mix)
+
+
+BARE = Dried(0.0, 0.0, 0.0)
+
+
+def held_up(film_dose: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
+    """Share of a free dye that a wet film of such a dose holds up, 0–1."""
+    return 1 - xp.exp(-film_dose / table["held.scale"])
+
+
+def free_share(habit: Habit) -> float:
+    """Share of an ink that soaks through freely: the dye of a hybrid is bound to its pigment and mixes with it."""
+    return max(0.0, 1 - 2 * habit.film_share)
 
 
 def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:

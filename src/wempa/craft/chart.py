@@ -58,11 +58,13 @@ def ordered_pairs(
     illuminant: Illuminant = Illuminant.D65,
     mud_line: float = DEFAULT_MUD_LINE,
     overrides: constants.Overrides = (),
+    wanted: Floats | None = None,
 ) -> Chart:
     """Predict and judge every ink laid over every ink on a card.
 
     `way` says how each is put on (its ink is left open) and whether the second goes
-    over the first dry or wet. A cell is exactly what `predict` gives for that stack.
+    over the first dry or wet; `wanted` is what `predict.wanted_colours` gives for the
+    stash. A cell is exactly what `predict` gives for that stack.
 
     Raises
     ------
@@ -110,6 +112,7 @@ def ordered_pairs(
                 present=[np.ones(len(same), dtype=np.bool_), ~same],
                 card=bench.card.lab.tolist(),
                 card_from_white=bench.card_from_white,
+                wanted=wanted,
                 # Of two dried one over the other, the first; mixed wet neither.
                 lowest=[~same & (way.over is Over.DRY), np.zeros(len(same), dtype=np.bool_)],
             ),

@@ -318,6 +318,15 @@ _SINGLE: tuple[Constant, ...] = (
         "touch.soaking", 6, "passes", "First touch with what soaks in: brushed, built up lightly.", "guess", 1, 200
     ),
     Constant("touch.film", 4, "passes", "First touch with what sits on top: foam, which lays more.", "guess", 1, 200),
+    Constant(
+        "touch.light_hand", 0.5, _FACTOR, "A light hand: so much of the passes, from a lighter load.", "guess", 0.05, 1
+    ),
+    Constant("touch.deep_hand", 2.25, _FACTOR, "Built up deep: so much of the passes.", "guess", 1, 10),
+    Constant("match.equal", 1.0, "ΔE00", "Stacks this near to one another count as equally good.", "reasoned", 0, 10),
+    Constant("match.made", 3.0, "ΔE00", "Within this a colour counts as made.", "guess", 0.5, 15),
+    Constant("seam.width", 15, "mm", "How far two neighbouring bands overlap on a card front.", "guess", 1, 100),
+    Constant("seam.hard", 6, "ΔE00/mm", "A change along a seam that reads as a line, not a blend.", "guess", 0.5, 50),
+    Constant("company.apart", 8, "ΔE00", "Bands closer than this read as one colour.", "reasoned", 1, 30),
     Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
     Constant("nudge.astray", 1.0, _FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
     Constant("nudge.light", 0.5, _FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),

@@ -19,7 +19,7 @@ from .job import Colour, Emission
 if TYPE_CHECKING:
     from .prepare import PreparedCard
 
-_ROUNDS = 40
+_ROUNDS, _HOPELESS = 40, 8
 
 
 def emission_band(given: Emission | None, measured: Floats, table: Mapping[str, float]) -> tuple[float, Floats, Floats]:
@@ -68,7 +68,7 @@ def split_glow(
     reflected = np.clip(measured, 1e-4, 0.98)
     for reduced in (*(energy * 0.75**k for k in range(8)), 0.0):
         energy = reduced
-        for _ in range(_ROUNDS):
+        for n in range(_ROUNDS):
             emitted = _emitted(reflected, energy * shape, excitation, lies_on, own, light)
             if colour.spectrum is not None:
                 rest = np.clip(measured - emitted, 1e-4, 0.98)
@@ -80,7 +80,8 @@ def split_glow(
                 miss = float(cm.delta_e(both, cm.lab_from_xyz(wanted, white)))
             moved = float(np.abs(rest - reflected).max())
             reflected = 0.5 * (reflected + rest) if moved > 1e-3 else rest
-            if moved < 1e-6:
+            # Each round halves what is wrong; what is still far off by now never settles.
+            if moved < 1e-6 or (n >= _HOPELESS and miss > 0.5 and energy):
                 break
         # Without settling, what is left over and what it would give out do not belong together.
         if miss < 0.05 and moved < 1e-5:

@@ -12,7 +12,7 @@ import numpy as np
 from wempa.optics.grid import Floats, Ints
 from wempa.optics.stack import Layers, Stacks
 
-from .amount import Ground, Habit, accepted, capacity, covered, offered
+from .amount import BARE, Dried, Ground, Habit, accepted, capacity, covered, free_share, held_up, offered
 from .job import Entry, LayDown, Note
 from .prepare import PreparedInk
 from .words import Load, Over, Tool, Treatment
@@ -56,6 +56,8 @@ class Resolved:
     drops: Row | None
     wet: Row | None
     notes: list[Note]
+    meets: Dried = BARE
+    """What a lay-down over it meets once it has dried."""
 
 
 NOTHING = Resolved(Row(), None, None, [])
@@ -83,10 +85,10 @@ def resolve(
     drops: list[tuple[float, float]] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
     # Of the open group: offered before it and to it, weighted capacity, share that stays.
-    before = together = whole = 0.0
-    kept = 1.0
-    offered_so_far = dried_dose = seal = group_dose = group_seal = film_dose = 0.0
-    take = 1.0
+    together = whole = 0.0
+    kept = take = 1.0
+    group_dose = group_seal = film_dose = 0.0
+    dried = BARE
     group, closed = -1, True
     by_row = dict(inks.values())
     found = [NOTHING]
@@ -123,32 +125,27 @@ def resolve(
                 notes.append(_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
-                mix = min(1.0, group_dose)
-                seal = seal * (1 - mix) + group_seal * mix
-                dried_dose += group_dose
+                dried = dried.after(together, group_dose, group_seal)
                 group, closed = group + 1, False
                 group_dose = group_seal = film_dose = 0.0
-                accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * seal
-                take = 1 - (1 - accepts) * min(1.0, dried_dose)
+                together, whole, kept = 0.0, 0.0, 1.0
+                take = dried.takes(ground, table)
 
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
             habit = _mixed(chosen)
             offer, cover = _offer(entry, chosen, habit, ground, table)
-            if not joins:
-                before, together, whole, kept = offered_so_far, 0.0, 0.0, 1.0
-            offered_so_far += offer
             together += offer
             whole += offer * capacity(ground, habit, table)
             # What stays of a wet group is a mixture of all that was offered to it, so the
             # order of laying does not matter: the earlier ones give way to the later.
-            stays = accepted(together, before, whole / together) / together if together else 0.0
+            stays = accepted(together, dried.offered, whole / together) / together if together else 0.0
             if joins and stays:
                 parts = [p.changed(dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
                 own = [p for p in parts if p.group == group]
                 group_dose = sum(p.dose for p in own)
                 film_dose = sum(p.dose * by_row[p.ink].habit.film_share for p in own)
             kept = stays or kept
-            held = 1 - exp(-film_dose / table["held.scale"]) if film_dose else 0.0
+            held = held_up(film_dose, table) if film_dose else 0.0
             laid = 0.0
             new = []
             for row, prepared, share in chosen:
@@ -156,10 +153,8 @@ def resolve(
                     dose = entry.dose * (1 - entry.dilution) * share * take
                 else:
                     dose = offer * stays * share * take / prepared.amount
-                # Only what soaks through freely can be held up: the dye of a hybrid is
-                # bound to its pigment and mixes with it.
-                free = max(0.0, 1 - 2 * prepared.habit.film_share)
-                new.append(Part(row, dose, 1.0, cover, held * free, group, entry.dose is None))
+                held_share = held * free_share(prepared.habit) if held else 0.0
+                new.append(Part(row, dose, 1.0, cover, held_share, group, entry.dose is None))
                 laid += dose
                 film_dose += dose * prepared.habit.film_share
             parts = parts + new
@@ -174,6 +169,7 @@ def resolve(
                 drops=None if drops is None else _lifted(dry, drops),
                 wet=_wetted(dry, group if not closed else -1, by_row, table) if wet_look else None,
                 notes=notes,
+                meets=dried.after(together, group_dose, group_seal),
             )
         )
     return found

@@ -30,6 +30,15 @@ def first_touch(key: str, formula: Formula, load: Load, table: Mapping[str, floa
     return LayDown(((key, 1.0),), tool=Tool.BRUSH if soaks else Tool.FOAM, load=load, passes=passes)
 
 
+def three_hands(key: str, formula: Formula, load: Load, table: Mapping[str, float]) -> tuple[LayDown, ...]:
+    """The first touch with a light hand, as it is, and built up deep; passes are whole."""
+    plain = first_touch(key, formula, load, table)
+    loads = list(Load)
+    lighter = loads[max(0, loads.index(load) - 1)]
+    light = replace(plain, load=lighter, passes=float(max(1, round(plain.passes * table["touch.light_hand"]))))
+    return light, plain, replace(plain, passes=float(round(plain.passes * table["touch.deep_hand"])))
+
+
 def owned_white(job: Job) -> tuple[str, Ink] | None:
     """The first white pigment of the job or its stash, with its key; None if there is none."""
     offered = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]

@@ -217,6 +217,24 @@ class Preset(StrEnum):
     FORMULAS = "formulas"
 
 
+class Blend(StrEnum):
+    """What a set of inks in good company is wanted for."""
+
+    FAMILY = "family"
+    RAINBOW = "rainbow"
+    MANY = "many"
+    BRIDGE = "bridge"
+
+
+class Layout(StrEnum):
+    """How the bands of a panel lie: level or upright, rings, a fan round a point, in from the edges."""
+
+    STRAIGHT = "straight"
+    RINGS = "rings"
+    FAN = "fan"
+    EDGE = "edge"
+
+
 class Way(StrEnum):
     """How the colour of an overlap came about."""
 
@@ -237,6 +255,14 @@ MAX_STASH = 500
 """Inks, and cards, a job may offer for fixes."""
 MAX_JOBS = 10_000
 """Jobs in one list."""
+MAX_CHART = 250
+"""Inks of one chart."""
+MAX_MATCH = 250
+"""Inks that a match looks among."""
+MAX_PRINTED = 60
+"""Inks of a chart that is printed at real size."""
+MOST_DIFFERENT = 24
+"""Mixes of a chart that are told as the most different ones."""
 MAX_ITEMS = 2000
 """Inks, cards or tools in one workspace."""
 MAX_UPLOAD = 25_000_000

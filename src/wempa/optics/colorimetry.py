@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from .grid import Floats, weights, white_point
+from .grid import Floats, Reals, weights, white_point
 from .namespace import Value
 
 _EPSILON = 216 / 24389
@@ -133,7 +133,7 @@ def hexes_from_lab(labs: Floats, illuminant: str) -> list[str]:
     return hexes_from_rgb(srgb_from_xyz(xyz_from_lab(labs, white_point(illuminant)), illuminant)[0])
 
 
-def delta_e(lab_1: Floats, lab_2: Floats) -> Floats:
+def delta_e(lab_1: Reals, lab_2: Reals) -> Floats:
     """CIEDE2000 colour difference of CIELAB arrays (..., 3), broadcast together.
 
     Source: Sharma, Wu and Dalal 2005, tested on their published pairs.

@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+Reals = NDArray[np.floating]
+"""Of single or double precision."""
 Ints = NDArray[np.intp]
 Bools = NDArray[np.bool_]
 

@@ -295,6 +295,15 @@ class _Bench:
         return _Bench(self.palette, self.internal, self.floor, self.loss, self.table, on, self.illuminant)
 
 
+_NO_CARDS = Cards(np.empty((0, BANDS)), np.empty((0, BANDS)), np.empty(0))
+
+
+def films(layers: Layers, inks: Pigmentation) -> Film:
+    """Each layer as a film, (l, 36), in single precision: of its dose over the area that it covers."""
+    made = _films(layers, Palette(_NO_CARDS, inks), cast("Kind", np.float32))
+    return Film(*made.films[:, :-1])
+
+
 def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     """Each layer as a film, and no layer behind them."""
     inks, dose, width = palette.inks, layers.dose, layers.ink.shape[1]

@@ -42,7 +42,7 @@ def outside(internal: Floats, floor: Floats) -> Floats:
     return np.asarray(floor + (1 - floor) * leaves)
 
 
-def wet_pores(internal: Floats, filled: Floats) -> Floats:
+def wet_pores(internal: Floats, filled: Floats | np.float32) -> Floats:
     """Internal reflectance when the pores of the surface are filled with liquid.
 
     After Lekner and Dorf 1988: light that leaves the fibres is partly turned back
