@@ -367,6 +367,102 @@ def repaint() -> list[Figure]:
     return figures
 
 
+def matching() -> list[Figure]:
+    """Matches among 40 and 200 inks in three amounts; brute force carried on from a part of it."""
+    done = subprocess.run([sys.executable, "-m", "bench.searching"], check=True, capture_output=True, text=True)
+    figures = []
+    for found in json.loads(done.stdout):
+        taken, hours = found["taken"], found["single"] / 3600
+        name = f"match from {found['inks']} inks, {found['stacks'] / 1e6:.1f} million stacks"
+        rival = f"every stack: {found['batch']:.0f} s in batches, {hours:.1f} h one prediction at a time"
+        spread = f"median {statistics.median(taken):.2f} s, best {taken[0]:.2f} s of {len(taken)} colours"
+        figures += [
+            Figure(f"{name}, gap left", found["gap"], "ΔE00", found["enough"] + 0.01, rival),
+            Figure("the same, longest", taken[-1], "s", 2.0, spread),
+            Figure("the same, median", statistics.median(taken), "s", 2.0),
+            Figure("the same, what is worked out once for a card", found["prepared"], "s"),
+            Figure("the same, peak memory", found["peak"], "MB", 1000.0),
+        ]
+    return figures
+
+
+CHANGED = """async how => {
+  const grid = document.querySelector('[role=grid]');
+  const sheet = grid.querySelector('canvas');
+  const hash = data => data.reduce((a, b) => (a * 31 + b) | 0, 7);
+  const look = () => hash(sheet.getContext('2d').getImageData(180, 180, 60, 4).data);
+  const frame = () => new Promise(done => requestAnimationFrame(() => setTimeout(done, 0)));
+  const before = look(), start = performance.now();
+  document.querySelector(how).dispatchEvent(new MouseEvent('mousedown', {button: 0, bubbles: true}));
+  document.dispatchEvent(new MouseEvent('mouseup', {button: 0, bubbles: true}));
+  while (look() === before) { if (performance.now() - start > 9000) throw new Error('nothing changed'); await frame(); }
+  return performance.now() - start;
+}"""
+SCROLLED = """async () => {
+  const grid = document.querySelector('[role=grid]');
+  const taken = [];
+  let last = await new Promise(done => requestAnimationFrame(done));
+  for (let n = 0; n < 150; n++) {
+    grid.scrollTop = n * 24; grid.scrollLeft = n * 17;
+    const now = await new Promise(done => requestAnimationFrame(done));
+    taken.push(now - last); last = now;
+  }
+  return taken.sort((a, b) => a - b);
+}"""
+
+
+def chart_on_screen() -> list[Figure]:
+    """A chart of 250 inks in headless Chromium: from a key to the new cells painted, and scrolling."""
+    from playwright.sync_api import sync_playwright
+
+    from wempa.formats.stash import read_item
+    from wempa.store import Workspace
+
+    from .searching import stash as made_up
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "bench.wempa"
+        workspace = Workspace(path)
+        for key, ink in made_up(250):
+            item = {
+                "name": key,
+                "formula": str(ink.formula),
+                "ink": {"swatch": {"colour": {"lab": ink.swatch.colour.lab}}},
+            }
+            workspace.write("ink", read_item("ink", item).stored(), what="Put in")
+        workspace.close()
+        with demo_server(path, "serve") as address, sync_playwright() as play:
+            browser = play.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM_ARGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{address}#chart")
+            start = time.perf_counter()
+            page.get_by_text("62,500 of 62,500 mixes").wait_for(timeout=180_000)
+            first = time.perf_counter() - start
+            taken: dict[str, list[float]] = {"dry": [], "wet": []}
+            # A pass more each time, so that no chart has been seen before.
+            more = "[aria-label='increase number']"
+            for over, times in taken.items():
+                page.get_by_role("button", name="Dried between" if over == "dry" else "Mixed wet").click()
+                for _ in range(6):
+                    page.wait_for_timeout(2500)
+                    times.append(float(page.evaluate(CHANGED, more)) / 1000)
+            page.wait_for_timeout(2500)
+            for _ in range(4):
+                page.keyboard.press("+")
+            page.wait_for_timeout(500)
+            frames = page.evaluate(SCROLLED)
+            browser.close()
+    figures = []
+    for over, times in taken.items():
+        rest = f"median {statistics.median(times):.2f} s of {len(times)}"
+        figures.append(Figure(f"chart of 250 inks, from press to screen, {over}, worst", max(times), "s", 1.0, rest))
+    return [
+        *figures,
+        Figure("the very first chart, from opening the page, inks to be prepared", first, "s"),
+        Figure("chart of 250 inks, scrolling, frame p95", frames[int(0.95 * len(frames))], "ms", 34.0),
+    ]
+
+
 def command_line() -> list[Figure]:
     body = json.dumps(THREE)
 
@@ -384,9 +480,25 @@ def command_line() -> list[Figure]:
 def main() -> int:
     parser = argparse.ArgumentParser(prog="python -m bench", description=__doc__)
     parser.add_argument("--json", type=Path)
+    parser.add_argument("--only", nargs="*", help="names of groups, such as matching")
     args = parser.parse_args()
     figures: list[Figure] = []
-    for group in (accuracy, latency, chart, photos, stash, advice, service, repaint, command_line):
+    groups = (
+        accuracy,
+        latency,
+        chart,
+        photos,
+        stash,
+        advice,
+        service,
+        repaint,
+        chart_on_screen,
+        matching,
+        command_line,
+    )
+    for group in groups:
+        if args.only and group.__name__ not in args.only:
+            continue
         for figure in group():
             reach = "" if figure.reach is None else f"≤ {figure.reach:g}"
             print(

@@ -24,7 +24,7 @@ from wempa.formats.result import Result, predict_text
 from wempa.formats.table import FileError
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
-from . import exchange, overlaps, photos, stash
+from . import charts, exchange, matches, overlaps, photos, stash
 from .guard import Guard
 from .models import CrossingOut, Problem, Stepped
 from .overlaps import crossing_out
@@ -59,7 +59,15 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     _handle_errors(app)
-    for part in (_routes, overlaps.routes, stash.routes, photos.routes, exchange.routes):
+    for part in (
+        _routes,
+        overlaps.routes,
+        charts.routes,
+        matches.routes,
+        stash.routes,
+        photos.routes,
+        exchange.routes,
+    ):
         app.include_router(part(workspace), prefix="/api", responses=_PROBLEMS)
     if (static / "index.html").is_file():
         app.mount("/assets", StaticFiles(directory=static / "assets"))

@@ -106,11 +106,22 @@ def written(model: BaseModel, status: int = 200) -> Response:
     return Response(model.model_dump_json(), status, media_type="application/json")
 
 
-class _Jobs:
+class Jobs:
     """Between overlaps as they are stored and jobs of the core."""
 
     def __init__(self, workspace: Workspace) -> None:
-        self._shelves = Shelves(workspace)
+        self._workspace, self._shelves = workspace, Shelves(workspace)
+
+    def stored(self, number: int, illuminant: Illuminant) -> tuple[Job, dict[str, Any]]:
+        """The job of a stored overlap as it is under a light, and the overlap itself.
+
+        Raises
+        ------
+        NotFound
+            The overlap, or an ink or card of it, is not there.
+        """
+        item = self._workspace.read("overlap", number)
+        return self.of({**item, "settings": {**item["settings"], "illuminant": illuminant}})[0], item
 
     def shelf(self) -> Shelf:
         """The shelf as it is now."""
@@ -207,7 +218,7 @@ def _placed(entry: dict[str, Any]) -> dict[str, Any]:
 def routes(workspace: Workspace) -> APIRouter:
     """The routes for one workspace."""
     router = APIRouter()
-    jobs = _Jobs(workspace)
+    jobs = Jobs(workspace)
 
     def desk(item: dict[str, Any], status: int = 200) -> Response:
         job, shelf = jobs.of(item)

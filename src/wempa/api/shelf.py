@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import date
 from threading import Lock
 
-from wempa.craft.job import Card, Ink, Job, Stash
+from wempa.craft.job import WHITE, Card, Ink, Job, Stash
 from wempa.craft.predict import wanted_colours
 from wempa.craft.shown import in_daylight
 from wempa.craft.stash import PAD_LOAD
@@ -14,7 +15,7 @@ from wempa.craft.words import Illuminant, Load, Standing
 from wempa.formats import job as contract
 from wempa.formats.stash import job_ink, pad_today
 from wempa.optics.grid import Floats
-from wempa.store import Workspace
+from wempa.store import NotFound, Workspace
 
 from .stash import ranges_of
 
@@ -40,6 +41,29 @@ class Shelf:
         if light not in self._seen:
             self._seen[light] = in_daylight(replace(job, inks=(), stash=self.owned)).stash
         return replace(in_daylight(job), stash=self._seen[light])
+
+    def job(self, card_id: int | None, keys: Iterable[str], illuminant: Illuminant = Illuminant.D65) -> Job:
+        """A job of some inks on a card, white where none is named, with all colours read by day.
+
+        Raises
+        ------
+        NotFound
+            An ink or the card is not there.
+        """
+        inks = []
+        for key in dict.fromkeys(keys):
+            if key not in self.inks:
+                raise NotFound(f"there is no ink {key}")
+            inks.append((key, self.inks[key]))
+        if card_id is not None and card_id not in self.cards:
+            raise NotFound(f"there is no card {card_id}")
+        card = WHITE if card_id is None else self.cards[card_id]
+        return in_daylight(Job(card, tuple(inks), illuminant=illuminant))
+
+    def card_name(self, card_id: int | None) -> str:
+        """What its owner calls a card."""
+        found = None if card_id is None else self.cards.get(card_id)
+        return next((name for name, card in self.owned.cards if card is found), "white card")
 
     def wanted(self, job: Job) -> Floats | None:
         """The colours of what is owned, on the job's card and in its light."""
