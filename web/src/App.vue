@@ -13,6 +13,8 @@ import { illuminantWords } from './generated/words'
 import OverlapView from './views/OverlapView.vue'
 import { lightSaid } from './words'
 
+const ChartView = defineAsyncComponent(() => import('./views/ChartView.vue'))
+const MatchView = defineAsyncComponent(() => import('./views/MatchView.vue'))
 const StashView = defineAsyncComponent(() => import('./views/StashView.vue'))
 const GuideView = defineAsyncComponent(() => import('./views/GuideView.vue'))
 
@@ -21,8 +23,10 @@ const { stash, attempt } = useStash()
 const place = usePlace()
 const rooms: { place: PlaceName; said: string; key: string }[] = [
   { place: 'overlap', said: 'Overlap', key: '1' },
-  { place: 'stash', said: 'Stash', key: '2' },
-  { place: 'guide', said: 'Formulas', key: '3' },
+  { place: 'chart', said: 'Chart', key: '2' },
+  { place: 'match', said: 'Match', key: '3' },
+  { place: 'stash', said: 'Stash', key: '4' },
+  { place: 'guide', said: 'Formulas', key: '5' },
 ]
 const surround = useSurround()
 const light = computed(() => overlap.value?.settings?.illuminant ?? 'D65')
@@ -63,7 +67,7 @@ onMounted(load)
         >
       </nav>
       <div class="tools">
-        <label v-if="place === 'overlap'">
+        <label v-if="place === 'overlap' || place === 'chart' || place === 'match'">
           <span>Seen by</span>
           <ElSelect
             :model-value="light"
@@ -87,6 +91,8 @@ onMounted(load)
     </header>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <OverlapView v-if="place === 'overlap'" class="view" />
+    <ChartView v-else-if="place === 'chart'" class="view" />
+    <MatchView v-else-if="place === 'match'" class="view" />
     <StashView v-else-if="place === 'stash'" class="view" />
     <GuideView v-else class="view" />
   </div>
@@ -159,6 +165,7 @@ onMounted(load)
   border: 1px solid transparent;
   border-radius: 4px;
   background: none;
+  white-space: nowrap;
   cursor: pointer;
 }
 .word:hover:not(:disabled) {
@@ -178,6 +185,26 @@ onMounted(load)
 .view {
   flex: 1;
   min-height: 0;
+}
+@media (max-width: 1150px) {
+  .rooms {
+    margin-inline: 10px auto;
+  }
+  .rooms a {
+    padding: 0 8px;
+  }
+  .tools label span {
+    display: none;
+  }
+  .tools label {
+    margin-right: 0;
+  }
+  .light {
+    width: 150px;
+  }
+  .word {
+    padding: 0 7px;
+  }
 }
 @media (max-width: 820px) {
   .page {

@@ -39,6 +39,17 @@ export type TestFinding = Schemas['TestFinding']
 export type GuideFormula = Schemas['GuideFormula']
 export type GivenColour = Schemas['Colour']
 export type CrossingPair = Schemas['CrossingPair']
+export type ChartIn = Schemas['ChartIn']
+export type ChartHead = Schemas['ChartHead']
+export type StudyHead = Schemas['StudyHead']
+export type Cell = Schemas['CellOut']
+export type Company = Schemas['CompanyOut']
+export type CompanyList = Schemas['CompanyList']
+export type MatchIn = Schemas['MatchIn']
+export type MatchLine = Schemas['MatchLine']
+export type MatchAnswer = Schemas['AnswerOut']
+export type Target = Schemas['TargetIn']
+export type Reserve = Schemas['ReserveOut']
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
@@ -86,4 +97,28 @@ export async function sendFile<T>(path: string, file: Blob | string): Promise<T>
   const said = (await response.json().catch(() => ({}))) as T & { error?: string }
   if (!response.ok) throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
   return said
+}
+
+/** Lines of JSON as they come; aborting hangs up. */
+export async function* linesOf<T>(path: string, init: RequestInit): AsyncGenerator<T> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch (error) {
+    if (init.signal?.aborted) throw error
+    throw new Refused('Wempa does not answer. Is it still running?', 0)
+  }
+  if (!response.ok || !response.body) {
+    const said = (await response.json().catch(() => ({}))) as { error?: string }
+    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  }
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (;;) {
+    const { done, value } = await reader.read()
+    const whole = `${rest}${value ?? ''}`.split('\n')
+    rest = whole.pop() ?? ''
+    for (const line of whole) if (line) yield JSON.parse(line) as T
+    if (done) return
+  }
 }

@@ -2,7 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 
 /** Whether a key goes into a field, so that it is no command. */
 export const typing = (event: KeyboardEvent): boolean =>
-  event.target instanceof HTMLElement && event.target.closest('input:not([readonly]), textarea, [contenteditable]') !== null
+  event.target instanceof HTMLElement && event.target.closest('input:not([readonly], [type=checkbox], [type=radio], [type=file]), textarea, [contenteditable]') !== null
 
 /** Whether single keys are commands; who dictates or hits keys by chance turns them off. */
 export const singleKeys = useLocalStorage('wempa-single-keys', true)

@@ -24,3 +24,7 @@ export function entryNames(stack: readonly Entry[], inks: readonly StashInk[]): 
     return nameOf(entry.ink_id ?? -1)
   })
 }
+
+/** Several names in one: a, b and c. */
+export const joined = (names: readonly string[]): string =>
+  names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`

@@ -1,6 +1,6 @@
 /** How the job's words are said on screen. */
 import type {
-  Basis, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Preset, Standing, Surface, Tool, ToolSet, Treatment,
+  Basis, Blend, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Preset, Standing, Surface, Tool, ToolSet, Treatment,
   VerdictKind, Way,
 } from './generated/words'
 
@@ -130,3 +130,10 @@ export interface Choice<T> {
 /** Words of a list as choices, in its order. */
 export const choices = <T extends string>(words: readonly T[], said: Record<T, string>): Choice<T>[] =>
   words.map((value) => ({ value, label: said[value] }))
+
+export const blendSaid: Record<Blend, string> = {
+  family: 'One family',
+  rainbow: 'Rainbow',
+  many: 'Few inks, many colours',
+  bridge: 'Opposites with a bridge',
+}

@@ -317,6 +317,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chart
+         * @description Every ink over every ink: length of the head (four bytes), `ChartHead`, then the cells.
+         */
+        post: operations["chart_api_chart_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Study
+         * @description What is new and what looks alike: length of the head, `StudyHead`, then the cells.
+         */
+        post: operations["study_api_chart_study_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cell
+         * @description One cell: margin, reasons, words, and how to lay it.
+         */
+        post: operations["cell_api_chart_cell_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Good Company
+         * @description Sets of two to seven inks that blend without mud and without a hard line.
+         */
+        post: operations["good_company_api_chart_company_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart/export.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The chart on paper at real size, predicted or blank, or as a table.
+         */
+        get: operations["export_api_chart_export__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel.
+         */
+        post: operations["match_api_match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reserve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reserve
+         * @description Which colours can be made already: a line of JSON for every ink of the book.
+         */
+        get: operations["reserve_api_reserve_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reserve.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed
+         * @description The same on paper.
+         */
+        get: operations["printed_api_reserve_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stash": {
         parameters: {
             query?: never;
@@ -720,6 +880,23 @@ export interface components {
             notes: components["schemas"]["wempa__formats__result__CodedText"][];
         };
         /**
+         * AnswerOut
+         * @description One way to the colour.
+         */
+        AnswerOut: {
+            /** Inks */
+            inks: number[];
+            /** Stack */
+            stack: components["schemas"]["OverlapEntry"][];
+            /** Lines */
+            lines: string[];
+            look: components["schemas"]["Look"];
+            /** Delta E */
+            delta_e: number;
+            /** Beside */
+            beside: string;
+        };
+        /**
          * Basis
          * @description What a weight in pounds counts: 500 sheets of the basic size of its kind.
          * @enum {string}
@@ -735,6 +912,12 @@ export interface components {
             /** Delta E */
             delta_e: number;
         };
+        /**
+         * Blend
+         * @description What a set of inks in good company is wanted for.
+         * @enum {string}
+         */
+        Blend: "family" | "rainbow" | "many" | "bridge";
         /**
          * Board
          * @description What stands beside a verdict: what would save it, nudges, or the colour itself.
@@ -809,6 +992,49 @@ export interface components {
             };
         };
         /**
+         * CellIn
+         * @description One cell of a chart, by the numbers of its inks.
+         */
+        CellIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Inks */
+            inks?: number[] | null;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 6
+             */
+            passes: number;
+            /** @default dry */
+            over: components["schemas"]["Over"];
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Mud Line
+             * @default 50
+             */
+            mud_line: number;
+            /** Below */
+            below: number;
+            /** Above */
+            above: number;
+        };
+        /**
+         * CellOut
+         * @description One ink over another in full, and how to lay it.
+         */
+        CellOut: {
+            look: components["schemas"]["Look"];
+            /** Stack */
+            stack: components["schemas"]["OverlapEntry"][];
+            /** New */
+            new: number | null;
+        };
+        /**
          * Change
          * @description One item made (no `id`), changed, or deleted (no `item`).
          */
@@ -838,6 +1064,54 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * ChartHead
+         * @description What stands before the cells: bytes of red, green, blue of every cell, of its verdict, of its mud.
+         */
+        ChartHead: {
+            /** Inks */
+            inks: number[];
+            /** Alone */
+            alone: string[];
+            /** Hue */
+            hue: number[];
+            /** Chroma */
+            chroma: number[];
+            /** Light */
+            light: number[];
+            /** Card */
+            card: string;
+            /** Kinds */
+            kinds: components["schemas"]["VerdictKind"][];
+        };
+        /**
+         * ChartIn
+         * @description Which inks, on what card, and how each is laid down.
+         */
+        ChartIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Inks */
+            inks?: number[] | null;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 6
+             */
+            passes: number;
+            /** @default dry */
+            over: components["schemas"]["Over"];
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Mud Line
+             * @default 50
+             */
+            mud_line: number;
+        };
+        /**
          * Colour
          * @description A colour: exactly one of `hex`, `lab` (with `illuminant`) or `spectrum`.
          */
@@ -848,6 +1122,64 @@ export interface components {
             lab?: number[] | null;
             illuminant?: components["schemas"]["Illuminant"] | null;
             spectrum?: components["schemas"]["Spectrum"] | null;
+        };
+        /**
+         * CompanyIn
+         * @description What a set is wanted for, and an ink that has to be in it.
+         */
+        CompanyIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Inks */
+            inks?: number[] | null;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 6
+             */
+            passes: number;
+            /** @default dry */
+            over: components["schemas"]["Over"];
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Mud Line
+             * @default 50
+             */
+            mud_line: number;
+            blend: components["schemas"]["Blend"];
+            /** Hero */
+            hero?: number | null;
+        };
+        /**
+         * CompanyList
+         * @description Sets of inks, best first, and the fewest inks that make a whole rainbow.
+         */
+        CompanyList: {
+            /** Sets */
+            sets: components["schemas"]["CompanyOut"][];
+            rainbow: components["schemas"]["CompanyOut"] | null;
+        };
+        /**
+         * CompanyOut
+         * @description A set of inks in the order of its bands.
+         */
+        CompanyOut: {
+            /** Inks */
+            inks: number[];
+            /** Below */
+            below: number[];
+            /** Shown */
+            shown: string[];
+            /** Words */
+            words: string[];
+            /** Colours */
+            colours: number;
+            /** Sectors */
+            sectors: number;
         };
         /**
          * CrossingOut
@@ -1248,6 +1580,92 @@ export interface components {
             dark: number[] | null;
         };
         /**
+         * MatchIn
+         * @description What is wanted, on what, and what may be used.
+         */
+        MatchIn: {
+            target: components["schemas"]["TargetIn"];
+            /** Card Id */
+            card_id?: number | null;
+            /** Start */
+            start?: number | null;
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Most
+             * @default 3
+             */
+            most: number;
+            /**
+             * Thin
+             * @default false
+             */
+            thin: boolean;
+            /**
+             * Without
+             * @default []
+             */
+            without: number[];
+            /**
+             * Exact
+             * @default false
+             */
+            exact: boolean;
+        };
+        /**
+         * MatchLine
+         * @description A line of the answer as it comes: how far the search is, and at the end what it found.
+         */
+        MatchLine: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "working" | "done" | "refused";
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            /** Best */
+            best?: number | null;
+            /**
+             * Bound
+             * @default 0
+             */
+            bound: number;
+            /**
+             * Stacks
+             * @default 0
+             */
+            stacks: number;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["AnswerOut"][];
+            /**
+             * Reached
+             * @default false
+             */
+            reached: boolean;
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+        };
+        /**
          * MeasuredOut
          * @description A measured colour.
          */
@@ -1592,6 +2010,21 @@ export interface components {
             text: string;
         };
         /**
+         * ReserveOut
+         * @description What the other inks come to for one ink.
+         */
+        ReserveOut: {
+            /** Ink Id */
+            ink_id: number;
+            /** Target */
+            target: string;
+            answer: components["schemas"]["AnswerOut"] | null;
+            /** Bound */
+            bound: number;
+            /** Made */
+            made: boolean;
+        };
+        /**
          * Result
          * @description What `predict` gives for one job.
          */
@@ -1785,6 +2218,20 @@ export interface components {
             steps: components["schemas"]["DoseStep"][];
         };
         /**
+         * StudyHead
+         * @description What is told of a chart's mixes; before the cells' newness, in ΔE00/4, and the cell that stands for each.
+         */
+        StudyHead: {
+            /** Different */
+            different: number[];
+            /** Ranked */
+            ranked: number[];
+            /** Same */
+            same: number;
+            /** Groups */
+            groups: number;
+        };
+        /**
          * Surface
          * @description Presets of a card's texture and absorbency.
          * @enum {string}
@@ -1816,6 +2263,21 @@ export interface components {
             box: number[];
             /** @default unknown */
             formula: components["schemas"]["Formula"];
+        };
+        /**
+         * TargetIn
+         * @description A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap.
+         */
+        TargetIn: {
+            colour?: components["schemas"]["Colour"] | null;
+            /** Ink Id */
+            ink_id?: number | null;
+            /** Overlap Id */
+            overlap_id?: number | null;
+            /** Below */
+            below?: number | null;
+            /** Above */
+            above?: number | null;
         };
         /**
          * TestFinding
@@ -2826,6 +3288,419 @@ export interface operations {
                 item_id: number;
                 form: "json" | "svg" | "pdf" | "png";
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_api_chart_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study_api_chart_study_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cell_api_chart_cell_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    good_company_api_chart_company_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompanyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompanyList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_api_chart_export__form__get: {
+        parameters: {
+            query?: {
+                card_id?: number | null;
+                inks?: number[] | null;
+                tool?: components["schemas"]["Tool"];
+                load?: components["schemas"]["Load"];
+                passes?: number;
+                over?: components["schemas"]["Over"];
+                illuminant?: components["schemas"]["Illuminant"];
+                mud_line?: number;
+                blank?: boolean;
+                page?: components["schemas"]["Page"];
+                hero?: number | null;
+            };
+            header?: never;
+            path: {
+                form: "pdf" | "svg" | "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    match_api_match_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reserve_api_reserve_get: {
+        parameters: {
+            query?: {
+                card_id?: number | null;
+                illuminant?: components["schemas"]["Illuminant"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReserveOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printed_api_reserve_pdf_get: {
+        parameters: {
+            query?: {
+                card_id?: number | null;
+                illuminant?: components["schemas"]["Illuminant"];
+                page?: components["schemas"]["Page"];
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

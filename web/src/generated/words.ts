@@ -66,6 +66,12 @@ export type Board = (typeof boardWords)[number]
 export const presetWords = ["stamped_over", "blended_into", "coloured_card", "layered_dried", "dipped_again", "white_barrier", "formulas"] as const
 export type Preset = (typeof presetWords)[number]
 
+export const blendWords = ["family", "rainbow", "many", "bridge"] as const
+export type Blend = (typeof blendWords)[number]
+
+export const layoutWords = ["straight", "rings", "fan", "edge"] as const
+export type Layout = (typeof layoutWords)[number]
+
 export const wayWords = ["seen_through", "mixed_wet", "covered"] as const
 export type Way = (typeof wayWords)[number]
 
@@ -80,6 +86,14 @@ export const MAX_INKS = 24
 export const MAX_STASH = 500
 
 export const MAX_JOBS = 10000
+
+export const MAX_CHART = 250
+
+export const MAX_MATCH = 250
+
+export const MAX_PRINTED = 60
+
+export const MOST_DIFFERENT = 24
 
 export const MAX_ITEMS = 2000
 

@@ -6,7 +6,7 @@ import SheetDialog from '../SheetDialog.vue'
 const emit = defineEmits<{ close: [] }>()
 const keys: [string, string][] = [
   ['?', 'This list'],
-  ['1, 2, 3', 'Overlap, Stash, Formulas'],
+  ['1 to 5', 'Overlap, Chart, Match, Stash, Formulas'],
   ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
   ['/', 'Find an ink'],
   ['Enter on an ink', 'Lay it where the stack is picked; with Shift, on top'],
