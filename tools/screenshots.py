@@ -109,6 +109,38 @@ def guide(page: Page) -> None:
     page.get_by_role("heading", name="hybrid").wait_for()
 
 
+def chart(page: Page) -> None:
+    page.get_by_role("link", name="Chart").click()
+    page.get_by_text("1,369 of 1,369 mixes").wait_for()
+    grid = page.get_by_role("grid")
+    grid.focus()
+    for key in ("ArrowRight", *["ArrowDown"] * 8, *["ArrowRight"] * 17):
+        page.keyboard.press(key)
+    page.get_by_role("button", name="Open in Overlap").wait_for()
+    advised(page)
+
+
+def chart_ink(page: Page) -> None:
+    page.get_by_role("link", name="Chart").click()
+    page.get_by_text("1,369 of 1,369 mixes").wait_for()
+    page.get_by_role("tab", name="Good company").click()
+    page.locator(".el-select.one").click()
+    page.get_by_role("option", name="Boiler Blue").click()
+    page.get_by_role("button", name="Lay them in Overlap").first.wait_for()
+    advised(page)
+
+
+def match(page: Page) -> None:
+    page.get_by_role("link", name="Match").click()
+    page.get_by_role("heading", name="yours make it").wait_for(timeout=60_000)
+
+
+def match_reserve(page: Page) -> None:
+    match(page)
+    page.get_by_role("tab", name="What I can make").click()
+    page.get_by_text("Kept for as long as").wait_for(timeout=120_000)
+
+
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy, advised]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
@@ -116,6 +148,10 @@ SHOTS = {
     "overlap-four.png": ((1280, 800), [overlap_muddy, overlap_four]),
     "overlap-doses.png": ((1280, 800), [overlap_muddy, overlap_doses]),
     "overlap-compare.png": ((1280, 800), [overlap_muddy, overlap_compared]),
+    "chart.png": ((1280, 800), [overlap_muddy, chart]),
+    "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),
+    "match.png": ((1280, 800), [overlap_muddy, match]),
+    "match-reserve.png": ((1280, 800), [overlap_muddy, match_reserve]),
     "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
     "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
