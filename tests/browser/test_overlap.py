@@ -82,8 +82,11 @@ def lay(page: Page, name: str, on: int | None = None) -> None:
 
 
 def menu(page: Page, name: str, item: str) -> None:
+    """Choose from a menu, and wait until it has gone: a closing one still shows its items to the next choice."""
     page.get_by_role("button", name=name).click()
-    page.get_by_role("menuitem", name=re.compile(f"^{re.escape(item)}")).locator("visible=true").click()
+    open_items = page.get_by_role("menuitem").locator("visible=true")
+    open_items.filter(has_text=re.compile(f"^\\s*{re.escape(item)}")).click()
+    expect(open_items).to_have_count(0)
 
 
 def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, address: str, tmp_path: Path) -> None:
