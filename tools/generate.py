@@ -33,6 +33,10 @@ def words_module() -> str:
             )
         elif name.isupper() and isinstance(value, int | float | str):
             lines.append(f"export const {name} = {json.dumps(value)}\n")
+        elif name.endswith("_SIZES"):
+            sizes = [{"name": each, "width": size[0], "height": size[1]} for each, size in value.items()]
+            kind = "readonly { name: string; width: number; height: number }[]"
+            lines.append(f"export const {name}: {kind} = {json.dumps(sizes, ensure_ascii=False)}\n")
     table = [
         {
             "column": column,

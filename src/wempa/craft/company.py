@@ -17,6 +17,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 
 from .chart import Chart
+from .distinct import told_apart
 from .verdict import KINDS, painter_hue
 from .words import Blend, VerdictKind
 
@@ -242,9 +243,5 @@ def _sectors(shown: Floats) -> int:
 
 def _told(seams: Seams, path: Path) -> Company:
     shown = _shown(seams, path)
-    leaders: list[Floats] = []
-    for colour in shown:
-        if not leaders or float(cm.delta_e(np.array(leaders), colour).min()) >= seams.apart:
-            leaders.append(colour)
     below = [a if seams.upright[a, b] else b for a, b in itertools.pairwise(path)]
-    return Company(path, tuple(below), shown, len(leaders), _sectors(shown))
+    return Company(path, tuple(below), shown, told_apart(shown, seams.apart), _sectors(shown))

@@ -279,6 +279,28 @@ _BY_TOOL: dict[Tool, tuple[float, float, str]] = {
     Tool.PAINTBRUSH: (0.6, 0.99, "Ink painted on with a wet brush."),
 }
 
+# tool: width in mm, card that one load of it covers in cm², seconds for a pass over a cm²
+_WORK: dict[Tool, tuple[float, float, float]] = {
+    Tool.BRUSH: (20, 25, 0.35),
+    Tool.FOAM: (25, 30, 0.3),
+    Tool.STAMP: (40, 40, 0.1),
+    Tool.BRAYER: (50, 60, 0.1),
+    Tool.PAD: (30, 60, 0.15),
+    Tool.SMOOSH: (40, 60, 0.2),
+    Tool.PAINTBRUSH: (8, 10, 0.6),
+}
+
+# tool: share of an overlap over which its ink fades out, reason
+_FADES: dict[Tool, tuple[float, str]] = {
+    Tool.BRUSH: (1.0, "A soft brush in circles fades over all of the overlap."),
+    Tool.FOAM: (0.7, "Foam ends a little harder than a brush."),
+    Tool.STAMP: (0.0, "A stamp ends where it ends."),
+    Tool.BRAYER: (0.4, "A roller's inks run into one another at their borders."),
+    Tool.PAD: (0.3, "A pad dragged over the card ends fairly hard."),
+    Tool.SMOOSH: (0.3, "Wet ink dries with an edge."),
+    Tool.PAINTBRUSH: (0.5, "Water carries the ink a little way."),
+}
+
 _BY_LOAD: dict[Load, tuple[float, str]] = {
     Load.BLOTTED: (0.5, "Dabbed off on scrap first."),
     Load.LIGHT: (0.7, "Tapped, not swiped."),
@@ -326,6 +348,23 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("match.made", 3.0, "ΔE00", "Within this a colour counts as made.", "guess", 0.5, 15),
     Constant("seam.width", 15, "mm", "How far two neighbouring bands overlap on a card front.", "guess", 1, 100),
     Constant("seam.hard", 6, "ΔE00/mm", "A change along a seam that reads as a line, not a blend.", "guess", 0.5, 50),
+    Constant(
+        "panel.pale", 80, "L*", "From this lightness on an ink is easily swallowed by darker ones.", "guess", 50, 100
+    ),
+    Constant("panel.pale_step", 15, "L*", "A pale ink is so much lighter than both its neighbours.", "guess", 0, 50),
+    Constant("panel.pale_wider", 1.3, _FACTOR, "A pale ink's band is so much wider than the others.", "guess", 1, 3),
+    Constant("panel.least_band", 3, "mm", "An ink that shows over less is no longer seen as itself.", "guess", 0.5, 50),
+    Constant(
+        "panel.again", 0.34, _FACTOR, "Going back over a seam lightly takes so much of the passes.", "guess", 0, 1
+    ),
+    Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
+    Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
+    Constant("ribbon.reach", 2.2, _FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),
+    Constant("ribbon.carry", 0.12, _SHARE, "What an uncleaned edge carries over of the ink before.", "guess", 0, 1),
+    Constant("ribbon.carry_width", 3, "mm", "How far from the edge what it carries over reaches.", "guess", 0.5, 20),
+    Constant("ribbon.tear", 1.6, "mm", "How far a torn edge wanders from a straight line.", "guess", 0, 10),
+    Constant("work.change", 1, "min", "Cleaning the mat and changing the brush between two inks.", "guess", 0, 10),
+    Constant("work.sealed", 1.5, _FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
     Constant("company.apart", 8, "ΔE00", "Bands closer than this read as one colour.", "reasoned", 1, 30),
     Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
     Constant("nudge.astray", 1.0, _FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
@@ -527,6 +566,12 @@ def _rows() -> list[Constant]:
     for tool, (amount, cover, reason) in _BY_TOOL.items():
         rows.append(Constant(f"tool.{tool}.amount", amount, "pad impressions per pass", reason, "guess", 0.001, 10))
         rows.append(Constant(f"tool.{tool}.cover", cover, _SHARE, f"Covered by one pass. {reason}", "guess", 0.05, 1))
+    for tool, (width, reach, pace) in _WORK.items():
+        rows.append(Constant(f"work.{tool}.width", width, "mm", "How wide the tool works.", "guess", 1, 200))
+        rows.append(Constant(f"work.{tool}.reach", reach, "cm²", "Card that one load of it covers.", "guess", 1, 500))
+        rows.append(Constant(f"work.{tool}.pace", pace, "s/cm²", "Time for a pass over it.", "guess", 0.01, 10))
+    for tool, (fade, reason) in _FADES.items():
+        rows.append(Constant(f"seam.fade.{tool}", fade, _SHARE, reason, "guess", 0, 1))
     for load, (factor, reason) in _BY_LOAD.items():
         rows.append(Constant(f"load.{load}", factor, _FACTOR, reason, "guess", 0.05, 5))
     for known, (factor, spread, reason) in _BY_KNOWN.items():

@@ -5,6 +5,8 @@ A chart has tens of thousands of mixes and an eye does not tell most of them apa
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from wempa.optics import colorimetry as cm
@@ -87,6 +89,18 @@ def alike(lab: Floats, within: float, order: Ints | None = None) -> Ints:
 _AROUND = sorted(
     [(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1)], key=lambda at: sum(map(abs, at))
 )
+
+
+def told_apart(lab: Sequence[Floats] | Floats, within: float) -> int:
+    """How many of a few colours, each (3,), an eye tells apart.
+
+    One that is nearer than `within` ΔE00 to one before it counts as that.
+    """
+    leaders: list[Floats] = []
+    for colour in lab:
+        if not leaders or float(cm.delta_e(np.array(leaders), colour).min()) >= within:
+            leaders.append(colour)
+    return len(leaders)
 
 
 def most_different(lab: Floats, count: int, chosen: Bools) -> list[int]:

@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
+from math import prod
 
 import numpy as np
 
@@ -36,6 +38,8 @@ class Weighed:
     """0–100, (b,)."""
     kind: Ints
     """Index into `verdict.KINDS`, (b,)."""
+    cover: Floats
+    """Share of the area that any ink covers, (b,), 0–1; the rest are bare specks."""
 
     def kind_of(self, row: int) -> VerdictKind:
         """The verdict on one stack."""
@@ -53,12 +57,9 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
     JobError
         An override is not in the craft table or outside its range.
     """
-    declared = dict(job.inks)
     if not stacks:
-        return Weighed(np.zeros((0, 3)), np.zeros(0), np.zeros(0, dtype=np.intp))
-    used = {key for stack in stacks for key, _ in _parts(stack)}
-    bench = set_up(job, [key for key in declared if key in used])
-    table = constants.values(job.constants)
+        return Weighed(np.zeros((0, 3)), np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros(0))
+    bench, table = _bench_of(job, stacks), constants.values(job.constants)
     rows = _resolve_all(stacks, bench, table)
     held: dict[tuple[object, ...], int] = {}
     kept: list[Row] = []
@@ -107,7 +108,39 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
         lab=np.ascontiguousarray(on_card[:, own].T),
         mud=np.where(inked, found.mud, 0.0),
         kind=np.where(inked, found.kind, 0),
+        cover=_covers(rows),
     )
+
+
+class Looks(StrEnum):
+    """Which look of a stack: dried, wet, or where water was dropped on it."""
+
+    DRY = "dry"
+    WET = "wet"
+    DROPS = "drops"
+
+
+def look_at(job: Job, stacks: Sequence[Stack], look: Looks) -> tuple[Floats, Floats]:
+    """Only the colours of stacks, in any look: CIELAB (b, 3), and the share of the area that is inked, (b,).
+
+    See `weigh`. Of a stack on which no water was dropped the drops are the dry look.
+    """
+    if not stacks:
+        return np.zeros((0, 3)), np.zeros(0)
+    bench = _bench_of(job, stacks)
+    rows = _resolve_all(stacks, bench, constants.values(job.constants), look)
+    batch = gather(rows)
+    return lab_on(batch, bench.palette, [batch.card], str(job.illuminant))[0], _covers(rows)
+
+
+def _bench_of(job: Job, stacks: Sequence[Stack]) -> Bench:
+    used = {key for stack in stacks for key, _ in _parts(stack)}
+    return set_up(job, [key for key, _ in job.inks if key in used])
+
+
+def _covers(rows: Sequence[Row]) -> Floats:
+    """Share of the area under any ink."""
+    return np.array([1 - prod([1 - part.cover for part in row.parts]) if row.parts else 1.0 for row in rows])
 
 
 def kinds(inks: Sequence[PreparedInk]) -> Ints:
@@ -127,8 +160,10 @@ def _parts(stack: Stack) -> list[tuple[str, float]]:
     return [part for entry in stack if isinstance(entry, LayDown) for part in entry.parts]
 
 
-def _resolve_all(stacks: Sequence[Stack], bench: Bench, table: Mapping[str, float]) -> list[Row]:
-    """The dry row of each stack; stacks that differ only in which ink of a kind is used are resolved once."""
+def _resolve_all(
+    stacks: Sequence[Stack], bench: Bench, table: Mapping[str, float], look: Looks = Looks.DRY
+) -> list[Row]:
+    """The row of each stack; stacks that differ only in which ink of a kind is used are resolved once."""
     lookup = bench.lookup()
     numbers = kinds(bench.inks).tolist()
     kind_of = {key: str(kind) for key, kind in zip(bench.keys, numbers, strict=True)}
@@ -152,7 +187,8 @@ def _resolve_all(stacks: Sequence[Stack], bench: Bench, table: Mapping[str, floa
         row = resolved.get(like)
         if row is None:
             used = {key: examples[key] for key, _ in _parts(like)}
-            row = resolved[like] = (resolve(like, used, bench.card.ground, table)[-1] if stack else NOTHING).dry
+            last = resolve(like, used, bench.card.ground, table, look is Looks.WET)[-1] if stack else NOTHING
+            row = resolved[like] = {Looks.DRY: last.dry, Looks.WET: last.wet, Looks.DROPS: last.drops}[look] or last.dry
         inks = [lookup[key][0] for key, share in _parts(stack) if share > 0]
         parts = [
             Part(ink, p.dose, p.scatter, p.cover, p.held, p.group, p.by_tool)

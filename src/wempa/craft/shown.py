@@ -51,7 +51,16 @@ def dose_strips(job: Job, wanted: Floats | None = None) -> tuple[Strip, ...]:
     found = weigh(replace(job, stash=Stash()), stacks, wanted)
     count = len(factors)
     return tuple(
-        Strip(entry, factors, Weighed(found.lab[s : s + count], found.mud[s : s + count], found.kind[s : s + count]))
+        Strip(
+            entry,
+            factors,
+            Weighed(
+                found.lab[s : s + count],
+                found.mud[s : s + count],
+                found.kind[s : s + count],
+                found.cover[s : s + count],
+            ),
+        )
         for s, (entry, _) in zip(range(0, len(stacks), count), ways, strict=True)
     )
 

@@ -227,12 +227,80 @@ class Blend(StrEnum):
 
 
 class Layout(StrEnum):
-    """How the bands of a panel lie: level or upright, rings, a fan round a point, in from the edges."""
+    """How the bands of a panel lie.
+
+    Side by side and blended, apart as stripes, rings, a fan round a point, in from the
+    edges, ribbons along a torn or cut edge, side by side on one roller.
+    """
 
     STRAIGHT = "straight"
+    STRIPES = "stripes"
     RINGS = "rings"
     FAN = "fan"
     EDGE = "edge"
+    RIBBONS = "ribbons"
+    ROLLER = "roller"
+
+
+class School(StrEnum):
+    """In which order the inks of a panel are laid."""
+
+    LIGHTEST_FIRST = "lightest_first"
+    DARKEST_FIRST = "darkest_first"
+    MIDDLE_FIRST = "middle_first"
+    AS_LISTED = "as_listed"
+
+
+class Upper(StrEnum):
+    """Which of two neighbouring inks comes over the other: as the order of laying has it, or as said."""
+
+    ORDER = "order"
+    FIRST = "first"
+    SECOND = "second"
+
+
+class Edge(StrEnum):
+    """What a ribbon is inked along."""
+
+    CUT = "cut"
+    TORN = "torn"
+
+
+class Topping(StrEnum):
+    """What comes on top of a panel's bands, all over or through a stencil."""
+
+    INK = "ink"
+    WATER = "water"
+    GLAZE = "glaze"
+
+
+class Motif(StrEnum):
+    """Openings of a stencil, marks of a stamp, or drops."""
+
+    ALL = "all"
+    DOTS = "dots"
+    LINES = "lines"
+    HEARTS = "hearts"
+    DROPS = "drops"
+    OWN = "own"
+
+
+class Opening(StrEnum):
+    """Shapes that a panel is cut to, or seen through."""
+
+    RECTANGLE = "rectangle"
+    CIRCLE = "circle"
+    HEART = "heart"
+    BANNER = "banner"
+    OWN = "own"
+
+
+class Frame(StrEnum):
+    """What stands around the inked area: nothing, bare card that was masked off, or a mat of another card."""
+
+    NONE = "none"
+    BORDER = "border"
+    MAT = "mat"
 
 
 class Way(StrEnum):
@@ -275,6 +343,31 @@ MAX_ROWS = 5000
 """Rows of a file of inks or measurements."""
 MAX_PASSES = 200
 MAX_DOSE = 20.0
+MAX_BANDS = 40
+"""Bands of one panel."""
+MAX_TOPS = 4
+"""Layers on top of a panel's bands."""
+MAX_SIDE_MM = 1000
+"""Longest side of a panel or a sheet of card, in mm."""
+MAX_PATH = 20_000
+"""Characters of an SVG path."""
+PANEL_SIZES: dict[str, tuple[float, float]] = {
+    "4 1/4 × 5 1/2 in": (107.95, 139.7),
+    "5 × 7 in": (127.0, 177.8),
+    "5 × 5 in": (127.0, 127.0),
+    "3 1/2 × 8 1/2 in": (88.9, 215.9),
+    "3 × 6 in": (76.2, 152.4),
+    "A6": (105.0, 148.0),
+    "DL": (99.0, 210.0),
+}
+"""Common card fronts, width and height in mm, standing."""
+SHEET_SIZES: dict[str, tuple[float, float]] = {
+    "A4": (210.0, 297.0),
+    "8 1/2 × 11 in": (215.9, 279.4),
+    "12 × 12 in": (304.8, 304.8),
+    "A3": (297.0, 420.0),
+}
+"""Common sheets of card, in mm."""
 MAX_DILUTION = 0.95
 DEFAULT_MUD_LINE = 50
 WHITE_CARD = "#f8f7f4"

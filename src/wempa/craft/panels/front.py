@@ -1,4 +1,4 @@
-"""A panel as a picture: every spot of it is a place on the line across its bands."""
+"""A card front, and where on the line across its bands every spot of it lies."""
 
 from __future__ import annotations
 
@@ -7,20 +7,22 @@ from math import cos, hypot, pi, radians, sin
 
 import numpy as np
 
-from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, white_point
+from wempa.craft.job import JobError
+from wempa.craft.words import MAX_SIDE_MM, Layout
+from wempa.optics.grid import Floats
 
-from .job import JobError
-from .panel import Line, across
-from .words import Layout
+from .bands import across
 
 # A picture is no finer than this, however much is asked for.
 _MOST_PIXELS = 40_000_000
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom in mm from the top left corner of the front."""
+_FLAT = (Layout.STRAIGHT, Layout.STRIPES, Layout.RIBBONS, Layout.ROLLER)
 
 
 @dataclass(frozen=True, slots=True)
 class Front:
-    """A card front, and how its bands lie on it."""
+    """The inked area of a card front, and how its bands lie on it."""
 
     width: float
     """Millimetres."""
@@ -36,8 +38,19 @@ class Front:
 
         Of a fan it is the way round at half the height, so that widths of its bands are
         what one measures there.
+
+        Raises
+        ------
+        JobError
+            A side is not above 0 mm, or is longer than `MAX_SIDE_MM`.
         """
-        if self.layout is Layout.STRAIGHT:
+        for name, side in (("wide", self.width), ("high", self.height)):
+            if not 0 < side <= MAX_SIDE_MM:
+                raise JobError(
+                    f"a panel is more than 0 and at most {MAX_SIDE_MM} mm wide and high, not {side:g} mm {name}",
+                    ("size",),
+                )
+        if self.layout in _FLAT:
             return across(self.width, self.height, self.angle)
         if self.layout is Layout.EDGE:
             return min(self.width, self.height) / 2
@@ -51,26 +64,41 @@ class Front:
         """Whether the last band meets the first."""
         return self.layout is Layout.FAN and self.centre == (0.5, 0.5)
 
+    @property
+    def whole(self) -> Box:
+        """All of it."""
+        return (0.0, 0.0, self.width, self.height)
 
-def coordinates(front: Front, per_mm: float) -> Floats:
-    """Where on the line every pixel lies, mm, (rows, columns), from the top left.
+
+def spots(box: Box, per_mm: float) -> tuple[Floats, Floats]:
+    """Middles of the pixels of a part of a front, mm: x (1, columns) and y (rows, 1).
 
     Raises
     ------
     JobError
-        The panel has no size, or the picture would be too large.
+        The part has no size, or the picture would be too large.
     """
-    if front.width <= 0 or front.height <= 0 or per_mm <= 0:
-        raise JobError("a panel needs a width and a height above 0 mm", ("size",))
-    rows, columns = (max(1, round(side * per_mm)) for side in (front.height, front.width))
+    left, top, right, bottom = box
+    if right <= left or bottom <= top or per_mm <= 0:
+        raise JobError("a picture needs a width and a height above 0 mm", ("size",))
+    rows, columns = (max(1, round(side * per_mm)) for side in (bottom - top, right - left))
     if rows * columns > _MOST_PIXELS:
         raise JobError("the picture would be too large; take fewer dots per inch", ("size",))
-    x = ((np.arange(columns) + 0.5) / columns * front.width)[None]
-    y = ((np.arange(rows) + 0.5) / rows * front.height)[:, None]
+    x = left + (np.arange(columns) + 0.5) / columns * (right - left)
+    y = top + (np.arange(rows) + 0.5) / rows * (bottom - top)
+    return x[None], y[:, None]
+
+
+def coordinates(front: Front, x: Floats, y: Floats, lean: float = 0.0) -> Floats:
+    """Where on the line spots lie, mm, in the shape that x and y make together.
+
+    `lean` turns the bands of a flat layout by so many degrees about the middle, more than
+    their own angle.
+    """
     if front.layout is Layout.EDGE:
         return np.minimum(np.minimum(x, front.width - x), np.minimum(y, front.height - y))
-    if front.layout is Layout.STRAIGHT:
-        turned = radians(front.angle)
+    if front.layout in _FLAT:
+        turned = radians(front.angle + lean)
         # From the middle, so that the line ends at the corners whichever way it leans.
         off = (x - front.width / 2) * cos(turned) + (y - front.height / 2) * sin(turned)
         return np.asarray(off + front.length() / 2)
@@ -79,18 +107,3 @@ def coordinates(front: Front, per_mm: float) -> Floats:
         return np.hypot(dx, dy)
     turn = (np.degrees(np.arctan2(dy, dx)) - front.angle) % 360
     return np.asarray(turn / 360 * front.length())
-
-
-def picture(
-    front: Front, line: Line, illuminant: str, per_mm: float
-) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
-    """The panel painted from its predicted line, sRGB bytes (rows, columns, 3)."""
-    at = coordinates(front, per_mm)
-    seen, _ = cm.srgb_from_xyz(cm.xyz_from_lab(line.lab, white_point(illuminant)), illuminant)
-    # A table that is finer than a pixel, so that looking up is all that is done for each.
-    count = max(2, int(np.ceil(front.length() * per_mm * 4)))
-    fine = np.linspace(line.at[0], line.at[-1], count)
-    table = np.stack([np.interp(fine, line.at, channel) for channel in seen.T], axis=1)
-    coded = np.rint(255 * table).astype(np.uint8)
-    place = np.rint((at - line.at[0]) / (line.at[-1] - line.at[0]) * (count - 1)).astype(np.intp)
-    return np.asarray(coded[np.clip(place, 0, count - 1)])

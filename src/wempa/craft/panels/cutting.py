@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .job import JobError
+from wempa.craft.job import JobError
 
 # Tenths of a millimetre that rounding may cost before a panel counts as too large.
 _ROUNDED_MM = 1e-6

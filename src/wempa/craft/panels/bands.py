@@ -14,18 +14,14 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, Ints
-
-from .job import Job, JobError, LayDown
-from .many import weigh
+from wempa.craft.job import JobError, LayDown
+from wempa.craft.words import Upper
+from wempa.optics.grid import Floats
 
 # A band that is narrower than this cannot be blended by hand.
 _NARROWEST_MM = 1.0
 # A fade over less than this is an edge.
 _SHARP_MM = 1e-3
-# A fading ink is looked at in steps of so many mm, and in so many shades.
-_STEP_MM, _SHADES = 0.5, 64
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,8 +29,8 @@ class Band:
     """One band: what is laid there, and how wide it is to show."""
 
     lay: LayDown
-    weight: float = 1.0
-    """Visible width against that of the others; 1 for equal."""
+    weight: float | None = None
+    """Visible width against that of the others; None is 1, or more for a pale ink."""
     width: float | None = None
     """Visible width in mm where it is locked; None shares what is left."""
 
@@ -47,6 +43,14 @@ class Seam:
     """Millimetres over which both lie."""
     feather: float
     """Millimetres, within the overlap, over which an ink fades out at its end."""
+    gap: float = 0.0
+    """Millimetres of bare card between the two, where they do not overlap."""
+    wet: bool = False
+    """Whether the later of the two comes while the earlier is wet."""
+    upper: Upper = Upper.ORDER
+    """Which of the two comes over the other."""
+    again: bool = False
+    """Whether the seam is gone over once more, lightly, with the ink that was laid first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +80,7 @@ def place(
     """Share a line of `length` mm among bands and their seams.
 
     Locked widths are kept, the others share what is left by weight. With `count_between`
-    each overlap is as wide as a band of weight 1 (and its feather keeps its share of it),
+    each overlap that there is is as wide as a band of weight 1 (and its feather keeps its share of it),
     so that in-between colours show as wide as the inks. `closed` joins the last band to the
     first, as around a centre; there is one seam more then.
 
@@ -95,15 +99,18 @@ def place(
         raise JobError(f"{len(bands)} bands have {joins} seams, not {len(seams)}", ("seams",))
     _check(bands, seams)
     locked = sum(band.width for band in bands if band.width is not None)
-    weights = sum(band.weight for band in bands if band.width is None)
-    fixed = 0.0 if count_between else sum(seam.overlap for seam in seams)
+    own = [1.0 if band.weight is None else band.weight for band in bands]
+    weights = sum(weight for weight, band in zip(own, bands, strict=True) if band.width is None)
+    meeting = sum(seam.overlap > 0 for seam in seams) if count_between else 0
+    fixed = sum(seam.gap + (0.0 if count_between else seam.overlap) for seam in seams)
     left = length - locked - fixed
-    shares = weights + (joins if count_between else 0)
+    shares = weights + meeting
     if shares == 0 and abs(left) > 0.005:
         said = f"{-left:.1f} mm too many" if left < 0 else f"{left:.1f} mm too few"
         raise JobError(f"every width is locked, and together they are {said}", ("bands",))
     unit = left / shares if shares else 0.0
-    narrowest = min([band.weight * unit for band in bands if band.width is None], default=np.inf)
+    free = [weight * unit for weight, band in zip(own, bands, strict=True) if band.width is None]
+    narrowest = min(free, default=np.inf)
     if left < 0 or narrowest < _NARROWEST_MM:
         room = length / max(1, len(bands))
         raise JobError(
@@ -112,14 +119,17 @@ def place(
             ("bands",),
         )
     if count_between:
-        seams = [Seam(unit, unit * min(1.0, seam.feather / seam.overlap) if seam.overlap else 0.0) for seam in seams]
-    widths = [band.weight * unit if band.width is None else band.width for band in bands]
+        seams = [
+            replace(seam, overlap=unit, feather=unit * seam.feather / seam.overlap) if seam.overlap else seam
+            for seam in seams
+        ]
+    widths = [weight * unit if band.width is None else band.width for weight, band in zip(own, bands, strict=True)]
     overlaps = [seam.overlap for seam in seams]
     # Around a centre the line begins in the middle of the first band's own width.
     at, visible = 0.0, []
     for k, wide in enumerate(widths):
         visible.append((at, at + wide))
-        at += wide + (overlaps[k] if k < len(overlaps) else 0.0)
+        at += wide + (seams[k].overlap + seams[k].gap if k < len(seams) else 0.0)
     before = [overlaps[-1] if closed and joins == len(bands) else 0.0, *overlaps]
     after = [*overlaps, 0.0]
     return Placed(
@@ -136,11 +146,13 @@ def _check(bands: Sequence[Band], seams: Sequence[Seam]) -> None:
     for k, band in enumerate(bands):
         if band.width is not None and not band.width > 0:
             raise JobError(f"band {k + 1} is {band.width:g} mm wide; a width is above 0 mm", ("bands", k, "width"))
-        if not band.weight > 0:
+        if band.weight is not None and not band.weight > 0:
             raise JobError(f"band {k + 1} has weight {band.weight:g}; a weight is above 0", ("bands", k, "weight"))
     for k, seam in enumerate(seams):
-        if seam.overlap < 0 or seam.feather < 0:
+        if seam.overlap < 0 or seam.feather < 0 or seam.gap < 0:
             raise JobError(f"seam {k + 1} cannot be narrower than 0 mm", ("seams", k))
+        if seam.gap and seam.overlap:
+            raise JobError(f"seam {k + 1} has a gap and an overlap; it can have one of them", ("seams", k, "gap"))
         if seam.feather > seam.overlap:
             raise JobError(f"seam {k + 1} fades over more than it overlaps", ("seams", k, "feather"))
 
@@ -182,9 +194,9 @@ def boundaries(placed: Placed) -> list[float]:
 
 
 def covered_length(placed: Placed) -> float:
-    """Visible widths and overlaps added up, mm."""
+    """Visible widths, overlaps and gaps added up, mm."""
     own = sum(end - begin for begin, end in placed.visible)
-    return own + sum(seam.overlap for seam in placed.seams)
+    return own + sum(seam.overlap + seam.gap for seam in placed.seams)
 
 
 def neighbours(placed: Placed) -> list[tuple[int, int]]:
@@ -192,81 +204,3 @@ def neighbours(placed: Placed) -> list[tuple[int, int]]:
     n = len(placed.start)
     pairs = list(itertools.pairwise(range(n)))
     return [*pairs, (n - 1, 0)] if placed.closed and len(placed.seams) == n else pairs
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Line:
-    """What a panel looks like along the line across its bands, p places."""
-
-    at: Floats
-    """Millimetres, (p,), rising."""
-    lab: Floats
-    """CIELAB, (p, 3)."""
-    mud: Floats
-    kind: Ints
-    """Index into `verdict.KINDS`, (p,)."""
-    change: Floats
-    """Change of colour to the next place, ΔE00 per mm, (p - 1,)."""
-
-    def hardest(self, begin: float, end: float) -> float:
-        """The steepest change between two places, ΔE00 per mm; 0 where there is none."""
-        middle = (self.at[1:] + self.at[:-1]) / 2
-        return float(self.change[(middle >= begin) & (middle <= end)].max(initial=0.0))
-
-
-def line(job: Job, placed: Placed, bands: Sequence[Band], order: Sequence[int], wanted: Floats | None = None) -> Line:
-    """Predict a panel along the line across its bands.
-
-    `order` are the places of the bands as they are laid, the first one lowest; `job`
-    gives card, inks and light, its stack lies below everything. Places are close together
-    where an ink fades and far apart where nothing changes.
-
-    Raises
-    ------
-    JobError
-        `order` does not have every band once.
-    """
-    if sorted(order) != list(range(len(bands))):
-        raise JobError("the order of laying has every band once", ("order",))
-    at = _places(placed)
-    # In steps that nobody sees, so that equal places are predicted once.
-    there = np.rint(share(placed, at) * _SHADES).astype(np.intp)
-    distinct, which = np.unique(there, axis=0, return_inverse=True)
-    stacks = [
-        (*job.stack, *[_faded(bands[k].lay, row[k] / _SHADES) for k in order if row[k]]) for row in distinct.tolist()
-    ]
-    found = weigh(job, stacks, wanted)
-    lab = found.lab[which.reshape(-1)]
-    gap = np.maximum(np.diff(at), 1e-6)
-    return Line(
-        at=at,
-        lab=lab,
-        mud=found.mud[which.reshape(-1)],
-        kind=found.kind[which.reshape(-1)],
-        # Over less than the hand can blend a step is a step, not endlessly steep.
-        change=cm.delta_e(lab[1:], lab[:-1]) / np.maximum(gap, _STEP_MM),
-    )
-
-
-def _places(placed: Placed) -> Floats:
-    """Where the line is looked at: both sides of every end, the middles, and in steps through what fades."""
-    ends: list[float] = [0.0, placed.length]
-    for k, seam in enumerate(placed.seams):
-        last, first = placed.stop[k], placed.visible[k][1]
-        for begin, end in ((first, first + seam.feather), (last - seam.feather, last)):
-            count = max(2, int(np.ceil(seam.feather / _STEP_MM)) + 1)
-            ends += np.linspace(begin, end, count).tolist()
-            ends += [begin - 1e-6, end + 1e-6]
-        ends.append((first + last) / 2)
-    ends += [(begin + end) / 2 for begin, end in placed.visible]
-    at = np.unique(np.round(ends, 6))
-    return np.asarray(at[(at >= 0) & (at <= placed.length)])
-
-
-def _faded(lay: LayDown, part: float) -> LayDown:
-    """A share of a lay-down, as an ink fades out: fewer passes, or less of a dose."""
-    if part == 1:
-        return lay
-    if lay.dose is not None:
-        return replace(lay, dose=lay.dose * part)
-    return replace(lay, passes=lay.passes * part)

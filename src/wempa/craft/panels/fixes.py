@@ -1,0 +1,221 @@
+"""What would save a seam: each change tried on the whole panel, ranked by what it gains there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.job import Job, JobError, LayDown, Stash
+from wempa.craft.many import weigh
+from wempa.craft.predict import swatch_lab
+from wempa.craft.touch import first_touch, owned_white, with_barrier
+from wempa.craft.verdict import KINDS
+from wempa.craft.words import MAX_BANDS, MAX_INKS, Layout, Load, Upper, VerdictKind
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+from .bands import Band, neighbours
+from .panel import Panel, name_of
+from .study import SeamSeen, Study, study
+
+# A change has to make the panel better by so much; see `_badness`.
+_LEAST_GAIN = 5.0
+_MOST = 6
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SeamFix:
+    """A change to a panel that helps one of its seams."""
+
+    code: str
+    text: str
+    job: Job
+    panel: Panel
+    after: Study
+    gain: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Tried:
+    code: str
+    text: str
+    job: Job
+    panel: Panel
+
+
+def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | None = None) -> tuple[SeamFix, ...]:
+    """Changes that make seam `at` better and the panel no worse, best first; none for a seam without a flag.
+
+    The stash gives bridges and a white for a barrier. Of each kind of change the best is kept.
+
+    Raises
+    ------
+    JobError
+        There is no such seam.
+    """
+    if not 0 <= at < len(found.seams):
+        raise JobError(f"there is no seam {at + 1} on this panel", ("seams",))
+    if not found.seams[at].flags:
+        return ()
+    before, own_before = _badness(job, found), _seam_badness(job, found.seams[at])
+    best: dict[str, SeamFix] = {}
+    for tried in _changes(job, panel, found, at):
+        try:
+            after = study(replace(tried.job, stash=Stash()), tried.panel, wanted)
+        except JobError:
+            # What does not fit any more is no help.
+            continue
+        gain = before - _badness(job, after)
+        # A seam that is still there has to be better itself.
+        same = len(after.seams) == len(found.seams) and tried.code != "swap_neighbours"
+        if gain < _LEAST_GAIN or (same and own_before - _seam_badness(job, after.seams[at]) < _LEAST_GAIN):
+            continue
+        if tried.code not in best or gain > best[tried.code].gain:
+            best[tried.code] = SeamFix(tried.code, tried.text, tried.job, tried.panel, after, gain)
+    return tuple(sorted(best.values(), key=lambda fix: -fix.gain)[:_MOST])
+
+
+def _seam_badness(job: Job, seam: SeamSeen) -> float:
+    """How bad a seam is: its mud and over how far it goes, an ink that is lost, a line that stays."""
+    hard = constants.values(job.constants)["seam.hard"]
+    codes = {flag.code for flag in seam.flags}
+    return (
+        seam.mud
+        + 2 * min(seam.muddy_mm, 20)
+        + (30 if "muddy" in codes else 0)
+        + (25 if "swamped" in codes else 0)
+        + (12 if "no_new_colour" in codes else 0)
+        + (10 + 3 * (min(seam.hardest, 5 * hard) - hard) if "hard_line" in codes else 0)
+    )
+
+
+def _badness(job: Job, found: Study) -> float:
+    lost = sum(flag.code in ("too_narrow", "reads_as_one", "not_itself") for band in found.bands for flag in band.flags)
+    return sum(_seam_badness(job, seam) for seam in found.seams) + 15 * lost
+
+
+def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
+    """Everything that is tried on a seam."""
+    table = constants.values(job.constants)
+    seam, (i, j) = panel.seams[at], neighbours(found.placed)[at]
+    names = [name_of(job, panel, k) for k in (i, j)]
+    both = f"{names[0]} and {names[1]}"
+
+    def joined(**changes: object) -> Panel:
+        seams = list(panel.seams)
+        seams[at] = replace(seam, **changes)  # type: ignore[arg-type]
+        return replace(panel, seams=tuple(seams))
+
+    def banded(k: int, lay: LayDown) -> Panel:
+        return replace(panel, bands=_put(panel.bands, k, replace(panel.bands[k], lay=lay)))
+
+    order = list(found.work.order)
+    if panel.front.layout is not Layout.ROLLER:
+        # The one that lies above now is put below.
+        upper = Upper.FIRST if order.index(i) < order.index(j) else Upper.SECOND
+        first = names[1] if upper is Upper.FIRST else names[0]
+        yield _Tried("other_order", f"Lay {first} first here.", job, joined(upper=upper))
+        if seam.wet:
+            yield _Tried("let_dry", f"Let the first of {both} dry before the other.", job, joined(wet=False))
+        elif seam.overlap:
+            yield _Tried("into_the_wet", f"Work {both} into one another while wet.", job, joined(wet=True))
+        if not seam.again and seam.overlap:
+            yield _Tried(
+                "once_more", "Go over the seam once more, lightly, with the ink laid first.", job, joined(again=True)
+            )
+    for part in (0.5, 0.25):
+        narrow = max(table["panel.narrow"], seam.overlap * part)
+        if narrow < seam.overlap and not panel.count_between:
+            yield _Tried(
+                "narrower",
+                f"Let {both} overlap over {narrow:.0f} mm only.",
+                job,
+                joined(overlap=narrow, feather=min(seam.feather, narrow)),
+            )
+    for factor in (1.5, 2.0):
+        wide = max(seam.overlap, table["seam.width"] / 2) * factor
+        if not panel.count_between:
+            yield _Tried(
+                "wider",
+                f"Let {both} overlap over {wide:.0f} mm and fade further.",
+                job,
+                joined(overlap=wide, feather=wide),
+            )
+    if seam.overlap:
+        gap = table["panel.gap"]
+        yield _Tried(
+            "gap", f"Leave {gap:g} mm of bare card between {both}.", job, joined(overlap=0.0, feather=0.0, gap=gap)
+        )
+    for k in (i, j):
+        light = _lighter(panel.bands[k].lay)
+        if light != panel.bands[k].lay and panel.front.layout is not Layout.ROLLER:
+            yield _Tried("lighter_hand", f"Go lighter with {name_of(job, panel, k)}.", job, banded(k, light))
+    n = len(panel.bands)
+    for k, other in ((i, i - 1), (j, j + 1)):
+        if 0 <= other < n and other not in (i, j):
+            swapped = _put(_put(panel.bands, k, panel.bands[other]), other, panel.bands[k])
+            text = f"Let {name_of(job, panel, k)} and {name_of(job, panel, other)} change places."
+            yield _Tried("swap_neighbours", text, job, replace(panel, bands=swapped))
+    white = owned_white(job)
+    if white is not None:
+        laid = with_barrier(job, *white)
+        if laid is not None:
+            text = f"Brush {white[1].name or white[0]} thinly under all of it first, and let it dry."
+            yield _Tried("barrier", text, laid, panel)
+    yield from _bridges(job, panel, at, i, j)
+
+
+def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried]:
+    """The three inks of the stash that join both best, put between the two."""
+    if len(panel.bands) >= MAX_BANDS or panel.front.layout is Layout.ROLLER:
+        return
+    table = constants.values(job.constants)
+    used = {key for band in panel.bands for key, _ in band.lay.parts}
+    declared = dict(job.inks)
+    names = {ink.name for ink in declared.values()}
+    offered = [(key, ink) for key, ink in job.stash.inks if key not in used and ink.name not in names]
+    # No more inks than a job may have; the nearest to both are tried.
+    ends = [swatch_lab(declared[panel.bands[k].lay.parts[0][0]], job) for k in (i, j)]
+    if not offered or len(used) >= MAX_INKS:
+        return
+    labs = np.stack([swatch_lab(ink, job) for _, ink in offered])
+    away = np.maximum(*[cm.delta_e(labs, end) for end in ends])
+    near = np.argsort(away)[: MAX_INKS - len(used)].tolist()
+    tried: list[tuple[float, str, Job, LayDown]] = []
+    jobs_inks = {key: declared[key] for key in used if key in declared} | {offered[n][0]: offered[n][1] for n in near}
+    whole = replace(job, inks=tuple(jobs_inks.items()), stash=Stash())
+    lays = [first_touch(offered[n][0], offered[n][1].formula, Load.NORMAL, table) for n in near]
+    stacks = [
+        (*job.stack, *pair)
+        for lay in lays
+        for pair in ((panel.bands[i].lay, lay), (panel.bands[j].lay, lay))
+        if all(key in jobs_inks for one in pair for key, _ in one.parts)
+    ]
+    found = weigh(whole, stacks)
+    bad = [KINDS.index(kind) for kind in (VerdictKind.MUDDY, VerdictKind.SWAMPED)]
+    worst = found.mud.reshape(-1, 2).max(axis=1) + 100 * np.isin(found.kind, bad).reshape(-1, 2).any(axis=1)
+    for n, lay, mud in zip(near, lays, worst.tolist(), strict=True):
+        if mud < job.mud_line:
+            tried.append((mud / 5 + float(away[n]), offered[n][0], job, lay))
+    for _, key, _, lay in sorted(tried, key=lambda each: each[0])[:3]:
+        ink = dict(offered)[key]
+        bands = (*panel.bands[: i + 1], Band(lay), *panel.bands[i + 1 :])
+        seam = replace(panel.seams[at], upper=Upper.ORDER)
+        seams = (*panel.seams[:at], seam, seam, *panel.seams[at + 1 :])
+        text = f"Put {ink.name or key} between {name_of(job, panel, i)} and {name_of(job, panel, j)}; it joins both."
+        added = replace(job, inks=(*[pair for pair in job.inks if pair[0] != key], (key, ink)))
+        yield _Tried("bridge", text, added, replace(panel, bands=bands, seams=seams))
+
+
+def _put(bands: tuple[Band, ...], k: int, band: Band) -> tuple[Band, ...]:
+    return (*bands[:k], band, *bands[k + 1 :])
+
+
+def _lighter(lay: LayDown) -> LayDown:
+    if lay.dose is not None:
+        return replace(lay, dose=lay.dose * 0.4)
+    load = lay.load if lay.load is Load.BLOTTED else Load.LIGHT
+    return replace(lay, passes=max(1.0, float(round(lay.passes * 0.4))), load=load)

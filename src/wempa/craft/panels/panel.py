@@ -1,0 +1,135 @@
+"""A panel as it is planned, and where its bands come to lie."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from wempa.craft import constants
+from wempa.craft.job import Job, JobError, LayDown
+from wempa.craft.many import weigh
+from wempa.craft.words import MAX_BANDS, MAX_TOPS, Edge, Layout, School, Tool, Topping
+from wempa.optics.grid import Floats
+
+from .bands import Band, Placed, Seam, place
+from .front import Front
+from .shapes import EVERYWHERE, Region
+
+
+@dataclass(frozen=True, slots=True)
+class Top:
+    """A layer on top of the bands."""
+
+    kind: Topping
+    region: Region = EVERYWHERE
+    lay: LayDown | None = None
+    """What is laid there, of `Topping.INK` only."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ribbon:
+    """How ribbons are laid along an edge."""
+
+    edge: Edge = Edge.TORN
+    lean: float = 0.0
+    """Degrees by which the edge leans to and fro from one ribbon to the next, so that they are wedges."""
+    carry: bool = False
+    """Whether the edge is left uncleaned, so that the ink before is carried over."""
+
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """Everything that decides what a card front looks like; card, inks and light are the job's."""
+
+    front: Front
+    bands: tuple[Band, ...]
+    seams: tuple[Seam, ...]
+    """One for each two neighbours, and of a closed fan one from the last to the first."""
+    count_between: bool = False
+    """Whether in-between colours show as wide as the inks."""
+    widen_pale: bool = True
+    school: School = School.LIGHTEST_FIRST
+    ribbon: Ribbon = Ribbon()
+    rolls: int = 1
+    """How often a roller goes over it: 2 for once more from the other side."""
+    roll_wet: bool = False
+    """Whether the second time comes into the wet."""
+    tops: tuple[Top, ...] = ()
+
+    @property
+    def blends(self) -> bool:
+        """Whether neighbours run into one another at seams; stripes stand apart, ribbons lie over one another."""
+        return self.front.layout not in (Layout.STRIPES, Layout.RIBBONS)
+
+    def laid(self, k: int) -> LayDown:
+        """How band k is laid; a roller lays all of them in one go."""
+        lay = self.bands[k].lay
+        return replace(lay, tool=Tool.BRAYER, passes=1.0, dose=None) if self.front.layout is Layout.ROLLER else lay
+
+    def joints(self) -> tuple[Seam, ...]:
+        """The seams as the layout has them: none overlaps where bands stand apart, on a roller all are wet."""
+        if not self.blends:
+            gaps = self.front.layout is Layout.STRIPES
+            return tuple([Seam(0.0, 0.0, seam.gap if gaps else 0.0) for seam in self.seams])
+        if self.front.layout is Layout.ROLLER:
+            return tuple([replace(seam, wet=True, again=False) for seam in self.seams])
+        return self.seams
+
+
+def name_of(job: Job, panel: Panel, k: int) -> str:
+    """What the ink of band k is called; of a premix its first ink."""
+    key = panel.bands[k].lay.parts[0][0]
+    return dict(job.inks)[key].name or key
+
+
+def check(panel: Panel) -> None:
+    """Raise `JobError`, one sentence, if there is too much of something."""
+    if len(panel.bands) > MAX_BANDS:
+        raise JobError(f"a panel has {MAX_BANDS} bands at most, not {len(panel.bands)}", ("bands",))
+    if len(panel.tops) > MAX_TOPS:
+        raise JobError(f"a panel has {MAX_TOPS} layers on top at most, not {len(panel.tops)}", ("tops",))
+    if len(panel.bands) > panel.front.length():
+        raise JobError(
+            f"{len(panel.bands)} inks do not fit on {panel.front.length():.0f} mm: each has less than a millimetre",
+            ("bands",),
+        )
+    for n, top in enumerate(panel.tops):
+        top.region.check()
+        if (top.kind is Topping.INK) != (top.lay is not None):
+            raise JobError("an ink on top names its ink, and nothing else does", ("tops", n))
+
+
+def alone(job: Job, panel: Panel) -> Floats:
+    """CIELAB of every band by itself on the card, (n, 3)."""
+    return weigh(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
+
+
+def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
+    """Which bands are of pale inks beside darker ones, that are widened unless their width is said."""
+    table = constants.values(job.constants)
+    light, n = own[:, 0].tolist(), len(own)
+    if n < 2 or not panel.blends:
+        return [False] * n
+    closed = panel.front.closed
+    found = []
+    for k, band in enumerate(panel.bands):
+        beside = [light[j % n] for j in (k - 1, k + 1) if closed or 0 <= j < n]
+        darker = light[k] - max(beside) >= table["panel.pale_step"]
+        free = band.width is None and band.weight is None
+        found.append(panel.widen_pale and free and light[k] >= table["panel.pale"] and darker)
+    return found
+
+
+def placed(job: Job, panel: Panel, widened: Sequence[bool]) -> Placed:
+    """Where the bands come to lie; see `bands.place`.
+
+    Raises
+    ------
+    JobError
+        It does not fit, or a size is none.
+    """
+    check(panel)
+    wider = constants.values(job.constants)["panel.pale_wider"]
+    bands = [replace(band, weight=wider) if wide else band for band, wide in zip(panel.bands, widened, strict=True)]
+    closed, between = panel.front.closed, panel.count_between and panel.blends
+    return place(panel.front.length(), bands, panel.joints(), count_between=between, closed=closed)

@@ -1,0 +1,203 @@
+"""A panel as a picture, painted from the model."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache
+from types import EllipsisType
+
+import numpy as np
+
+from wempa.craft import constants, prepare
+from wempa.craft.job import Entry, Job
+from wempa.craft.many import Looks
+from wempa.craft.words import Edge, Layout, Topping, Treatment
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Bools, Floats, Ints, white_point
+
+from .bands import Placed
+from .colours import Stroke, looked, places, ribbon, strokes
+from .front import Box, coordinates, spots
+from .panel import Panel, Top
+from .shapes import mask
+
+Picture = np.ndarray[tuple[int, ...], np.dtype[np.uint8]]
+# Where ribbons lean or are torn, spots are told apart in so many shades; grain hides the steps.
+_SHADES = 10
+# Specks: millimetres across a tile of them, and specks per mm.
+_TILE_MM, _GRAIN = 48.0, 5.0
+# Inked to this share, a card has no specks that anybody sees.
+_CLOSED = 0.995
+
+
+def picture(
+    job: Job,
+    panel: Panel,
+    placed: Placed,
+    order: Sequence[int],
+    per_mm: float,
+    *,
+    wet: bool = False,
+    box: Box | None = None,
+    specks: bool = True,
+) -> Picture:
+    """The panel, or the part of it within `box` mm, as sRGB bytes (rows, columns, 3).
+
+    Layers on top cover their regions; where water was dropped the drops show. With `specks` the
+    bare specks of a textured card are painted, so that the mean light of a spot stays what was
+    predicted; without, every spot has its mean colour.
+
+    Raises
+    ------
+    JobError
+        It would have no size, or be too large.
+    """
+    x, y = spots(box or panel.front.whole, per_mm)
+    shape = (y.size, x.size)
+    masks = [mask(top.region, x, y) for top in panel.tops]
+    codes = sum((m.astype(np.intp) << n for n, m in enumerate(masks)), np.zeros((), dtype=np.intp))
+    out = np.empty((*shape, 3), dtype=np.uint8)
+    torn = panel.front.layout is Layout.RIBBONS and (panel.ribbon.edge is Edge.TORN or panel.ribbon.lean != 0)
+    if torn:
+        laid = _woven(job, panel, placed, order, x, y)
+    else:
+        at = coordinates(panel.front, x, y)
+        along = places(panel, placed)
+        laid = strokes(job, panel, placed, order, along)
+    grain = _grain(x, y) if specks else None
+    card = prepare.card(job.cardstock, str(job.illuminant), job.constants)
+    bare, n = _linear(card.lab[None], job)[0], card.n
+    for code in np.unique(codes).tolist():
+        # With one and the same on top of all of it, nothing has to be picked out.
+        here: Bools | EllipsisType = (codes == code) if codes.ndim else ...
+        tops = [top for n, top in enumerate(panel.tops) if code >> n & 1]
+        if torn:
+            some = [replace(one, share=one.share[here], wet=one.wet[here]) for one in laid]
+            lab, cover, which = _topped(job, some, tops, wet, _SHADES)
+            seen = _linear(lab, job)
+        else:
+            lab, cover, which = _topped(job, laid, tops, wet)
+            # A table that is finer than a pixel, so that looking up is all that is done for each.
+            count = max(2, int(np.ceil(placed.length * per_mm * 4)))
+            fine = np.linspace(0, placed.length, count)
+            table = _between(fine, along, _linear(lab, job)[which])
+            covers = np.interp(fine, along, cover[which])
+            place = np.rint(at[here] / placed.length * (count - 1)).astype(np.intp).clip(0, count - 1)
+        closed = not specks or float(cover.min()) >= _CLOSED
+        if torn:
+            if not closed:
+                speck = grain[here].reshape(-1) > cover[which]  # type: ignore[index]
+                which = np.where(speck, which + len(seen), which)
+                seen = np.vstack(_apart(seen, cover, bare, n))
+            out[here] = _coded(seen)[which].reshape(out[here].shape)
+        elif closed:
+            out[here] = _coded(table)[place]
+        else:
+            speck = grain[here] > covers[place]  # type: ignore[index]
+            # Below the inked colours in the table are those of the specks.
+            both = _coded(np.vstack(_apart(table, covers, bare, n)))
+            out[here] = both[np.where(speck, place + count, place)]
+    return out
+
+
+def _topped(
+    job: Job, laid: Sequence[Stroke], tops: Sequence[Top], wet: bool, shades: int = 64
+) -> tuple[Floats, Floats, Ints]:
+    """Spots with layers on top; see `looked`."""
+    on_top: list[Entry] = []
+    look = Looks.WET if wet else Looks.DRY
+    for top in tops:
+        if top.lay is not None:
+            on_top.append(top.lay)
+        else:
+            on_top.append(Treatment.SPRITZ if top.kind is Topping.WATER else Treatment.GLAZE)
+            look = Looks.DROPS if top.kind is Topping.WATER else look
+    return looked(job, laid, on_top, look, shades)
+
+
+def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats) -> list[Stroke]:
+    """Ribbons along a torn or leaning edge, at every spot."""
+    tear = constants.values(job.constants)["ribbon.tear"] if panel.ribbon.edge is Edge.TORN else 0.0
+    # Along the edge, to know where on it a spot lies.
+    turned = replace(panel.front, angle=panel.front.angle + 90)
+    made: list[Stroke] = []
+    noise = _grain(x, y)
+    for n, k in enumerate(order):
+        lean = panel.ribbon.lean * (1 if k % 2 else -1)
+        at = coordinates(panel.front, x, y, lean)
+        if tear:
+            at = at + tear * _wander(coordinates(turned, x, y, lean), k)
+        for one in ribbon(job, panel, placed, k, at):
+            # The panel's own edge is not torn.
+            share = np.where((k == 0) & (at < 0), 1.0, one.share) if one.band == k else one.share
+            # Rounded up or down by chance, so that no steps are seen.
+            down = np.floor(share * _SHADES + noise)
+            made.append(replace(one, share=np.clip(down / _SHADES, 0, 1)))
+        noise = 1 - noise if n % 2 else (noise + 0.37) % 1
+    return made
+
+
+def _wander(along: Floats, seed: int) -> Floats:
+    """How a torn edge wanders, -1 to 1, at places along it in mm: a few waves that do not repeat."""
+    low, step = float(along.min()), 0.1
+    fine = low + step * np.arange(int((float(along.max()) - low) / step) + 2)
+    found = np.zeros(fine.shape)
+    for n, (wave, size) in enumerate(((47.0, 0.45), (19.0, 0.3), (7.3, 0.17), (2.9, 0.08))):
+        found += size * np.sin(fine * (2 * np.pi / wave) + seed * 2.4 + n * 1.7)
+    return np.asarray(found[((along - low) / step).astype(np.intp)])
+
+
+def _between(fine: Floats, along: Floats, linear: Floats) -> Floats:
+    """Linear light between places, interpolated as an eye sees it."""
+    seen = np.cbrt(linear)
+    return np.stack([np.interp(fine, along, channel) for channel in seen.T], axis=1) ** 3
+
+
+def _linear(lab: Floats, job: Job) -> Floats:
+    """Linear sRGB, (p, 3), as an eye adapted to the job's light sees it; clipped to the screen."""
+    light = str(job.illuminant)
+    coded, _ = cm.srgb_from_xyz(cm.xyz_from_lab(lab, white_point(light)), light)
+    return np.where(coded <= 0.04045, coded / 12.92, ((coded + 0.055) / 1.055) ** 2.4)
+
+
+def _coded(linear: Floats) -> Picture:
+    """Bytes of linear sRGB (IEC 61966-2-1)."""
+    clipped = np.clip(linear, 0, 1)
+    coded = np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * clipped ** (1 / 2.4) - 0.055)
+    return np.asarray(np.rint(255 * coded).astype(np.uint8))
+
+
+def _apart(mean: Floats, cover: Floats, bare: Floats, n: float) -> tuple[Floats, Floats]:
+    """What is seen between specks, and in them, so that together they give the mean light.
+
+    Light that spreads in the card darkens the specks as well (Yule and Nielsen 1951): the
+    two are parted in the space in which the factor n averages, and then scaled to the mean.
+    """
+    share = np.clip(cover, 0.05, 1.0)[:, None]
+    inked = np.maximum(0.0, (mean ** (1 / n) - (1 - share) * bare ** (1 / n)) / share) ** n
+    seen = share * inked + (1 - share) * bare
+    scale = mean / np.maximum(seen, 1e-6)
+    return inked * scale, bare * scale
+
+
+@lru_cache(1)
+def _tile() -> Floats:
+    """Even grain 0–1 over a square that joins on all sides: smoothed noise, spread evenly by rank."""
+    count = int(_TILE_MM * _GRAIN)
+    noise = np.random.default_rng(7).normal(size=(count, count))
+    wave = np.hypot(np.fft.fftfreq(count)[:, None], np.fft.rfftfreq(count)[None])
+    # No specks finer than the grain, none wider than a few.
+    smooth = np.fft.irfft2(
+        np.fft.rfft2(noise) * np.exp(-((wave / 0.28) ** 2)) * (1 - np.exp(-((wave / 0.06) ** 2))), (count, count)
+    )
+    ranks = np.empty(smooth.size)
+    ranks[np.argsort(smooth, axis=None)] = (np.arange(smooth.size) + 0.5) / smooth.size
+    return ranks.reshape(smooth.shape)
+
+
+def _grain(x: Floats, y: Floats) -> Floats:
+    """The grain of the card at spots, 0–1, (rows, columns)."""
+    tile = _tile()
+    column, row = ((each * _GRAIN).astype(np.intp) % len(tile) for each in (x.reshape(-1), y.reshape(-1)))
+    return tile[np.ix_(row, column)]

@@ -1,0 +1,257 @@
+"""What a panel will show: its bands, what happens at every seam, how many colours there are, how even their steps."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.distinct import told_apart
+from wempa.craft.job import Job, Note
+from wempa.craft.naming import describe
+from wempa.craft.verdict import KINDS
+from wempa.craft.words import Layout, VerdictKind
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+from . import panel as plans
+from .bands import Placed, neighbours
+from .colours import Line, line
+from .front import coordinates, spots
+from .panel import Panel, name_of
+from .shapes import Ring, inside
+from .work import Work, order_of_laying, plan
+
+# Colours told along a seam, from the one band to the other.
+_ALONG = 7
+# Spots per mm at which a window is looked through, and the share of it that nobody misses.
+_FINE, _NOTHING = 2.0, 0.005
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class BandSeen:
+    """One band as it will show."""
+
+    lab: Floats
+    """In its middle, (3,)."""
+    begin: float
+    """Where it begins to show by itself, mm."""
+    end: float
+    widened: bool
+    """Whether it is wider for being pale."""
+    twin: int | None
+    """The first band before it that it cannot be told from."""
+    flags: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SeamSeen:
+    """One seam as it will show."""
+
+    pair: tuple[int, int]
+    begin: float
+    """Where the overlap or gap begins, mm; of a ring's last seam as if the line went on."""
+    end: float
+    lab: Floats
+    """In its middle, (3,)."""
+    along: Floats
+    """From band to band, (7, 3)."""
+    kind: VerdictKind
+    """Of the middle."""
+    mud: float
+    """The most there is along it, 0–100."""
+    muddy_mm: float
+    """Over how many millimetres it is muddy."""
+    hardest: float
+    """Steepest change along it, ΔE00 per mm."""
+    flags: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Study:
+    """All that is told of a panel."""
+
+    placed: Placed
+    line: Line
+    bands: tuple[BandSeen, ...]
+    seams: tuple[SeamSeen, ...]
+    work: Work
+    colours: int
+    """How many colours an eye tells apart."""
+    inks: int
+    evenness: float | None
+    """1 for equal steps of colour over all of the panel, towards 0 the less even; None for fewer than two steps."""
+    widest: tuple[float, int] | None
+    """The largest step, ΔE00, and the place among bands and in-betweens after which it is."""
+
+
+def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
+    """Place, order and predict a panel, and say what is to be said; raises `JobError`."""
+    own = plans.alone(job, panel)
+    widened = plans.pale(job, panel, own)
+    placed = plans.placed(job, panel, widened)
+    order, reason = order_of_laying(panel, own)
+    seen = line(job, panel, placed, order, wanted)
+    middles = np.array([seen.lab[seen.nearest((begin + end) / 2)] for begin, end in placed.visible])
+    seams = _seams(job, panel, placed, seen)
+    bands = _bands(job, panel, placed, own, middles, widened)
+    shown = _shown(panel, middles, seams)
+    apart = constants.values(job.constants)["company.apart"]
+    steps = cm.delta_e(shown[1:], shown[:-1])
+    return Study(
+        placed=placed,
+        line=seen,
+        bands=bands,
+        seams=seams,
+        work=plan(job, panel, placed, order, reason),
+        colours=told_apart(shown, apart),
+        inks=len({band.lay.parts for band in panel.bands}),
+        evenness=max(0.0, 1 - float(steps.std() / steps.mean())) if len(steps) > 1 and steps.mean() > 0 else None,
+        widest=(float(steps.max()), int(steps.argmax())) if len(steps) else None,
+    )
+
+
+def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> Floats:
+    """Bands and in-betweens as they follow one another."""
+    shown = [middles[0]]
+    between = {seam.pair[0]: seam for seam in seams if seam.end > seam.begin and panel.blends}
+    for k in range(1, len(middles)):
+        seam = between.get(k - 1)
+        if seam is not None and panel.joints()[k - 1].overlap:
+            shown.append(seam.lab)
+        shown.append(middles[k])
+    return np.array(shown)
+
+
+def _bands(
+    job: Job, panel: Panel, placed: Placed, own: Floats, middles: Floats, widened: Sequence[bool]
+) -> tuple[BandSeen, ...]:
+    table = constants.values(job.constants)
+    apart = cm.delta_e(middles[:, None].repeat(len(middles), 1).reshape(-1, 3), np.tile(middles, (len(middles), 1)))
+    near = apart.reshape(len(middles), -1) < table["company.apart"]
+    same = cm.delta_e(own, middles) if len(own) else np.zeros(0)
+    twins: dict[int, int] = {}
+    for i, j in combinations(range(len(middles)), 2):
+        if near[i, j] and panel.bands[i].lay.parts != panel.bands[j].lay.parts:
+            twins.setdefault(j, i)
+    found = []
+    for k, (begin, end) in enumerate(placed.visible):
+        name, flags = name_of(job, panel, k), []
+        if k in twins:
+            text = f"{name} and {name_of(job, panel, twins[k])} read as one colour."
+            flags.append(Note("reads_as_one", text))
+        if end - begin < table["panel.least_band"]:
+            flags.append(
+                Note("too_narrow", f"{name} shows over {end - begin:.1f} mm only, so it is no longer seen as itself.")
+            )
+        elif same[k] > table["verdict.same"]:
+            now = describe(middles[k].tolist())
+            flags.append(Note("not_itself", f"{name} no longer shows as itself: with what lies over it it is {now}."))
+        if widened[k]:
+            more = round(100 * (table["panel.pale_wider"] - 1))
+            flags.append(
+                Note("widened", f"{name} is {more} % wider: a pale ink is easily swallowed by its darker neighbours.")
+            )
+        found.append(BandSeen(middles[k], begin, end, widened[k], twins.get(k), tuple(flags)))
+    return tuple(found)
+
+
+def _seams(job: Job, panel: Panel, placed: Placed, seen: Line) -> tuple[SeamSeen, ...]:
+    if panel.front.layout is Layout.RIBBONS:
+        return ()
+    table = constants.values(job.constants)
+    found = []
+    for (i, j), seam in zip(neighbours(placed), placed.seams, strict=True):
+        begin = placed.visible[i][1]
+        end = begin + seam.overlap + seam.gap
+        # Twice over, so that what goes round is looked at as one piece.
+        ats = [at % placed.length if at > placed.length else at for at in np.linspace(begin, end, _ALONG).tolist()]
+        middle = seen.nearest(ats[_ALONG // 2])
+        there = seen.between(begin, end)
+        mud, hardest, muddy = 0.0, 0.0, 0.0
+        if there.any():
+            # The last seam of a ring lies at the line's end, all of it: the line begins after it.
+            mud = float(seen.mud[there].max())
+            hardest = seen.hardest(begin - 0.1, end + 0.1)
+            gaps = np.gradient(seen.at) if len(seen.at) > 1 else np.ones(1)
+            muddy = min(end - begin, float(gaps[there & (seen.mud >= job.mud_line)].sum()))
+        kind = KINDS[int(seen.kind[middle])]
+        one = SeamSeen(
+            pair=(i, j),
+            begin=begin,
+            end=end,
+            lab=seen.lab[middle],
+            along=np.stack([np.interp(ats, seen.at, channel) for channel in seen.lab.T], axis=1),
+            kind=kind,
+            mud=mud,
+            muddy_mm=muddy,
+            hardest=hardest,
+            flags=(),
+        )
+        names = (name_of(job, panel, i), name_of(job, panel, j))
+        flags = _flags(one, names, job.mud_line, table["seam.hard"]) if panel.blends and seam.overlap else ()
+        hard = panel.blends and not seam.overlap and not seam.gap and hardest > table["seam.hard"]
+        if hard:
+            flags = (_hard(one, names),)
+        found.append(replace(one, flags=flags))
+    return tuple(found)
+
+
+def _flags(seam: SeamSeen, names: tuple[str, str], mud_line: float, hard: float) -> tuple[Note, ...]:
+    both, flags = f"{names[0]} and {names[1]}", []
+    if seam.mud >= mud_line:
+        over = f"over {seam.muddy_mm:.0f} mm" if seam.muddy_mm >= 1 else "at one place"
+        flags.append(Note("muddy", f"{both} go muddy {over}: {describe(seam.lab.tolist())}."))
+    elif seam.kind is VerdictKind.SWAMPED:
+        flags.append(Note("swamped", f"Where {both} meet, one of them swamps the other."))
+    elif seam.kind is VerdictKind.NO_NEW_COLOUR:
+        flags.append(Note("no_new_colour", f"{both} make no third colour where they meet."))
+    if seam.hardest > hard:
+        flags.append(_hard(seam, names))
+    return tuple(flags)
+
+
+def _hard(seam: SeamSeen, names: tuple[str, str]) -> Note:
+    return Note(
+        "hard_line",
+        f"A line stays between {names[0]} and {names[1]}: the colour changes by {seam.hardest:.1f} ΔE00 on a "
+        f"millimetre.",
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Through:
+    """What a window shows of a panel."""
+
+    bands: tuple[float, ...]
+    """Share of the window that each band fills by itself, 0–1."""
+    kept: tuple[float, ...]
+    """Share of each band's own area that stays, 0–1."""
+    seams: tuple[float, ...]
+    """Share of the window that each seam fills."""
+    colours: int
+    """How many colours are left."""
+
+
+def through(job: Job, panel: Panel, found: Study, rings: Sequence[Ring]) -> Through:
+    """What is left of a panel that is cut to outlines, mm from its top left corner."""
+    front, placed = panel.front, found.placed
+    x, y = spots(front.whole, _FINE)
+    at, cut = coordinates(front, x, y), inside(rings, x, y)
+    area = max(1, int(cut.sum()))
+    bands, kept = [], []
+    for begin, end in placed.visible:
+        own = (at >= begin) & (at <= end)
+        bands.append(float((own & cut).sum()) / area)
+        kept.append(float((own & cut).sum()) / max(1, int(own.sum())))
+    seams = []
+    for seam in found.seams:
+        own = (at > seam.begin) & (at < seam.end)
+        seams.append(float((own & cut).sum()) / area if seam.end > seam.begin else 0.0)
+    left = [band.lab for band, share in zip(found.bands, bands, strict=True) if share > _NOTHING]
+    left += [seam.lab for seam, share in zip(found.seams, seams, strict=True) if share > _NOTHING]
+    apart = constants.values(job.constants)["company.apart"]
+    return Through(tuple(bands), tuple(kept), tuple(seams), told_apart(left, apart))
