@@ -24,7 +24,7 @@ from wempa.formats.result import Result, predict_text
 from wempa.formats.table import FileError
 from wempa.store import Conflict, NotFound, StoreError, Workspace
 
-from . import charts, exchange, matches, overlaps, photos, stash
+from . import charts, exchange, matches, overlaps, panels, photos, stash
 from .guard import Guard
 from .models import CrossingOut, Problem, Stepped
 from .overlaps import crossing_out
@@ -64,6 +64,7 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
         overlaps.routes,
         charts.routes,
         matches.routes,
+        panels.routes,
         stash.routes,
         photos.routes,
         exchange.routes,

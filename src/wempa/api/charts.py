@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import struct
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 from threading import Lock
@@ -41,6 +40,7 @@ from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
 from wempa.store import NotFound, Workspace
 
+from .framing import binary, framed
 from .hand_over import download
 from .models import Look, OverlapEntry
 from .overlaps import look_out, written
@@ -48,7 +48,6 @@ from .shelf import Shelf, Shelves
 
 # Charts kept for the next question about them.
 _KEPT = 4
-_BINARY = "application/octet-stream"
 
 
 class ChartIn(BaseModel):
@@ -250,14 +249,7 @@ def _cells(made: _Made) -> bytes:
         kinds=list(KINDS),
     )
     mud = np.clip(np.rint(chart.mud), 0, 100).astype(np.uint8)
-    return _framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
-
-
-def _framed(head: BaseModel, *parts: bytes) -> bytes:
-    text = head.model_dump_json().encode()
-    # So that what follows begins at a multiple of four, as the reader's arrays of numbers want it.
-    text += b" " * (-len(text) % 4)
-    return b"".join([struct.pack("<I", len(text)), text, *parts])
+    return framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
 
 
 def _study(made: _Made) -> bytes:
@@ -280,7 +272,7 @@ def _study(made: _Made) -> bytes:
     )
     coded = np.minimum(np.where(np.isfinite(new), new, 255) * 4, 255).astype(np.uint8)
     padding = b"\0" * (-len(coded) % 4)
-    return _framed(head, coded.tobytes(), padding, leader.astype("<u4").tobytes())
+    return framed(head, coded.tobytes(), padding, leader.astype("<u4").tobytes())
 
 
 def _cell(given: CellIn, shelf: Shelf, made: _Made) -> CellOut:
@@ -318,10 +310,6 @@ def routes(workspace: Workspace) -> APIRouter:
     """The routes for one workspace."""
     router = APIRouter()
     charts = _Charts(workspace)
-
-    def binary(content: bytes) -> Response:
-        # On the same machine packing takes longer than sending.
-        return Response(content, media_type=_BINARY, headers={"content-encoding": "identity"})
 
     @router.post("/chart", response_class=Response, responses={200: {"model": ChartHead}})
     def chart(body: ChartIn) -> Response:

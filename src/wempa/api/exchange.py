@@ -18,6 +18,7 @@ from wempa.craft.words import MAX_ITEMS, Formula, Page, Standing
 from wempa.formats import job as contract
 from wempa.formats.inks_csv import Row, read_inks, write_inks
 from wempa.formats.palette import PALETTES, PaletteInk
+from wempa.formats.panel import renamed
 from wempa.formats.stash import AnyItem, InkItem, of_stored
 from wempa.formats.workspace import Document, identity, read_workspace, write_workspace
 from wempa.optics import colorimetry as cm
@@ -25,6 +26,7 @@ from wempa.store import StoreError, Workspace
 from wempa.store.workspace import Change, Item, Kind
 
 from .models import OverlapIn
+from .panels import PanelIn, as_stored
 from .stash import on_screen
 
 KINDS: tuple[Kind, ...] = ("range", "ink", "card", "tool")
@@ -176,7 +178,50 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool) -> ImportOu
         rows.append(ImportRow(line=None, kind="overlap", name=overlap["name"], status=status, changes=[], problem=None))
         if new:
             writes.append(("overlap", None, _overlap(overlap, document, known, writes[:settled]), None))
+    there = [
+        (item["name"], item["settings"], len(item["plan"].get("bands", ()))) for item in workspace.read_all("panel")
+    ]
+    for n, panel in enumerate(document.panels):
+        _check_panel(panel, n)
+        new = (panel["name"], panel.get("settings", {}), len(panel.get("bands", ()))) not in there
+        status = "new" if new else "same"
+        rows.append(ImportRow(line=None, kind="panel", name=panel["name"], status=status, changes=[], problem=None))
+        if new:
+            writes.append(("panel", None, _panel(panel, document, known, writes[:settled]), None))
     return _take_in(workspace, rows, writes, apply, "Import a workspace")
+
+
+def _check_panel(given: Item, n: int) -> None:
+    """Raise `JobError` unless it is a panel; its references are checked already."""
+    try:
+        PanelIn.model_validate(renamed(given, lambda _, place: place, to_file=False))
+    except ValidationError as error:
+        message, place = contract.first_problem(error)
+        raise JobError(message, ("panels", n, *place)) from error
+
+
+def _panel(
+    given: Item, document: Document, known: _Known, writes: Sequence[Change]
+) -> Callable[[Sequence[Item]], Item]:
+    """The panel once the inks and cards it refers to have been stored by `writes`."""
+    lists = {"ink": document.inks, "card": document.cards}
+
+    def item(stored: Sequence[Item]) -> Item:
+        placed = renamed(
+            given, lambda kind, place: _number(kind, lists[kind][place], known, writes, stored), to_file=False
+        )
+        return as_stored(PanelIn.model_validate(placed))
+
+    return item
+
+
+def _number(kind: str, item: AnyItem, known: _Known, writes: Sequence[Change], stored: Sequence[Item]) -> int:
+    """What number an item of a file has here, once it has been stored by `writes`."""
+    same = identity(kind, item)
+    for write, made in zip(writes, stored, strict=False):
+        if write[0] == kind and identity(kind, of_stored(kind, made)) == same:
+            return int(made["id"])
+    return int(known.items[same][0]["id"])
 
 
 def _check_overlap(given: Item, n: int) -> None:
@@ -208,16 +253,9 @@ def _overlap(
 ) -> Callable[[Sequence[Item]], Item]:
     """The overlap once the inks and cards it refers to have been stored by `writes`."""
 
-    def number(kind: str, item: AnyItem, stored: Sequence[Item]) -> int:
-        same = identity(kind, item)
-        for write, made in zip(writes, stored, strict=False):
-            if write[0] == kind and identity(kind, of_stored(kind, made)) == same:
-                return int(made["id"])
-        return int(known.items[same][0]["id"])
-
     def item(stored: Sequence[Item]) -> Item:
-        card = None if given["card"] is None else number("card", document.cards[given["card"]], stored)
-        return _renamed(given, card, lambda place: number("ink", document.inks[place], stored))
+        card = None if given["card"] is None else _number("card", document.cards[given["card"]], known, writes, stored)
+        return _renamed(given, card, lambda place: _number("ink", document.inks[place], known, writes, stored))
 
     return item
 
@@ -240,7 +278,7 @@ def _take_in(
 
 def export_workspace(workspace: Workspace) -> str:
     """The whole workspace as JSON."""
-    return write_workspace({kind: workspace.read_all(kind) for kind in (*KINDS, "overlap")})
+    return write_workspace({kind: workspace.read_all(kind) for kind in (*KINDS, "overlap", "panel")})
 
 
 def export_inks(workspace: Workspace) -> str:

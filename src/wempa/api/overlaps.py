@@ -215,21 +215,26 @@ def _placed(entry: dict[str, Any]) -> dict[str, Any]:
     return plain
 
 
+def desk_of(workspace: Workspace, jobs: Jobs, item: dict[str, Any], status: int = 200) -> Response:
+    """A stored overlap with what it looks like."""
+    job, shelf = jobs.of(item)
+    can_undo, can_redo = workspace.can_step()
+    made = Desk.model_construct(
+        overlap=OverlapOut.model_validate(item),
+        crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
+        can_undo=can_undo,
+        can_redo=can_redo,
+    )
+    return written(made, status)
+
+
 def routes(workspace: Workspace) -> APIRouter:
     """The routes for one workspace."""
     router = APIRouter()
     jobs = Jobs(workspace)
 
     def desk(item: dict[str, Any], status: int = 200) -> Response:
-        job, shelf = jobs.of(item)
-        can_undo, can_redo = workspace.can_step()
-        made = Desk.model_construct(
-            overlap=OverlapOut.model_validate(item),
-            crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
-            can_undo=can_undo,
-            can_redo=can_redo,
-        )
-        return written(made, status)
+        return desk_of(workspace, jobs, item, status)
 
     def checked(body: OverlapIn) -> dict[str, Any]:
         item = body.model_dump(mode="json", exclude_none=True)

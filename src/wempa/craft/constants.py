@@ -357,6 +357,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant(
         "panel.again", 0.34, _FACTOR, "Going back over a seam lightly takes so much of the passes.", "guess", 0, 1
     ),
+    Constant("seam.share", 0.4, _SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
     Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
     Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
     Constant("ribbon.reach", 2.2, _FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),

@@ -156,6 +156,63 @@ OVERLAPS: tuple[tuple[str, str, tuple[dict[str, Any], ...]], ...] = (
 )
 """Overlaps on the demo's table, the open one first: name, card, stack by ink names."""
 
+_LIGHT = {"tool": "foam", "load": "light", "passes": 2.0}
+PANELS: tuple[tuple[str, str, dict[str, Any], tuple[dict[str, Any], ...]], ...] = (
+    (
+        "Open day sunrise",
+        "Snow",
+        {"unit": "in", "angle": 90.0, "sheet": {"width": 215.9, "height": 279.4}},
+        (
+            {"ink": "Brass Gauge"},
+            {"ink": "Firebox Orange"},
+            {"ink": "Coral Bunting"},
+            {"ink": "Platform Rose"},
+            {"ink": "Heather Bank"},
+            {"ink": "Boiler Blue"},
+            {"ink": "Water Tower"},
+        ),
+    ),
+    (
+        "Embankment at dusk",
+        "Rag Watercolour",
+        {"width": 105.0, "height": 148.0, "angle": 90.0},
+        ({"ink": "Firebox Orange"}, {"ink": "Boiler Blue"}, {"ink": "Carriage Plum"}, {"ink": "Cutting Green"}),
+    ),
+    (
+        "Bunting in ribbons",
+        "Ivory",
+        {"width": 127.0, "height": 177.8, "unit": "in", "layout": "ribbons", "angle": 82.0},
+        tuple(
+            {"ink": ink, **_LIGHT}
+            for ink in ("Gorse Bank", "Coral Bunting", "Ember", "Lavender Sidings", "Steam Teal", "Sea Wall")
+        ),
+    ),
+    (
+        "Signal wheel",
+        "Snow",
+        {
+            "width": 127.0, "height": 127.0, "unit": "in", "layout": "fan", "angle": 0.0,
+            "frame": "border", "frame_width": 6.0,
+        },
+        (
+            {"ink": "Brass Gauge"}, {"ink": "Platform Rose"}, {"ink": "Heather Bank"}, {"ink": "Water Tower"},
+        ),
+    ),
+    (
+        "Steam over the line",
+        "Snow",
+        {
+            "width": 99.0, "height": 210.0, "angle": 100.0, "frame": "mat", "frame_width": 6.0, "mat": "Slate Roof",
+            "tops": [
+                {"kind": "ink", "ink": "Whistle White", "motif": "dots", "size": 9.0, "step": 21.0, "passes": 10.0},
+                {"kind": "water", "motif": "drops", "size": 12.0, "step": 15.0},
+            ],
+        },
+        ({"ink": "Rain Coat"}, {"ink": "Heather Bank"}, {"ink": "Ticket Pink"}),
+    ),
+)  # fmt: skip
+"""Panels of the demo, the open one first: name, card, plan, bands by ink names."""
+
 
 def ink_bodies() -> list[dict[str, Any]]:
     """The inks as stash items: name, range, formula and the job's ink object."""
@@ -214,6 +271,28 @@ def fill(workspace: Workspace) -> None:
         body = {"name": name, "card_id": card_ids[card], "settings": {}, "stack": stack}
         overlaps.append(("overlap", None, body, None))
     workspace.write_many(overlaps, what="Demo overlaps", undoable=False)
+    panels: list[Change] = []
+    for name, card, given, bands in PANELS:
+        numbers = {"ink": ink_ids, "mat": card_ids}
+        plan = renamed({**given, "bands": list(bands)}, numbers)
+        mat_id = plan.pop("mat_id", None)
+        body = {"name": name, "card_id": card_ids[card], "mat_id": mat_id, "settings": {}, "plan": plan}
+        panels.append(("panel", None, body, None))
+    workspace.write_many(panels, what="Demo panels", undoable=False)
+
+
+def renamed(item: Any, numbers: dict[str, dict[str, int]]) -> Any:
+    """Names of inks and cards as their numbers: ``ink`` becomes ``ink_id``."""
+    if isinstance(item, list):
+        return [renamed(each, numbers) for each in item]
+    if not isinstance(item, dict):
+        return item
+    return {
+        f"{key}_id" if key in numbers and value in numbers[key] else key: numbers[key][value]
+        if key in numbers and value in numbers[key]
+        else renamed(value, numbers)
+        for key, value in item.items()
+    }
 
 
 def is_demo(workspace: Workspace) -> bool:

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from io import BytesIO, StringIO
 
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image as PillowImage
 from reportlab.graphics import renderPDF, renderSVG
-from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, Rect, String
+from reportlab.graphics.shapes import Circle, Drawing, Image, Line, Polygon, Rect, String
 from reportlab.lib.colors import Color, HexColor, black
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -46,8 +49,29 @@ class Pen:
 
     def line(self, x0: float, y: float, x1: float) -> None:
         """A level hairline."""
-        down = (self._height - y) * mm
-        self.drawing.add(Line(x0 * mm, down, x1 * mm, down, strokeColor=GREY, strokeWidth=0.4))
+        self.stroke((x0, y), (x1, y))
+
+    def stroke(self, start: tuple[float, float], end: tuple[float, float], *, colour: Color = GREY) -> None:
+        """A hairline from one point to another."""
+        (x0, y0), (x1, y1) = ((x * mm, (self._height - y) * mm) for x, y in (start, end))
+        self.drawing.add(Line(x0, y0, x1, y1, strokeColor=colour, strokeWidth=0.4))
+
+    def picture(self, box: Box, pixels: NDArray[np.uint8]) -> None:
+        """A picture, (rows, columns, 3) bytes of sRGB, stretched into a box."""
+        left, top, right, bottom = box
+        seen = PillowImage.fromarray(np.ascontiguousarray(pixels))
+        size = (right - left) * mm, (bottom - top) * mm
+        self.drawing.add(Image(left * mm, (self._height - bottom) * mm, *size, seen))
+
+    def ruler(self, x: float, y: float) -> None:
+        """A mark of 50 mm and of 2 inches, to be checked with a ruler once it is printed."""
+        for length, step, said, down in ((50.0, 10.0, "50 mm", 0.0), (50.8, 25.4, "2 in", 5.5)):
+            top = y + down
+            self.line(x, top, x + length)
+            for n in range(round(length / step) + 1):
+                self.stroke((x + n * step, top - 1.2), (x + n * step, top + 1.2), colour=black)
+            self.text(x + length + 2, top + 1, said, 7)
+        self.text(x, y + 10, "Print at 100 %, not fitted to the page: these two have to measure true.", 7)
 
     def polygon(
         self, points: Sequence[tuple[float, float]], *, fill: Color | None = None, stroke: Color | None = black

@@ -15,6 +15,7 @@ from wempa.craft.job import JobError
 from wempa.craft.words import MAX_IMPORT, MAX_ITEMS
 
 from .job import load_json
+from .panel import renamed
 from .stash import AnyItem, InkItem, of_stored, read_item
 
 VERSION = 1
@@ -31,10 +32,12 @@ class Document:
     tools: list[AnyItem]
     overlaps: list[dict[str, Any]]
     """As stored, but `card` and each entry's `ink` are places in the lists above."""
+    panels: list[dict[str, Any]]
+    """Plans with `name` and `settings`; `ink`, `white`, `card` and `mat` are places in the lists above."""
 
 
 def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
-    """The document of everything stored: items by kind (`ink`, `card`, `tool`, `range`, `overlap`)."""
+    """The document of everything stored: items by kind (`ink`, `card`, `tool`, `range`, `overlap`, `panel`)."""
     place = {kind: {item["id"]: n for n, item in enumerate(stored[kind])} for kind in ("ink", "card")}
     document: dict[str, Any] = {"wempa_workspace": VERSION}
     for key, kind in _LISTS.items():
@@ -48,6 +51,14 @@ def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
             **{key: item[key] for key in ("laid", "colour_name") if item.get(key)},
         }
         for item in stored["overlap"]
+    ]
+    document["panels"] = [
+        renamed(
+            {**{key: item[key] for key in ("name", "settings", "card_id", "mat_id")}, **item["plan"]},
+            lambda kind, number: place[kind][number],
+            to_file=True,
+        )
+        for item in stored["panel"]
     ]
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
@@ -68,7 +79,7 @@ def read_workspace(data: bytes) -> Document:
         raise JobError("this is no Wempa workspace: the key 'wempa_workspace' is missing")
     if whole["wempa_workspace"] != VERSION:
         raise JobError(f"this workspace is of version {whole['wempa_workspace']!r}; this Wempa reads version {VERSION}")
-    unknown = set(whole) - {"wempa_workspace", "overlaps", *_LISTS}
+    unknown = set(whole) - {"wempa_workspace", "overlaps", "panels", *_LISTS}
     if unknown:
         raise JobError(f"{min(unknown)!r} is not a key of a workspace")
     lists: dict[str, list[AnyItem]] = {}
@@ -83,7 +94,9 @@ def read_workspace(data: bytes) -> Document:
     overlaps = [
         _overlap(item, n, len(lists["inks"]), len(lists["cards"])) for n, item in enumerate(_list(whole, "overlaps"))
     ]
-    return Document(**lists, overlaps=overlaps)
+    return Document(
+        **lists, overlaps=overlaps, panels=[_panel(item, n, lists) for n, item in enumerate(_list(whole, "panels"))]
+    )
 
 
 def _list(whole: dict[str, Any], key: str) -> list[Any]:
@@ -114,6 +127,21 @@ def _overlap(item: Any, n: int, inks: int, cards: int) -> dict[str, Any]:
         for ink in (entry.get("ink"), *[part.get("ink", -1) for part in mix]):
             if ink is not None and not (isinstance(ink, int) and 0 <= ink < inks):
                 raise JobError(f"there is no ink {ink!r} in this file", (*place, "stack", k))
+    return item
+
+
+def _panel(item: Any, n: int, lists: Mapping[str, list[AnyItem]]) -> dict[str, Any]:
+    """A panel whose inks and cards are all in the file."""
+    place = ("panels", n)
+    if not isinstance(item, dict) or not isinstance(item.get("name"), str):
+        raise JobError("a panel has a name and a plan", place)
+
+    def there(kind: str, number: int) -> int:
+        if not 0 <= number < len(lists[f"{kind}s"]):
+            raise JobError(f"there is no {kind} {number} in this file", place)
+        return number
+
+    renamed(item, there, to_file=False)
     return item
 
 

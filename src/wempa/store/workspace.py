@@ -1,4 +1,4 @@
-"""A workspace: inks, cards and overlaps in one SQLite file, with undo.
+"""A workspace: inks, cards, overlaps and panels in one SQLite file, with undo.
 
 Every change goes through `Workspace.write`, which stores the item and the journal
 row (what, before, after, when) in one transaction. Undo, redo, history and the
@@ -18,7 +18,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "tool", "range", "overlap"]
+Kind = Literal["ink", "card", "tool", "range", "overlap", "panel"]
 Item = dict[str, Any]
 Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
 """Kind, id (None to make one), the item (None to delete it), the revision it must still have."""
@@ -234,13 +234,15 @@ class Workspace:
         return after or before or {}
 
     def _user_of(self, kind: Kind, item_id: int | None) -> str | None:
-        """Name of an overlap that needs the item, if one does."""
+        """Name of an overlap or panel that needs the item, if one does."""
         query = {
             "ink": "SELECT name FROM overlap JOIN (SELECT overlap_id, ink_id FROM overlap_entry"
-            " UNION ALL SELECT overlap_id, ink_id FROM overlap_mix) ON overlap_id = id WHERE ink_id = ? LIMIT 1",
-            "card": "SELECT name FROM overlap WHERE card_id = ? LIMIT 1",
+            " UNION ALL SELECT overlap_id, ink_id FROM overlap_mix) ON overlap_id = id WHERE ink_id = :id"
+            " UNION ALL SELECT name FROM panel JOIN panel_ink ON panel_id = id WHERE ink_id = :id LIMIT 1",
+            "card": "SELECT name FROM overlap WHERE card_id = :id"
+            " UNION ALL SELECT name FROM panel WHERE :id IN (card_id, mat_id) LIMIT 1",
         }.get(kind)
-        row = None if query is None else self._db.execute(query, (item_id,)).fetchone()
+        row = None if query is None else self._db.execute(query, {"id": item_id}).fetchone()
         return None if row is None else str(row["name"])
 
     def _put(self, kind: Kind, item_id: int | None, item: Item | None) -> Item | None:
@@ -420,10 +422,29 @@ def _save_overlap(db: sqlite3.Connection, item_id: int | None, item: Item) -> in
     return stored
 
 
+def _load_panel(db: sqlite3.Connection, item_id: int) -> Item | None:
+    row = db.execute("SELECT * FROM panel WHERE id = ?", (item_id,)).fetchone()
+    return None if row is None else {**dict(row), **{key: json.loads(row[key]) for key in ("settings", "plan")}}
+
+
+def _save_panel(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
+    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "card_id")}, "mat_id": item["mat_id"]}
+    stored = _upsert(db, "panel", {**columns, **{key: _dump(item[key]) for key in ("settings", "plan")}})
+    db.execute("DELETE FROM panel_ink WHERE panel_id = ?", (stored,))
+    used = {item["plan"].get("white_id")}
+    used |= {each.get("ink_id") for key in ("bands", "tops") for each in item["plan"].get(key, ())}
+    db.executemany(
+        "INSERT INTO panel_ink (panel_id, ink_id) VALUES (?, ?)",
+        [(stored, ink_id) for ink_id in sorted(used - {None})],
+    )
+    return stored
+
+
 _KINDS: dict[Kind, _Table] = {
     "ink": _plain("ink", ("name", "range", "formula"), ("body", "details")),
     "card": _plain("card", ("name", "surface"), ("body", "details")),
     "tool": _plain("tool", ("name", "tool"), ("details",)),
     "range": _plain("ink_range", ("name",), ("details",)),
     "overlap": _Table("overlap", _load_overlap, _save_overlap),
+    "panel": _Table("panel", _load_panel, _save_panel),
 }

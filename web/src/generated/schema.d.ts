@@ -477,6 +477,256 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Panels
+         * @description Every stored panel with its colours.
+         */
+        get: operations["panels_api_panels_get"];
+        put?: never;
+        /**
+         * Make Panel
+         * @description Store a new panel.
+         */
+        post: operations["make_panel_api_panels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Panel
+         * @description The panel asked for, or the first if that is gone; null where there is none.
+         */
+        get: operations["open_panel_api_panels_open_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Panel
+         * @description Change a panel; `If-Match` carries the revision it was read with, `what` says what was done.
+         */
+        put: operations["change_panel_api_panels__item_id__put"];
+        post?: never;
+        /**
+         * Delete Panel
+         * @description Delete a panel; undo brings it back.
+         */
+        delete: operations["delete_panel_api_panels__item_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Panel
+         * @description Store the same once more under another name.
+         */
+        post: operations["copy_panel_api_panels__item_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint
+         * @description A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture.
+         *
+         *     `box` is the part that is shown: left, top, right, bottom in mm, with commas.
+         */
+        post: operations["paint_api_panels_picture_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/fixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fixes
+         * @description What would save a seam, best first; each one predicted as a whole panel.
+         */
+        get: operations["fixes_api_panels__item_id__fixes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/through": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * See Through
+         * @description Which colours a cut leaves.
+         */
+        post: operations["see_through_api_panels_through_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description How one panel compares with another, in a few sentences.
+         */
+        get: operations["beside_api_panels__item_id__beside__other_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/seams/{seam}/overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seam To Overlap
+         * @description The two inks of a seam as an overlap of their own, laid as on the panel.
+         */
+        post: operations["seam_to_overlap_api_panels__item_id__seams__seam__overlap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/seams/{seam}/take/{overlap_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seam From Overlap
+         * @description Lay the two bands of a seam as an overlap has them: inks, tools, passes, order, wet or dry.
+         */
+        post: operations["seam_from_overlap_api_panels__item_id__seams__seam__take__overlap_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/export.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The panel as a picture at 300 dots per inch, drawn at real size, or as its plan.
+         */
+        get: operations["export_api_panels__item_id__export__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/{sheet}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed
+         * @description What is printed for the table: a plan on one page, or ruler strips at real size.
+         */
+        get: operations["printed_api_panels__item_id___sheet___form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stash": {
         parameters: {
             query?: never;
@@ -897,6 +1147,57 @@ export interface components {
             beside: string;
         };
         /**
+         * BandIn
+         * @description One band.
+         */
+        BandIn: {
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dose */
+            dose?: number | null;
+            /**
+             * Dilution
+             * @default 0
+             */
+            dilution: number;
+            /** Ink Id */
+            ink_id: number;
+            /** Weight */
+            weight?: number | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * BandSeenOut
+         * @description One band as it will show.
+         */
+        BandSeenOut: {
+            /** Name */
+            name: string;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Widened */
+            widened: boolean;
+            /** Twin */
+            twin: number | null;
+            /** Flags */
+            flags: components["schemas"]["wempa__formats__result__CodedText"][];
+            /** Tool */
+            tool: string;
+            /** Load */
+            load: string;
+            /** Passes */
+            passes: number;
+        };
+        /**
          * Basis
          * @description What a weight in pounds counts: 500 sheets of the basic size of its kind.
          * @enum {string}
@@ -911,6 +1212,14 @@ export interface components {
             text: string;
             /** Delta E */
             delta_e: number;
+        };
+        /**
+         * BesidePanel
+         * @description One panel beside another.
+         */
+        BesidePanel: {
+            /** Text */
+            text: string[];
         };
         /**
          * Blend
@@ -1267,6 +1576,12 @@ export interface components {
             kind: components["schemas"]["VerdictKind"];
         };
         /**
+         * Edge
+         * @description What a ribbon is inked along.
+         * @enum {string}
+         */
+        Edge: "cut" | "torn";
+        /**
          * Emission
          * @description How a fluorescent ink glows: `peak` and `width` in nm, `energy` 0–0.95.
          */
@@ -1340,6 +1655,12 @@ export interface components {
             /** Chance */
             chance: number;
         };
+        /**
+         * Frame
+         * @description What stands around the inked area: nothing, bare card that was masked off, or a mat of another card.
+         * @enum {string}
+         */
+        Frame: "none" | "border" | "mat";
         /**
          * GuideFormula
          * @description A formula in the guide.
@@ -1491,6 +1812,27 @@ export interface components {
          * @enum {string}
          */
         Known: "lid" | "typed" | "photo" | "reader" | "measured" | "fitted";
+        /**
+         * Layout
+         * @description How the bands of a panel lie.
+         *
+         *     Side by side and blended, apart as stripes, rings, a fan round a point, in from the
+         *     edges, ribbons along a torn or cut edge, side by side on one roller.
+         * @enum {string}
+         */
+        Layout: "straight" | "stripes" | "rings" | "fan" | "edge" | "ribbons" | "roller";
+        /**
+         * LeftOut
+         * @description One band or seam seen through a window.
+         */
+        LeftOut: {
+            /** Name */
+            name: string;
+            /** Hex */
+            hex: string;
+            /** Share */
+            share: number;
+        };
         /**
          * LightOut
          * @description The overlap in one light: hexes as an eye adapted to it sees them.
@@ -1694,6 +2036,12 @@ export interface components {
             share: number;
         };
         /**
+         * Motif
+         * @description Openings of a stencil, marks of a stamp, or drops.
+         * @enum {string}
+         */
+        Motif: "all" | "dots" | "lines" | "hearts" | "drops" | "own";
+        /**
          * NeighbourOut
          * @description An owned ink near the colour.
          */
@@ -1725,6 +2073,12 @@ export interface components {
          * @enum {string}
          */
         Observation: "opaque" | "blotchy" | "over_black" | "lifts" | "stays_wet";
+        /**
+         * Opening
+         * @description Shapes that a panel is cut to, or seen through.
+         * @enum {string}
+         */
+        Opening: "rectangle" | "circle" | "heart" | "banner" | "own";
         /**
          * Over
          * @description What a lay-down comes over: something dried, or still wet.
@@ -1877,6 +2231,285 @@ export interface components {
          */
         Page: "a4" | "letter";
         /**
+         * PanelDesk
+         * @description A panel, and what can be undone.
+         */
+        PanelDesk: {
+            panel: components["schemas"]["PanelOut"];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
+        /**
+         * PanelIn
+         * @description A panel in terms of the stash.
+         */
+        PanelIn: {
+            /**
+             * Width
+             * @default 107.95
+             */
+            width: number;
+            /**
+             * Height
+             * @default 139.7
+             */
+            height: number;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "in";
+            /**
+             * Bleed
+             * @default 0
+             */
+            bleed: number;
+            /** @default none */
+            frame: components["schemas"]["Frame"];
+            /**
+             * Frame Width
+             * @default 5
+             */
+            frame_width: number;
+            /** Mat Id */
+            mat_id?: number | null;
+            /**
+             * @default {
+             *       "width": 210,
+             *       "height": 297,
+             *       "grain": false
+             *     }
+             */
+            sheet: components["schemas"]["SheetIn"];
+            /** @default straight */
+            layout: components["schemas"]["Layout"];
+            /**
+             * Angle
+             * @default 90
+             */
+            angle: number;
+            /**
+             * Centre
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["BandIn"][];
+            /**
+             * Seams
+             * @default []
+             */
+            seams: components["schemas"]["SeamIn"][];
+            /**
+             * Count Between
+             * @default false
+             */
+            count_between: boolean;
+            /**
+             * Widen Pale
+             * @default true
+             */
+            widen_pale: boolean;
+            /** @default lightest_first */
+            school: components["schemas"]["School"];
+            /**
+             * @default {
+             *       "edge": "torn",
+             *       "lean": 0,
+             *       "carry": false
+             *     }
+             */
+            ribbon: components["schemas"]["RibbonIn"];
+            /**
+             * Rolls
+             * @default 1
+             * @enum {integer}
+             */
+            rolls: 1 | 2;
+            /**
+             * Roll Wet
+             * @default false
+             */
+            roll_wet: boolean;
+            /**
+             * Tops
+             * @default []
+             */
+            tops: components["schemas"]["TopIn"][];
+            /** White Id */
+            white_id?: number | null;
+            /** Name */
+            name: string;
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * @default {
+             *       "illuminant": "D65",
+             *       "mud_line": 50,
+             *       "constants": {}
+             *     }
+             */
+            settings: components["schemas"]["OverlapSettings"];
+        };
+        /**
+         * PanelOut
+         * @description A stored panel.
+         */
+        PanelOut: {
+            /**
+             * Width
+             * @default 107.95
+             */
+            width: number;
+            /**
+             * Height
+             * @default 139.7
+             */
+            height: number;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "in";
+            /**
+             * Bleed
+             * @default 0
+             */
+            bleed: number;
+            /** @default none */
+            frame: components["schemas"]["Frame"];
+            /**
+             * Frame Width
+             * @default 5
+             */
+            frame_width: number;
+            /** Mat Id */
+            mat_id?: number | null;
+            /**
+             * @default {
+             *       "width": 210,
+             *       "height": 297,
+             *       "grain": false
+             *     }
+             */
+            sheet: components["schemas"]["SheetIn"];
+            /** @default straight */
+            layout: components["schemas"]["Layout"];
+            /**
+             * Angle
+             * @default 90
+             */
+            angle: number;
+            /**
+             * Centre
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["BandIn"][];
+            /**
+             * Seams
+             * @default []
+             */
+            seams: components["schemas"]["SeamIn"][];
+            /**
+             * Count Between
+             * @default false
+             */
+            count_between: boolean;
+            /**
+             * Widen Pale
+             * @default true
+             */
+            widen_pale: boolean;
+            /** @default lightest_first */
+            school: components["schemas"]["School"];
+            /**
+             * @default {
+             *       "edge": "torn",
+             *       "lean": 0,
+             *       "carry": false
+             *     }
+             */
+            ribbon: components["schemas"]["RibbonIn"];
+            /**
+             * Rolls
+             * @default 1
+             * @enum {integer}
+             */
+            rolls: 1 | 2;
+            /**
+             * Roll Wet
+             * @default false
+             */
+            roll_wet: boolean;
+            /**
+             * Tops
+             * @default []
+             */
+            tops: components["schemas"]["TopIn"][];
+            /** White Id */
+            white_id?: number | null;
+            /** Name */
+            name: string;
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * @default {
+             *       "illuminant": "D65",
+             *       "mud_line": 50,
+             *       "constants": {}
+             *     }
+             */
+            settings: components["schemas"]["OverlapSettings"];
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * PanelSummary
+         * @description A stored panel in the list of them.
+         */
+        PanelSummary: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
+            /** Card */
+            card: string;
+            /** Shown */
+            shown: string[];
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * PhotoOut
          * @description A photo as it is kept: upright, without what the camera wrote about it.
          */
@@ -1892,6 +2525,20 @@ export interface components {
             corners: number[][] | null;
             /** Names */
             names: string[];
+        };
+        /**
+         * PieceOut
+         * @description One panel on the sheet, mm.
+         */
+        PieceOut: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
         /**
          * Place
@@ -2041,6 +2688,106 @@ export interface components {
             notes: components["schemas"]["wempa__formats__result__CodedText"][];
         };
         /**
+         * RibbonIn
+         * @description How ribbons are laid.
+         */
+        RibbonIn: {
+            /** @default torn */
+            edge: components["schemas"]["Edge"];
+            /**
+             * Lean
+             * @default 0
+             */
+            lean: number;
+            /**
+             * Carry
+             * @default false
+             */
+            carry: boolean;
+        };
+        /**
+         * School
+         * @description In which order the inks of a panel are laid.
+         * @enum {string}
+         */
+        School: "lightest_first" | "darkest_first" | "middle_first" | "as_listed";
+        /**
+         * SeamFixOut
+         * @description A change that helps a seam, and the panel after it.
+         */
+        SeamFixOut: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Seam */
+            seam: string;
+            /** Shown */
+            shown: string[];
+            change: components["schemas"]["PanelIn"];
+        };
+        /**
+         * SeamIn
+         * @description Where two bands meet; null widths follow from the room there is and the tools.
+         */
+        SeamIn: {
+            /** Overlap */
+            overlap?: number | null;
+            /** Feather */
+            feather?: number | null;
+            /**
+             * Gap
+             * @default 0
+             */
+            gap: number;
+            /**
+             * Wet
+             * @default false
+             */
+            wet: boolean;
+            /** @default order */
+            upper: components["schemas"]["Upper"];
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+        };
+        /**
+         * SeamSeenOut
+         * @description One seam as it will show.
+         */
+        SeamSeenOut: {
+            /** Pair */
+            pair: [
+                number,
+                number
+            ];
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Overlap */
+            overlap: number;
+            /** Feather */
+            feather: number;
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Along */
+            along: string[];
+            kind: components["schemas"]["VerdictKind"];
+            /** Mud */
+            mud: number;
+            /** Muddy Mm */
+            muddy_mm: number;
+            /** Hardest */
+            hardest: number;
+            /** Flags */
+            flags: components["schemas"]["wempa__formats__result__CodedText"][];
+        };
+        /**
          * SeenColour
          * @description A predicted colour; `lab` and `lch` are CIELAB under the job's illuminant.
          */
@@ -2055,6 +2802,27 @@ export interface components {
             spectrum: number[];
             /** In Screen Gamut */
             in_screen_gamut: boolean;
+        };
+        /**
+         * SheetIn
+         * @description The sheet of card that panels are cut from, mm.
+         */
+        SheetIn: {
+            /**
+             * Width
+             * @default 210
+             */
+            width: number;
+            /**
+             * Height
+             * @default 297
+             */
+            height: number;
+            /**
+             * Grain
+             * @default false
+             */
+            grain: boolean;
         };
         /**
          * SheetSize
@@ -2200,6 +2968,20 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * StepOut
+         * @description One band being laid.
+         */
+        StepOut: {
+            /** Band */
+            band: number;
+            /** Waits */
+            waits: number;
+            /** Loads */
+            loads: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * Stepped
          * @description What was undone or redone; null if there was nothing.
          */
@@ -2230,6 +3012,52 @@ export interface components {
             same: number;
             /** Groups */
             groups: number;
+        };
+        /**
+         * StudyOut
+         * @description All that is told of a panel; before its picture, rows of red, green and blue.
+         */
+        StudyOut: {
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** Inked */
+            inked: [
+                number,
+                number
+            ];
+            /** Length */
+            length: number;
+            /** Card */
+            card: string;
+            /** Mat */
+            mat: string | null;
+            /** Bands */
+            bands: components["schemas"]["BandSeenOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamSeenOut"][];
+            /** Order */
+            order: number[];
+            /** Reason */
+            reason: string;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Minutes */
+            minutes: number;
+            /** Notes */
+            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+            /** Colours */
+            colours: number;
+            /** Inks */
+            inks: number;
+            /** Evenness */
+            evenness: number | null;
+            widest: components["schemas"]["WidestOut"] | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+            /** Waste */
+            waste: number;
         };
         /**
          * Surface
@@ -2306,6 +3134,31 @@ export interface components {
             no: string;
         };
         /**
+         * ThroughIn
+         * @description A panel and a window over it.
+         */
+        ThroughIn: {
+            panel: components["schemas"]["PanelIn"];
+            window: components["schemas"]["WindowIn"];
+        };
+        /**
+         * ThroughOut
+         * @description What a window leaves.
+         */
+        ThroughOut: {
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Left */
+            left: components["schemas"]["LeftOut"][];
+            /** Lost */
+            lost: string[];
+            /** Colours */
+            colours: number;
+        };
+        /**
          * Tool
          * @description How ink gets onto the card.
          * @enum {string}
@@ -2343,6 +3196,49 @@ export interface components {
          */
         ToolSet: "dye" | "hybrid" | "pigment" | "white";
         /**
+         * TopIn
+         * @description A layer on top.
+         */
+        TopIn: {
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dose */
+            dose?: number | null;
+            /**
+             * Dilution
+             * @default 0
+             */
+            dilution: number;
+            kind: components["schemas"]["Topping"];
+            /** Ink Id */
+            ink_id?: number | null;
+            /** @default all */
+            motif: components["schemas"]["Motif"];
+            /**
+             * Size
+             * @default 8
+             */
+            size: number;
+            /**
+             * Step
+             * @default 16
+             */
+            step: number;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+        };
+        /**
+         * Topping
+         * @description What comes on top of a panel's bands, all over or through a stencil.
+         * @enum {string}
+         */
+        Topping: "ink" | "water" | "glaze";
+        /**
          * Touch
          * @description A tool and how often it goes over the card.
          */
@@ -2357,6 +3253,12 @@ export interface components {
          * @enum {string}
          */
         Treatment: "spritz" | "heat" | "glaze" | "blot";
+        /**
+         * Upper
+         * @description Which of two neighbouring inks comes over the other: as the order of laying has it, or as said.
+         * @enum {string}
+         */
+        Upper: "order" | "first" | "second";
         /**
          * VerdictKind
          * @description The verdict on an overlap.
@@ -2397,6 +3299,36 @@ export interface components {
              */
             unit: "gsm" | "lb";
             basis?: components["schemas"]["Basis"] | null;
+        };
+        /**
+         * WidestOut
+         * @description The largest step of colour over the panel.
+         */
+        WidestOut: {
+            /** Delta E */
+            delta_e: number;
+            /** Between */
+            between: string;
+        };
+        /**
+         * WindowIn
+         * @description What a panel is cut to: a shape about a point, mm from the top left of the inked area.
+         */
+        WindowIn: {
+            kind: components["schemas"]["Opening"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
         };
         /**
          * CodedText
@@ -3701,6 +4633,715 @@ export interface operations {
             };
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    panels_api_panels_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_panel_api_panels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_panel_api_panels_open_get: {
+        parameters: {
+            query?: {
+                panel?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_panel_api_panels__item_id__put: {
+        parameters: {
+            query?: {
+                what?: string | null;
+            };
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_panel_api_panels__item_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_panel_api_panels__item_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paint_api_panels_picture_post: {
+        parameters: {
+            query?: {
+                per_mm?: number;
+                wet?: boolean;
+                box?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fixes_api_panels__item_id__fixes_get: {
+        parameters: {
+            query: {
+                seam: number;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamFixOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    see_through_api_panels_through_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThroughIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThroughOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beside_api_panels__item_id__beside__other_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesidePanel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seam_to_overlap_api_panels__item_id__seams__seam__overlap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                seam: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seam_from_overlap_api_panels__item_id__seams__seam__take__overlap_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                seam: number;
+                overlap_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_api_panels__item_id__export__form__get: {
+        parameters: {
+            query?: {
+                wet?: boolean;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+                form: "png" | "svg" | "pdf" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printed_api_panels__item_id___sheet___form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+                sheet: "plan" | "ruler";
+                form: "pdf" | "svg";
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -69,8 +69,29 @@ export type Preset = (typeof presetWords)[number]
 export const blendWords = ["family", "rainbow", "many", "bridge"] as const
 export type Blend = (typeof blendWords)[number]
 
-export const layoutWords = ["straight", "rings", "fan", "edge"] as const
+export const layoutWords = ["straight", "stripes", "rings", "fan", "edge", "ribbons", "roller"] as const
 export type Layout = (typeof layoutWords)[number]
+
+export const schoolWords = ["lightest_first", "darkest_first", "middle_first", "as_listed"] as const
+export type School = (typeof schoolWords)[number]
+
+export const upperWords = ["order", "first", "second"] as const
+export type Upper = (typeof upperWords)[number]
+
+export const edgeWords = ["cut", "torn"] as const
+export type Edge = (typeof edgeWords)[number]
+
+export const toppingWords = ["ink", "water", "glaze"] as const
+export type Topping = (typeof toppingWords)[number]
+
+export const motifWords = ["all", "dots", "lines", "hearts", "drops", "own"] as const
+export type Motif = (typeof motifWords)[number]
+
+export const openingWords = ["rectangle", "circle", "heart", "banner", "own"] as const
+export type Opening = (typeof openingWords)[number]
+
+export const frameWords = ["none", "border", "mat"] as const
+export type Frame = (typeof frameWords)[number]
 
 export const wayWords = ["seen_through", "mixed_wet", "covered"] as const
 export type Way = (typeof wayWords)[number]
@@ -108,6 +129,18 @@ export const MAX_ROWS = 5000
 export const MAX_PASSES = 200
 
 export const MAX_DOSE = 20.0
+
+export const MAX_BANDS = 40
+
+export const MAX_TOPS = 4
+
+export const MAX_SIDE_MM = 1000
+
+export const MAX_PATH = 20000
+
+export const PANEL_SIZES: readonly { name: string; width: number; height: number }[] = [{"name": "4 1/4 × 5 1/2 in", "width": 107.95, "height": 139.7}, {"name": "5 × 7 in", "width": 127.0, "height": 177.8}, {"name": "5 × 5 in", "width": 127.0, "height": 127.0}, {"name": "3 1/2 × 8 1/2 in", "width": 88.9, "height": 215.9}, {"name": "3 × 6 in", "width": 76.2, "height": 152.4}, {"name": "A6", "width": 105.0, "height": 148.0}, {"name": "DL", "width": 99.0, "height": 210.0}]
+
+export const SHEET_SIZES: readonly { name: string; width: number; height: number }[] = [{"name": "A4", "width": 210.0, "height": 297.0}, {"name": "8 1/2 × 11 in", "width": 215.9, "height": 279.4}, {"name": "12 × 12 in", "width": 304.8, "height": 304.8}, {"name": "A3", "width": 297.0, "height": 420.0}]
 
 export const MAX_DILUTION = 0.95
 

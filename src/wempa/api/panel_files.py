@@ -1,0 +1,120 @@
+"""Panels handed over: as pictures, drawn at real size, as plans for the table, as JSON."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from datetime import date
+from io import BytesIO
+from typing import TYPE_CHECKING, Literal
+
+from fastapi import Response
+from PIL import Image
+
+from wempa.craft.job import JobError, LayDown, Stash
+from wempa.craft.panels.cutting import cut
+from wempa.craft.panels.panel import name_of
+from wempa.craft.panels.picture import picture
+from wempa.craft.recipe import LIGHT_SAID
+from wempa.craft.words import Frame
+from wempa.formats import drawing, panel_sheet
+from wempa.optics import colorimetry as cm
+
+from .hand_over import download
+
+if TYPE_CHECKING:
+    from .panels import Made
+
+# 300 dots per inch for a picture; half of it on a page, where it is printed with dots anyway.
+_PICTURE, _PAGE = 300 / 25.4, 150 / 25.4
+
+
+def give(made: Made, form: Literal["png", "svg", "pdf", "json"], wet: bool) -> Response:
+    """A panel as a file."""
+    plan = made.plan
+    name = f"wempa {plan.name}{' wet' if wet else ''}.{form}"
+    if form == "json":
+        whole = plan.model_dump(mode="json", exclude={"id", "revision"}, exclude_defaults=True)
+        text = json.dumps({"wempa_panel": 1, **whole}, indent=1, ensure_ascii=False) + "\n"
+        return download(text, "application/json", name)
+    shown = shown_of(made, _PAGE if form == "pdf" else _PICTURE, wet)
+    if form == "svg":
+        return download(drawing.svg(panel_sheet.face(shown)), "image/svg+xml", name)
+    if form == "pdf":
+        return download(drawing.pdf(panel_sheet.page(shown, text_of(made))), "application/pdf", name)
+    return download(_png(shown), "image/png", name)
+
+
+def sheet(made: Made, which: Literal["plan", "ruler"], form: Literal["pdf", "svg"]) -> Response:
+    """What is printed for the table."""
+    shown, text = shown_of(made, _PAGE, False), text_of(made)
+    if which == "ruler":
+        drawn = panel_sheet.ruler(shown, text)
+    else:
+        of = (made.plan.sheet.width, made.plan.sheet.height)
+        pieces = cut(of, made.plan.cut_size(), turn=not made.plan.sheet.grain)
+        drawn = panel_sheet.plan(shown, text, pieces, of)
+    name = f"wempa {made.plan.name} {which}.{form}"
+    if form == "svg":
+        return download(drawing.svg(drawn), "image/svg+xml", name)
+    return download(drawing.pdf(drawn), "application/pdf", name)
+
+
+def shown_of(made: Made, per_mm: float, wet: bool) -> panel_sheet.Shown:
+    """A panel to be drawn; raises `JobError` where there is nothing to draw."""
+    from .panels import hex_of_card
+
+    plan = made.plan
+    if not plan.bands:
+        raise JobError("this panel has no bands yet, so there is nothing to print", ("bands",))
+    found, light = made.study(), str(made.job.illuminant)
+    job = replace(made.job, stash=Stash())
+    mat = plan.frame is Frame.MAT and plan.frame_width > 0
+    return panel_sheet.Shown(
+        front=made.panel.front,
+        size=(plan.width, plan.height),
+        edge=plan.frame_width if plan.frame is Frame.BORDER else 0.0,
+        mat=plan.frame_width if mat else 0.0,
+        card=hex_of_card(made.shelf, plan.card_id, plan),
+        mat_colour=hex_of_card(made.shelf, plan.mat_id, plan),
+        study=found,
+        hexes=[cm.hexes_from_lab(band.lab[None], light)[0] for band in found.bands],
+        seam_hexes=[cm.hexes_from_lab(seam.lab[None], light)[0] for seam in found.seams],
+        picture=picture(job, made.panel, found.placed, found.work.order, per_mm, wet=wet),
+        mud_line=job.mud_line,
+    )
+
+
+def text_of(made: Made) -> panel_sheet.PanelText:
+    """What stands beside the colours."""
+    count = range(len(made.panel.bands))
+    return panel_sheet.PanelText(
+        title=made.plan.name,
+        card=made.shelf.card_name(made.plan.card_id),
+        light=LIGHT_SAID[made.job.illuminant],
+        date=date.today().isoformat(),
+        inch=made.plan.unit == "in",
+        inks=[name_of(made.job, made.panel, k) for k in count],
+        hands=[_hand(made.panel.laid(k)) for k in count],
+    )
+
+
+def _hand(lay: LayDown) -> str:
+    if lay.dose is not None or lay.tool is None:
+        return f"dose {lay.dose or 0:g}"
+    passes = "1 pass" if lay.passes == 1 else f"{lay.passes:g} passes"
+    return f"{lay.tool}, {lay.load} load, {passes}"
+
+
+def _png(shown: panel_sheet.Shown) -> bytes:
+    """The panel with border and mat at 300 dots per inch."""
+    sides = [round((side + 2 * shown.mat) * _PICTURE) for side in shown.size]
+    whole = Image.new("RGB", (sides[0], sides[1]), shown.mat_colour if shown.mat else shown.card)
+    at = round(shown.mat * _PICTURE)
+    inner = [round(side * _PICTURE) for side in shown.size]
+    whole.paste(shown.card, (at, at, at + inner[0], at + inner[1]))
+    at += round(shown.edge * _PICTURE)
+    whole.paste(Image.fromarray(shown.picture), (at, at))
+    out = BytesIO()
+    whole.save(out, "PNG", dpi=(300, 300), compress_level=6)
+    return out.getvalue()

@@ -1,0 +1,45 @@
+"""SVG paths (W3C SVG 1.1, section 8.3) as outlines."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from svgelements import Close, Line, Move, Path
+
+from wempa.craft.job import JobError
+from wempa.craft.words import MAX_PATH
+
+# Corners for a curve, and of one shape at most.
+_CORNERS, _MOST = 16, 5000
+
+
+@lru_cache(32)
+def outlines(path: str) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """The closed outlines of the `d` of an SVG path, curves in 16 steps, in the path's own unit.
+
+    Raises
+    ------
+    JobError
+        It is no path, has no area, or is too long.
+    """
+    if len(path) > MAX_PATH:
+        raise JobError(f"the path has more than {MAX_PATH} characters", ("path",))
+    try:
+        read = Path(path)
+        rings: list[list[tuple[float, float]]] = []
+        for part in read:
+            if isinstance(part, Move):
+                rings.append([(part.end.x, part.end.y)])
+            elif isinstance(part, Close):
+                continue
+            elif rings:
+                steps = 1 if isinstance(part, Line) else _CORNERS
+                rings[-1] += [(point.x, point.y) for point in (part.point(k / steps) for k in range(1, steps + 1))]
+    except (ValueError, TypeError, AttributeError, IndexError, KeyError, ZeroDivisionError) as error:
+        raise JobError("this is no SVG path: it has letters like M, L, C and Z, and numbers", ("path",)) from error
+    closed = tuple([tuple(ring) for ring in rings if len(ring) > 2])
+    if not closed:
+        raise JobError("this path encloses nothing", ("path",))
+    if sum(len(ring) for ring in closed) > _MOST:
+        raise JobError("this path has too many corners; simplify it", ("path",))
+    return closed
