@@ -5,38 +5,50 @@ import { computed, defineAsyncComponent, onMounted, watch } from 'vue'
 
 import MudGlass from './components/MudGlass.vue'
 import { useDesk } from './composables/useDesk'
+import { usePanel } from './composables/usePanel'
 import { usePlace, type PlaceName } from './composables/usePlace'
 import { useStash } from './composables/useStash'
 import { useSurround } from './composables/useSurround'
 import { isCommand, typing } from './keys'
-import { illuminantWords } from './generated/words'
+import { illuminantWords, type Illuminant } from './generated/words'
 import OverlapView from './views/OverlapView.vue'
 import { lightSaid } from './words'
 
 const ChartView = defineAsyncComponent(() => import('./views/ChartView.vue'))
 const MatchView = defineAsyncComponent(() => import('./views/MatchView.vue'))
+const PanelView = defineAsyncComponent(() => import('./views/PanelView.vue'))
 const StashView = defineAsyncComponent(() => import('./views/StashView.vue'))
 const GuideView = defineAsyncComponent(() => import('./views/GuideView.vue'))
 
 const { desk, overlap, trouble, load, fetchDesk, undo, redo, view } = useDesk()
+const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
 const { stash, attempt } = useStash()
 const place = usePlace()
 const rooms: { place: PlaceName; said: string; key: string }[] = [
   { place: 'overlap', said: 'Overlap', key: '1' },
   { place: 'chart', said: 'Chart', key: '2' },
   { place: 'match', said: 'Match', key: '3' },
-  { place: 'stash', said: 'Stash', key: '4' },
-  { place: 'guide', said: 'Formulas', key: '5' },
+  { place: 'panel', said: 'Panel', key: '4' },
+  { place: 'stash', said: 'Stash', key: '5' },
+  { place: 'guide', said: 'Formulas', key: '6' },
 ]
 const surround = useSurround()
-const light = computed(() => overlap.value?.settings?.illuminant ?? 'D65')
+const onPanel = computed(() => place.value === 'panel')
+const light = computed(() => (onPanel.value ? panelPlan.value : overlap.value)?.settings?.illuminant ?? 'D65')
+const canUndo = computed(() => Boolean(stash.value?.can_undo || desk.value?.can_undo || (onPanel.value && panelDesk.value?.can_undo)))
+const canRedo = computed(() => Boolean(stash.value?.can_redo || desk.value?.can_redo || (onPanel.value && panelDesk.value?.can_redo)))
+
+async function step(back: boolean): Promise<void> {
+  await (back ? undo() : redo())
+  if (onPanel.value) await attempt(fetchPanel)
+}
 
 const lights = illuminantWords.map((value) => ({ value, label: lightSaid[value] }))
 
 onKeyStroke(['z', 'Z'], (event) => {
   if (!(event.ctrlKey || event.metaKey) || typing(event)) return
   event.preventDefault()
-  void (event.shiftKey ? redo() : undo())
+  void step(!event.shiftKey)
 })
 onKeyStroke(
   rooms.map((room) => room.key),
@@ -67,14 +79,14 @@ onMounted(load)
         >
       </nav>
       <div class="tools">
-        <label v-if="place === 'overlap' || place === 'chart' || place === 'match'">
+        <label v-if="place === 'overlap' || place === 'chart' || place === 'match' || onPanel">
           <span>Seen by</span>
           <ElSelect
             :model-value="light"
             :options="lights"
             class="light"
             aria-label="Viewing light"
-            @update:model-value="view"
+            @update:model-value="(chosen: Illuminant) => (onPanel ? viewPanel(chosen) : view(chosen))"
           />
         </label>
         <button
@@ -85,14 +97,15 @@ onMounted(load)
         >
           {{ surround === 'dark' ? 'Light grey table' : 'Dark grey table' }}
         </button>
-        <button type="button" class="word" :disabled="!stash?.can_undo && !desk?.can_undo" title="Ctrl Z" @click="undo">Undo</button>
-        <button type="button" class="word" :disabled="!stash?.can_redo && !desk?.can_redo" title="Ctrl Shift Z" @click="redo">Redo</button>
+        <button type="button" class="word" :disabled="!canUndo" title="Ctrl Z" @click="step(true)">Undo</button>
+        <button type="button" class="word" :disabled="!canRedo" title="Ctrl Shift Z" @click="step(false)">Redo</button>
       </div>
     </header>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <OverlapView v-if="place === 'overlap'" class="view" />
     <ChartView v-else-if="place === 'chart'" class="view" />
     <MatchView v-else-if="place === 'match'" class="view" />
+    <PanelView v-else-if="place === 'panel'" class="view" />
     <StashView v-else-if="place === 'stash'" class="view" />
     <GuideView v-else class="view" />
   </div>

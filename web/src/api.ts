@@ -50,6 +50,17 @@ export type MatchLine = Schemas['MatchLine']
 export type MatchAnswer = Schemas['AnswerOut']
 export type Target = Schemas['TargetIn']
 export type Reserve = Schemas['ReserveOut']
+export type PanelIn = Schemas['PanelIn']
+export type Panel = Schemas['PanelOut']
+export type PanelDesk = Schemas['PanelDesk']
+export type PanelSummary = Schemas['PanelSummary']
+export type PanelBand = Schemas['BandIn']
+export type PanelSeam = Schemas['SeamIn']
+export type PanelTop = Schemas['TopIn']
+export type PanelStudy = Schemas['StudyOut']
+export type SeamFix = Schemas['SeamFixOut']
+export type Through = Schemas['ThroughOut']
+export type PanelWindow = Schemas['WindowIn']
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
@@ -97,6 +108,20 @@ export async function sendFile<T>(path: string, file: Blob | string): Promise<T>
   const said = (await response.json().catch(() => ({}))) as T & { error?: string }
   if (!response.ok) throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
   return said
+}
+
+/** Head and what follows it of an answer in bytes. */
+export async function framed<T>(path: string, body: unknown): Promise<{ head: T; bytes: Uint8Array }> {
+  const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }
+  const response = await fetch(path, init).catch(() => null)
+  if (!response) throw new Refused('Wempa does not answer. Is it still running?', 0)
+  if (!response.ok) {
+    const said = (await response.json().catch(() => ({}))) as { error?: string }
+    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  }
+  const bytes = new Uint8Array(await response.arrayBuffer())
+  const length = new DataView(bytes.buffer).getUint32(0, true)
+  return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }
 }
 
 /** Lines of JSON as they come; aborting hangs up. */

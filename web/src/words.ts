@@ -1,7 +1,7 @@
 /** How the job's words are said on screen. */
 import type {
-  Basis, Blend, Family, Formula, Illuminant, Known, Load, PadKind, PadState, Place, Preset, Standing, Surface, Tool, ToolSet, Treatment,
-  VerdictKind, Way,
+  Basis, Blend, Edge, Family, Formula, Frame, Illuminant, Known, Layout, Load, Motif, Opening, PadKind, PadState, Place, Preset, School,
+  Standing, Surface, Tool, ToolSet, Topping, Treatment, VerdictKind, Way,
 } from './generated/words'
 
 export const formulaSaid: Record<Formula, string> = {
@@ -137,3 +137,43 @@ export const blendSaid: Record<Blend, string> = {
   many: 'Few inks, many colours',
   bridge: 'Opposites with a bridge',
 }
+
+export const layoutSaid: Record<Layout, string> = {
+  straight: 'Bands that blend',
+  stripes: 'Stripes apart',
+  rings: 'Rings',
+  fan: 'Fan',
+  edge: 'In from the edges',
+  ribbons: 'Ribbons',
+  roller: 'On one roller',
+}
+
+export const schoolSaid: Record<School, string> = {
+  lightest_first: 'Lightest first',
+  darkest_first: 'Darkest first',
+  middle_first: 'Middle first',
+  as_listed: 'As the bands stand',
+}
+
+export const edgeSaid: Record<Edge, string> = { cut: 'a cut edge', torn: 'a torn edge' }
+
+export const toppingSaid: Record<Topping, string> = { ink: 'Ink through a stencil', water: 'Water', glaze: 'Clear topcoat' }
+
+export const motifSaid: Record<Motif, string> = {
+  all: 'all over',
+  dots: 'dots',
+  lines: 'slanting lines',
+  hearts: 'hearts',
+  drops: 'scattered drops',
+  own: 'your own shape',
+}
+
+export const openingSaid: Record<Opening, string> = {
+  rectangle: 'Rectangle',
+  circle: 'Circle',
+  heart: 'Heart',
+  banner: 'Banner',
+  own: 'Your own shape',
+}
+
+export const frameSaid: Record<Frame, string> = { none: 'nothing', border: 'a bare border', mat: 'a mat of another card' }

@@ -105,7 +105,8 @@ class BandSeenOut(BaseModel):
 class SeamSeenOut(BaseModel):
     """One seam as it will show."""
 
-    pair: tuple[int, int]
+    pair: list[int]
+    """The two bands, by place."""
     begin: float
     end: float
     overlap: float
@@ -151,7 +152,7 @@ class StudyOut(BaseModel):
 
     rows: int
     columns: int
-    inked: tuple[float, float]
+    inked: list[float]
     """Width and height of the inked area, mm."""
     length: float
     """Of the line across the bands, mm."""
@@ -215,7 +216,7 @@ class LeftOut(BaseModel):
 class ThroughOut(BaseModel):
     """What a window leaves."""
 
-    outline: list[list[tuple[float, float]]]
+    outline: list[list[list[float]]]
     """Corners, mm from the top left of the inked area."""
     left: list[LeftOut]
     lost: list[str]
@@ -304,7 +305,7 @@ def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> Stud
     common: dict[str, Any] = {
         "rows": rows,
         "columns": columns,
-        "inked": plan.inked(),
+        "inked": list(plan.inked()),
         "length": round(made.panel.front.length(), 2),
         "card": hex_of_card(made.shelf, plan.card_id, plan),
         "mat": None if mat is None else hex_of_card(made.shelf, mat, plan),
@@ -335,7 +336,7 @@ def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> Stud
         )
     seams = [
         SeamSeenOut(
-            pair=seam.pair,
+            pair=list(seam.pair),
             begin=round(seam.begin, 2),
             end=round(seam.end, 2),
             overlap=round(joint.overlap, 2),
@@ -509,7 +510,7 @@ def routes(workspace: Workspace) -> APIRouter:
         window = body.window
         own = outlines(window.path) if window.kind is Opening.OWN else ()
         rings = moved(opening(window.kind, window.width, window.height, own), window.x, window.y)
-        outline = [[(round(x, 2), round(y, 2)) for x, y in ring] for ring in rings]
+        outline = [[[round(x, 2), round(y, 2)] for x, y in ring] for ring in rings]
         if not body.panel.bands:
             return ThroughOut(outline=outline, left=[], lost=[], colours=0)
         found, light = made.study(), str(made.job.illuminant)

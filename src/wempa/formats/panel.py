@@ -129,7 +129,8 @@ class PanelPlan(_Model):
     sheet: SheetIn = SheetIn()
     layout: Layout = Layout.STRAIGHT
     angle: Annotated[Number, Field(ge=-360, le=360)] = 90.0
-    centre: tuple[Annotated[Number, Field(ge=0, le=1)], Annotated[Number, Field(ge=0, le=1)]] = (0.5, 0.5)
+    centre: Annotated[list[Annotated[Number, Field(ge=0, le=1)]], Field(min_length=2, max_length=2)] = [0.5, 0.5]
+    """Of rings and fans, as shares of width and height from the top left."""
     bands: Annotated[list[BandIn], Field(max_length=MAX_BANDS)] = []
     seams: Annotated[list[SeamIn], Field(max_length=MAX_BANDS)] = []
     count_between: bool = False
@@ -168,7 +169,7 @@ class PanelPlan(_Model):
 
     def joins(self) -> int:
         """How many seams there are."""
-        closed = self.layout is Layout.FAN and self.centre == (0.5, 0.5) and len(self.bands) > 1
+        closed = self.layout is Layout.FAN and self.centre == [0.5, 0.5] and len(self.bands) > 1
         return len(self.bands) if closed else max(0, len(self.bands) - 1)
 
     def whole(self) -> PanelPlan:
@@ -189,7 +190,7 @@ class PanelPlan(_Model):
         """
         plan, declared, table = self.whole(), dict(job.inks), constants.values(job.constants)
         width, height = plan.inked()
-        front = Front(width, height, plan.layout, plan.angle, plan.centre)
+        front = Front(width, height, plan.layout, plan.angle, (plan.centre[0], plan.centre[1]))
 
         def lay(hand: HandIn, ink_id: int) -> LayDown:
             key = str(ink_id)

@@ -7,7 +7,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { need, api, Refused, type ChartHead, type ChartIn, type CompanyList, type StudyHead } from '../api'
+import { need, api, framed, type ChartHead, type ChartIn, type CompanyList, type StudyHead } from '../api'
 import type { Blend, Over, Tool } from '../generated/words'
 import { useDesk } from './useDesk'
 import { useStash } from './useStash'
@@ -70,31 +70,18 @@ const body = computed<ChartIn>(() => ({
   mud_line: overlap.value?.settings?.mud_line ?? 50,
 }))
 
-/** Head and what follows it of an answer in bytes. */
-async function framed<T>(path: string): Promise<{ head: T; bytes: Uint8Array }> {
-  const response = await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body.value) }).catch(() => null)
-  if (!response) throw new Refused('Wempa does not answer. Is it still running?', 0)
-  if (!response.ok) {
-    const said = (await response.json().catch(() => ({}))) as { error?: string }
-    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
-  }
-  const bytes = new Uint8Array(await response.arrayBuffer())
-  const length = new DataView(bytes.buffer).getUint32(0, true)
-  return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }
-}
-
 let turn = 0
 async function fetchChart(): Promise<void> {
   const mine = ++turn
   working.value = true
   await attempt(async () => {
-    const { head, bytes } = await framed<ChartHead>('/api/chart')
+    const { head, bytes } = await framed<ChartHead>('/api/chart', body.value)
     if (mine !== turn) return
     const cells = head.inks.length ** 2
     chart.value = { head, rgb: bytes.subarray(0, 3 * cells), kind: bytes.subarray(3 * cells, 4 * cells), mud: bytes.subarray(4 * cells) }
     study.value = null
     if (hero.value !== null && !head.inks.includes(hero.value)) hero.value = null
-    const found = await framed<StudyHead>('/api/chart/study')
+    const found = await framed<StudyHead>('/api/chart/study', body.value)
     if (mine !== turn) return
     const start = cells + ((4 - (cells % 4)) % 4)
     study.value = { head: found.head, fresh: found.bytes.subarray(0, cells), leader: new Uint32Array(found.bytes.slice(start).buffer) }

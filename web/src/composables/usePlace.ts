@@ -2,7 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
 
-export const places = ['overlap', 'chart', 'match', 'stash', 'guide'] as const
+export const places = ['overlap', 'chart', 'match', 'panel', 'stash', 'guide'] as const
 export type PlaceName = (typeof places)[number]
 
 const read = (): PlaceName => places.find((place) => `#${place}` === location.hash) ?? 'overlap'

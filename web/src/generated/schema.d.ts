@@ -2298,10 +2298,7 @@ export interface components {
              *       0.5
              *     ]
              */
-            centre: [
-                number,
-                number
-            ];
+            centre: number[];
             /**
              * Bands
              * @default []
@@ -2420,10 +2417,7 @@ export interface components {
              *       0.5
              *     ]
              */
-            centre: [
-                number,
-                number
-            ];
+            centre: number[];
             /**
              * Bands
              * @default []
@@ -2759,10 +2753,7 @@ export interface components {
          */
         SeamSeenOut: {
             /** Pair */
-            pair: [
-                number,
-                number
-            ];
+            pair: number[];
             /** Begin */
             begin: number;
             /** End */
@@ -3023,10 +3014,7 @@ export interface components {
             /** Columns */
             columns: number;
             /** Inked */
-            inked: [
-                number,
-                number
-            ];
+            inked: number[];
             /** Length */
             length: number;
             /** Card */
@@ -3147,10 +3135,7 @@ export interface components {
          */
         ThroughOut: {
             /** Outline */
-            outline: [
-                number,
-                number
-            ][][];
+            outline: number[][][];
             /** Left */
             left: components["schemas"]["LeftOut"][];
             /** Lost */

@@ -16,6 +16,7 @@ import OtherShowing from '../components/overlap/OtherShowing.vue'
 import VerdictSlip from '../components/overlap/VerdictSlip.vue'
 import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
+import { usePanel } from '../composables/usePanel'
 import { DEFAULT_MUD_LINE, MAX_CROSSING, presetWords, type Preset, type Treatment } from '../generated/words'
 import { isCommand } from '../keys'
 import { entryNames } from '../names'
@@ -26,6 +27,7 @@ const CompareSheet = defineAsyncComponent(() => import('../components/overlap/Co
 const KeyList = defineAsyncComponent(() => import('../components/overlap/KeyList.vue'))
 
 const table = useDesk()
+const { away: fromPanel, seamBack } = usePanel()
 const { inks, cards, desk, overlap, stack, layers, card, loading, active, atHand, advice, strips, board } = table
 
 const showings = [
@@ -208,6 +210,10 @@ function handOver(command: string): void {
     <InkRack :inks="atHand" :chosen="chosen" :into="into" class="inks" @choose="choose" />
 
     <div class="table">
+      <p v-if="fromPanel && fromPanel.overlap === overlap.id" class="from" role="note">
+        <span>A seam of a panel: change how its two inks are laid, then take it back.</span>
+        <button type="button" class="word" @click="seamBack">Take it back to the panel</button>
+      </p>
       <div class="bar">
         <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && table.change((now) => ({ ...now, name: name.trim() }), 'Rename')" />
         <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
@@ -350,10 +356,22 @@ function handOver(command: string): void {
 .cards {
   grid-area: cards;
 }
+.from {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  margin: 0;
+  padding: 0 0 0 10px;
+  border: 1px solid var(--text);
+  font-size: 16px;
+}
+.from .word {
+  border-color: var(--text);
+}
 .table {
   grid-area: table;
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr) auto;
+  display: flex;
+  flex-direction: column;
   gap: 6px;
   min-width: 0;
   min-height: 0;
@@ -382,6 +400,7 @@ function handOver(command: string): void {
   border-color: var(--line);
 }
 .mat {
+  flex: 1;
   min-height: 0;
   padding: 8px;
   background: var(--table);

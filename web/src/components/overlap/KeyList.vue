@@ -1,14 +1,20 @@
 <script setup lang="ts">
-/** The keys of the Overlap screen. */
+/** The keys of a screen. */
 import { singleKeys } from '../../keys'
 import SheetDialog from '../SheetDialog.vue'
 
+const { own = null } = defineProps<{
+  /** The keys of another screen than Overlap, with what they do. */
+  own?: readonly (readonly [string, string])[] | null
+}>()
 const emit = defineEmits<{ close: [] }>()
-const keys: [string, string][] = [
+const everywhere: [string, string][] = [
   ['?', 'This list'],
-  ['1 to 5', 'Overlap, Chart, Match, Stash, Formulas'],
+  ['1 to 6', 'Overlap, Chart, Match, Panel, Stash, Formulas'],
   ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
   ['/', 'Find an ink'],
+]
+const overlap: [string, string][] = [
   ['Enter on an ink', 'Lay it where the stack is picked; with Shift, on top'],
   ['← →', 'Pick another layer, in the edge view'],
   ['Alt ← →', 'Move the picked layer'],
@@ -32,7 +38,7 @@ const keys: [string, string][] = [
   <SheetDialog title="Keys" @close="emit('close')">
     <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
     <dl>
-      <template v-for="[key, does] in keys" :key="key">
+      <template v-for="[key, does] in [...everywhere, ...(own ?? overlap)]" :key="key">
         <dt><kbd>{{ key }}</kbd></dt>
         <dd>{{ does }}</dd>
       </template>
