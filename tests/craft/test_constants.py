@@ -34,11 +34,15 @@ def test_every_word_has_its_rows() -> None:
 
 def test_no_row_is_idle() -> None:
     """Each single constant is read somewhere in the craft."""
-    source = "".join(path.read_text() for path in (ROOT / "src/wempa/craft").glob("*.py") if path.stem != "constants")
+    source = "".join(path.read_text() for path in (ROOT / "src/wempa/craft").rglob("*.py") if path.stem != "constants")
     for name in constants.TABLE:
         family, _, column = name.partition(".")
         if family in ("formula", "surface", "tool", "known"):
             assert f'"{column.split(".")[-1]}"' in source or f'.{column.split(".")[-1]}"' in source, name
+        elif family != "load" and any(part in set(Tool) for part in column.split(".")):
+            # One row for each tool: read by the tool's word.
+            read = "\\.".join(r"\{[^}]+\}" if part in set(Tool) else re.escape(part) for part in name.split("."))
+            assert re.search(read, source), name
         elif family != "load" and not name.endswith(".hand"):
             assert f'"{name}"' in source, name
 

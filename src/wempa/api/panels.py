@@ -14,7 +14,7 @@ from wempa.craft.job import Job, JobError, LayDown, Stash
 from wempa.craft.naming import compare, describe
 from wempa.craft.panels.cutting import cut
 from wempa.craft.panels.fixes import SeamFix, seam_fixes
-from wempa.craft.panels.panel import Panel, name_of
+from wempa.craft.panels.panel import Panel, name_of, reach_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import Study, study, through
@@ -91,6 +91,9 @@ class BandSeenOut(BaseModel):
     begin: float
     """Where it begins to show by itself, mm along the line across the bands."""
     end: float
+    laid_from: float
+    """From where to where its ink goes, with what lies under or over others."""
+    laid_to: float
     hex: str
     words: str
     widened: bool
@@ -275,9 +278,9 @@ def stored_plan(item: dict[str, Any]) -> PanelIn:
 
 def as_stored(plan: PanelIn) -> dict[str, Any]:
     """A panel as the store lays it out."""
-    whole = plan.model_dump(mode="json", exclude={"id", "revision"})
-    columns = {key: whole.pop(key) for key in ("name", "card_id", "mat_id", "settings")}
-    return {**columns, "plan": whole}
+    whole = plan.model_dump(mode="json", exclude={"id", "revision"}, exclude_defaults=True)
+    columns = {key: whole.pop(key, None) for key in ("name", "card_id", "mat_id")}
+    return {**columns, "settings": whole.pop("settings", {}), "plan": whole}
 
 
 def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelIn) -> str:
@@ -316,6 +319,7 @@ def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> Stud
         nothing: dict[str, Any] = {key: [] for key in ("bands", "seams", "order", "steps", "notes")}
         return StudyOut(**common, **nothing, reason="", minutes=0, colours=0, inks=0, evenness=None, widest=None)
     names = [name_of(made.job, made.panel, k) for k in range(len(found.bands))]
+    reaches = reach_of(made.job, made.panel, found.placed)
     bands = []
     for k, band in enumerate(found.bands):
         lay = made.panel.laid(k)
@@ -324,6 +328,8 @@ def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> Stud
                 name=names[k],
                 begin=round(band.begin, 2),
                 end=round(band.end, 2),
+                laid_from=round(reaches[k][0], 2),
+                laid_to=round(reaches[k][1], 2),
                 hex=cm.hexes_from_lab(band.lab[None], light)[0],
                 words=describe(band.lab.tolist()),
                 widened=band.widened,

@@ -360,6 +360,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("seam.share", 0.4, _SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
     Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
     Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
+    Constant("panel.specks", 0.5, _SHARE, "From this texture on bare specks are seen one by one.", "guess", 0.01, 1),
     Constant("ribbon.reach", 2.2, _FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),
     Constant("ribbon.carry", 0.12, _SHARE, "What an uncleaned edge carries over of the ink before.", "guess", 0, 1),
     Constant("ribbon.carry_width", 3, "mm", "How far from the edge what it carries over reaches.", "guess", 0.5, 20),

@@ -21,7 +21,7 @@ from . import constants
 from .job import Entry, Job, LayDown
 from .predict import Bench, alone, lowest, set_up
 from .prepare import PreparedInk
-from .resolve import NOTHING, Part, Row, gather, resolve
+from .resolve import NOTHING, Part, Row, all_wet, gather, resolve
 from .verdict import KINDS, Overlaps, judge
 from .words import VerdictKind
 
@@ -113,7 +113,7 @@ def weigh(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> We
 
 
 class Looks(StrEnum):
-    """Which look of a stack: dried, wet, or where water was dropped on it."""
+    """Which look of a stack: dried, all of it still wet, or where water was dropped on it."""
 
     DRY = "dry"
     WET = "wet"
@@ -187,8 +187,9 @@ def _resolve_all(
         row = resolved.get(like)
         if row is None:
             used = {key: examples[key] for key, _ in _parts(like)}
-            last = resolve(like, used, bench.card.ground, table, look is Looks.WET)[-1] if stack else NOTHING
-            row = resolved[like] = {Looks.DRY: last.dry, Looks.WET: last.wet, Looks.DROPS: last.drops}[look] or last.dry
+            last = resolve(like, used, bench.card.ground, table)[-1] if stack else NOTHING
+            row = last.drops or last.dry if look is Looks.DROPS else last.dry
+            row = resolved[like] = all_wet(row, used, table) if look is Looks.WET else row
         inks = [lookup[key][0] for key, share in _parts(stack) if share > 0]
         parts = [
             Part(ink, p.dose, p.scatter, p.cover, p.held, p.group, p.by_tool)

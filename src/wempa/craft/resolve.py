@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from math import exp
@@ -167,7 +167,7 @@ def resolve(
             Resolved(
                 dry=dry,
                 drops=None if drops is None else _lifted(dry, drops),
-                wet=_wetted(dry, group if not closed else -1, by_row, table) if wet_look else None,
+                wet=_wetted(dry, () if closed else (group,), by_row, table) if wet_look else None,
                 notes=notes,
                 meets=dried.after(together, group_dose, group_seal),
             )
@@ -217,9 +217,14 @@ def _lifted(state: Row, drops: list[tuple[float, float]]) -> Row:
     return Row(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
 
-def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table: Mapping[str, float]) -> Row:
-    """The look while the last group is still wet; what it lies on has dried."""
-    wet = [p for p in state.parts if p.group == open_group]
+def all_wet(state: Row, inks: Mapping[str, tuple[int, PreparedInk]], table: Mapping[str, float]) -> Row:
+    """The look of a dry row were all of it still wet, as after quick work."""
+    return _wetted(state, {p.group for p in state.parts}, dict(inks.values()), table)
+
+
+def _wetted(state: Row, groups: Collection[int], inks: Mapping[int, PreparedInk], table: Mapping[str, float]) -> Row:
+    """The look while some groups are still wet; what they lie on has dried."""
+    wet = [p for p in state.parts if p.group in groups]
     amount = sum(p.dose for p in wet)
     if not amount:
         return state
@@ -228,7 +233,7 @@ def _wetted(state: Row, open_group: int, inks: Mapping[int, PreparedInk], table:
     def mean(column: str) -> float:
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
 
-    parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group == open_group else p for p in state.parts]
+    parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group in groups else p for p in state.parts]
     return Row(
         parts,
         state.floor_scale * (1 - (1 - table["wet.floor"]) * reach),

@@ -161,7 +161,7 @@ PANELS: tuple[tuple[str, str, dict[str, Any], tuple[dict[str, Any], ...]], ...] 
     (
         "Open day sunrise",
         "Snow",
-        {"unit": "in", "angle": 90.0, "sheet": {"width": 215.9, "height": 279.4}},
+        {"unit": "in", "sheet": {"width": 215.9, "height": 279.4}},
         (
             {"ink": "Brass Gauge"},
             {"ink": "Firebox Orange"},
@@ -175,7 +175,7 @@ PANELS: tuple[tuple[str, str, dict[str, Any], tuple[dict[str, Any], ...]], ...] 
     (
         "Embankment at dusk",
         "Rag Watercolour",
-        {"width": 105.0, "height": 148.0, "angle": 90.0},
+        {"width": 105.0, "height": 148.0},
         ({"ink": "Firebox Orange"}, {"ink": "Boiler Blue"}, {"ink": "Carriage Plum"}, {"ink": "Cutting Green"}),
     ),
     (

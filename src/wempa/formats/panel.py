@@ -11,7 +11,7 @@ from wempa.craft import constants
 from wempa.craft.job import Ink, Job, JobError, LayDown
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
-from wempa.craft.panels.panel import Panel, Ribbon, Top
+from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
 from wempa.craft.panels.shapes import Region
 from wempa.craft.touch import first_touch, with_barrier
 from wempa.craft.words import (
@@ -252,13 +252,16 @@ class PanelPlan(_Model):
 
 
 def _seam(seam: SeamIn, first: Band, second: Band, room: float, table: Mapping[str, float]) -> Seam:
-    """A seam with its widths: no wider than the room allows, fading as the tools do."""
-    overlap = seam.overlap
-    if overlap is None:
-        overlap = 0.0 if seam.gap else min(table["seam.width"], table["seam.share"] * room)
-    fades = [table[f"seam.fade.{band.lay.tool or Tool.BRUSH}"] for band in (first, second)]
-    feather = overlap * sum(fades) / 2 if seam.feather is None else seam.feather
-    return Seam(overlap, feather, seam.gap, seam.wet, seam.upper, seam.again)
+    """A seam with its widths."""
+    overlap, feather = seam_by_itself(first.lay, second.lay, room, table, 0.0 if seam.gap else seam.overlap)
+    return Seam(
+        overlap if seam.overlap is None else seam.overlap,
+        feather if seam.feather is None else seam.feather,
+        seam.gap,
+        seam.wet,
+        seam.upper,
+        seam.again,
+    )
 
 
 def _seam_of(seam: Seam) -> SeamIn:

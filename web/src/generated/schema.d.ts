@@ -1180,6 +1180,10 @@ export interface components {
             begin: number;
             /** End */
             end: number;
+            /** Laid From */
+            laid_from: number;
+            /** Laid To */
+            laid_to: number;
             /** Hex */
             hex: string;
             /** Words */

@@ -169,7 +169,7 @@ const keyWords = [
   ['M', 'Marks beside the bands'],
   ['V', 'Seams, making it, window'],
   ['S', 'Size, frame and sheet'],
-  ['T', 'On top of the bands'],
+  ['T', 'Layers under and on top'],
   ['P', 'All panels'],
   ['C', 'Compare with another'],
 ] as const
@@ -248,13 +248,7 @@ function handOver(href: string): void {
         <TypedInput :value="plan.name" class="name" aria-label="Name of this panel" @typed="(name) => name.trim() && edit({ name: name.trim() }, 'Rename')" />
         <button type="button" class="word" title="All panels (P)" @click="sheet = 'panels'">Panels</button>
         <button type="button" class="word" title="Size, frame and sheet (S)" @click="sheet = 'measures'">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
-        <button type="button" class="word" title="On top of the bands (T)" @click="sheet = 'tops'">On top{{ plan.tops?.length ? ` (${plan.tops.length})` : '' }}</button>
-        <button type="button" class="word" :aria-pressed="wet" title="Wet look, dry look (W)" @click="wet = !wet">{{ wet ? 'Wet' : 'Dry' }}</button>
-        <span class="closer" role="group" aria-label="How close one looks">
-          <button type="button" class="word" :disabled="zoom.times === 1" aria-label="Farther" title="Farther (Shift Z)" @click="closer(-1)">−</button>
-          <span>{{ zoom.times }}×</span>
-          <button type="button" class="word" :disabled="zoom.times === 8" aria-label="Closer" title="Closer (Z)" @click="closer(1)">+</button>
-        </span>
+        <button type="button" class="word" title="Under and on top of the bands (T)" @click="sheet = 'tops'">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
         <ElDropdown trigger="click" @command="handOver">
           <button type="button" class="word">Hand over ▾</button>
           <template #dropdown>
@@ -283,7 +277,16 @@ function handOver(href: string): void {
         @window="(x, y) => moveWindow({ x, y })"
         @look="look"
         @scale="setScale"
-      />
+      >
+        <span class="corner" @pointerdown.stop>
+          <button type="button" class="word" :aria-pressed="wet" title="Wet look, dry look (W)" @click="wet = !wet">{{ wet ? 'Wet look' : 'Dry look' }}</button>
+          <span role="group" aria-label="How close one looks">
+            <button type="button" class="word" :disabled="zoom.times === 1" aria-label="Farther" title="Farther (Shift Z)" @click="closer(-1)">−</button>
+            {{ zoom.times }}×
+            <button type="button" class="word" :disabled="zoom.times === 8" aria-label="Closer" title="Closer (Z)" @click="closer(1)">+</button>
+          </span>
+        </span>
+      </FrontCard>
       <BandTape v-if="study.bands.length" :plan="plan" :study="study" :picked="picked" :unit="unit" @pick="(now) => (picked = now)" @drag="dragTo" @dropped="dropped" @nudge="nudge" />
       <p v-else class="first">No ink lies here yet: press one on the left.</p>
       <PickedSlip
@@ -292,7 +295,6 @@ function handOver(href: string): void {
         :picked="picked"
         :unit="unit"
         :flat="flat"
-        :whites="whites"
         @band="(part, what) => picked.kind === 'band' && table.changeBand(picked.at, part, what)"
         @seam="(part, what) => picked.kind === 'seam' && table.changeSeam(picked.at, part, what)"
         @front="edit"
@@ -323,7 +325,7 @@ function handOver(href: string): void {
     <PanelDrawer v-if="sheet === 'panels'" @close="sheet === 'panels' && (sheet = null)" @compare="compare" />
     <ComparePanels v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
     <MeasureSheet v-else-if="sheet === 'measures'" :plan="plan" :unit="unit" :cards="cardChoices" @close="sheet = null" @change="edit" />
-    <TopSheet v-else-if="sheet === 'tops'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" @close="sheet = null" @change="(tops, what) => edit({ tops }, what)" />
+    <TopSheet v-else-if="sheet === 'tops'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" :whites="whites" :white="plan.white_id ?? null" @close="sheet = null" @change="(tops, what) => edit({ tops }, what)" @under="(white_id) => edit({ white_id }, 'White under it')" />
     <KeyList v-else-if="sheet === 'keys'" :own="keyWords" @close="sheet = null" />
   </main>
 
@@ -390,11 +392,14 @@ function handOver(href: string): void {
 .word:disabled {
   opacity: 0.45;
 }
-.closer {
-  display: flex;
-  align-items: center;
+.corner {
+  position: absolute;
+  bottom: 4px;
+  left: 4px;
+  display: grid;
+  justify-items: start;
 }
-.closer .word {
+.corner [role='group'] .word {
   min-width: 34px;
   padding: 0;
 }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wempa.craft import constants
@@ -104,6 +104,18 @@ def alone(job: Job, panel: Panel) -> Floats:
     return weigh(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
 
 
+def seam_by_itself(
+    first: LayDown, second: LayDown, room: float, table: Mapping[str, float], overlap: float | None = None
+) -> tuple[float, float]:
+    """Overlap and fade of a seam whose widths nobody has said, mm: no wider than the room, fading as the tools do.
+
+    `room` is what each band has of the line, `overlap` is kept where it is said.
+    """
+    wide = min(table["seam.width"], table["seam.share"] * room) if overlap is None else overlap
+    fades = [table[f"seam.fade.{lay.tool or Tool.BRUSH}"] for lay in (first, second)]
+    return wide, wide * sum(fades) / 2
+
+
 def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
     """Which bands are of pale inks beside darker ones, that are widened unless their width is said."""
     table = constants.values(job.constants)
@@ -118,6 +130,14 @@ def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
         free = band.width is None and band.weight is None
         found.append(panel.widen_pale and free and light[k] >= table["panel.pale"] and darker)
     return found
+
+
+def reach_of(job: Job, panel: Panel, found: Placed) -> list[tuple[float, float]]:
+    """From where to where the ink of each band goes along the line, mm: its overlaps, or as far as a ribbon fades."""
+    if panel.front.layout is not Layout.RIBBONS:
+        return list(zip(found.start, found.stop, strict=True))
+    reach = constants.values(job.constants)["ribbon.reach"]
+    return [(begin, begin + reach * (end - begin)) for begin, end in found.visible]
 
 
 def placed(job: Job, panel: Panel, widened: Sequence[bool]) -> Placed:

@@ -68,6 +68,8 @@ def picture(
     grain = _grain(x, y) if specks else None
     card = prepare.card(job.cardstock, str(job.illuminant), job.constants)
     bare, n = _linear(card.lab[None], job)[0], card.n
+    # On a smooth card they are too small to be seen one by one.
+    plain = min(1.0, card.ground.texture / constants.values(job.constants)["panel.specks"])
     for code in np.unique(codes).tolist():
         # With one and the same on top of all of it, nothing has to be picked out.
         here: Bools | EllipsisType = (codes == code) if codes.ndim else ...
@@ -89,14 +91,14 @@ def picture(
             if not closed:
                 speck = grain[here].reshape(-1) > cover[which]  # type: ignore[index]
                 which = np.where(speck, which + len(seen), which)
-                seen = np.vstack(_apart(seen, cover, bare, n))
+                seen = np.vstack(_apart(seen, cover, bare, n, plain))
             out[here] = _coded(seen)[which].reshape(out[here].shape)
         elif closed:
             out[here] = _coded(table)[place]
         else:
             speck = grain[here] > covers[place]  # type: ignore[index]
             # Below the inked colours in the table are those of the specks.
-            both = _coded(np.vstack(_apart(table, covers, bare, n)))
+            both = _coded(np.vstack(_apart(table, covers, bare, n, plain)))
             out[here] = both[np.where(speck, place + count, place)]
     return out
 
@@ -168,17 +170,18 @@ def _coded(linear: Floats) -> Picture:
     return np.asarray(np.rint(255 * coded).astype(np.uint8))
 
 
-def _apart(mean: Floats, cover: Floats, bare: Floats, n: float) -> tuple[Floats, Floats]:
+def _apart(mean: Floats, cover: Floats, bare: Floats, n: float, plain: float) -> tuple[Floats, Floats]:
     """What is seen between specks, and in them, so that together they give the mean light.
 
     Light that spreads in the card darkens the specks as well (Yule and Nielsen 1951): the
     two are parted in the space in which the factor n averages, and then scaled to the mean.
+    `plain` is how plainly they are seen, 0–1.
     """
     share = np.clip(cover, 0.05, 1.0)[:, None]
     inked = np.maximum(0.0, (mean ** (1 / n) - (1 - share) * bare ** (1 / n)) / share) ** n
     seen = share * inked + (1 - share) * bare
     scale = mean / np.maximum(seen, 1e-6)
-    return inked * scale, bare * scale
+    return mean + plain * (inked * scale - mean), mean + plain * (bare * scale - mean)
 
 
 @lru_cache(1)

@@ -123,6 +123,9 @@ def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> Floats:
         if seam is not None and panel.joints()[k - 1].overlap:
             shown.append(seam.lab)
         shown.append(middles[k])
+    last = between.get(len(middles) - 1)
+    if last is not None:
+        shown.append(last.lab)
     return np.array(shown)
 
 

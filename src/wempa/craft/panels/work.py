@@ -15,7 +15,7 @@ from wempa.optics.grid import Floats
 
 from .bands import Placed, neighbours, share
 from .front import coordinates, spots
-from .panel import Panel, name_of
+from .panel import Panel, name_of, reach_of
 
 # Drying time counts with the amount, in pad impressions, between these.
 _LEAST_FILM, _MOST_FILM = 0.15, 4.0
@@ -106,7 +106,7 @@ def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason:
     """Loads, minutes and waits of every band in the order of laying, and what may go wrong."""
     table = constants.values(job.constants)
     bench = set_up(job, list(dict.fromkeys(key for band in panel.bands for key, _ in band.lay.parts)))
-    areas, joints, pairs = areas_of(panel, placed), panel.joints(), neighbours(placed)
+    areas, joints, pairs = areas_of(job, panel, placed), panel.joints(), neighbours(placed)
     clock, done = 0.0, dict[int, float]()
     steps: list[Step] = []
     notes: list[Note] = []
@@ -151,13 +151,14 @@ def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason:
     return Work(order, reason, tuple(steps), clock, tuple(dict.fromkeys(notes)))
 
 
-def areas_of(panel: Panel, placed: Placed) -> list[float]:
+def areas_of(job: Job, panel: Panel, placed: Placed) -> list[float]:
     """Card that each band's ink reaches, its overlaps included, cm²."""
     front = panel.front
     x, y = spots(front.whole, 80 / max(front.width, front.height))
     at = coordinates(front, x, y).reshape(-1)
     if panel.front.layout is Layout.RIBBONS:
-        there = np.stack([(at >= begin) & (at <= end + 1.2 * (end - begin)) for begin, end in placed.visible], axis=1)
+        reaches = reach_of(job, panel, placed)
+        there = np.stack([(at >= begin) & (at <= end) for begin, end in reaches], axis=1)
     else:
         there = share(placed, np.clip(at, 0, placed.length)) > 0
     whole = front.width * front.height / 100

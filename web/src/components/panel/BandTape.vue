@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The line across the bands laid out as a tape: bands and seams picked on it, boundaries moved with pointer or keys. */
+/**
+ * The line across the bands: every ink as far as it is laid, turn and turn about above and below, and between them
+ * what comes of it. Bands and seams are picked on it, boundaries moved with pointer or keys.
+ */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
@@ -14,13 +17,19 @@ const tape = ref<HTMLElement | null>(null)
 const { width } = useElementSize(tape)
 const across = (mm: number): string => `${(100 * mm) / study.length}%`
 const ends = (begin: number, end: number) => ({ left: across(begin), width: across(Math.max(0, end - begin)) })
+const fading = (hex: string, wide: number, first: number, last: number): string =>
+  `linear-gradient(to right, ${hex}22, ${hex} ${(100 * first) / wide}%, ${hex} ${100 - (100 * last) / wide}%, ${hex}22)`
 const bands = computed(() =>
   study.bands.map((band, k) => ({
     ...band,
     k,
     room: ((band.end - band.begin) / study.length) * width.value,
     locked: plan.bands?.[k]?.width !== null && plan.bands?.[k]?.width !== undefined,
-    box: ends(band.begin, band.end),
+    // As far as the ink goes, fading where it ends.
+    box: ends(Math.max(0, band.laid_from), Math.min(study.length, band.laid_to)),
+    fades: fading(band.hex, band.laid_to - band.laid_from, k ? (study.seams[k - 1]?.feather ?? 0) : 0, study.seams[k]?.feather ?? band.laid_to - band.end),
+    lane: k % 2 ? 'below' : 'above',
+    own: ends(band.begin, band.end),
     // The name has the seams' room as well.
     label: ends(band.begin - (study.seams[k - 1]?.overlap ?? 0) / 2, band.end + (study.seams[k]?.overlap ?? 0) / 2),
     on: picked.kind === 'band' && picked.at === k,
@@ -80,14 +89,15 @@ function walk(event: KeyboardEvent): void {
         :key="band.k"
         type="button"
         class="band"
-        :class="{ on: band.on }"
-        :style="{ ...band.box, backgroundColor: band.hex }"
+        :class="[band.lane, { on: band.on }]"
+        :style="{ ...band.box, background: band.fades }"
         :aria-pressed="band.on"
         :aria-label="`Band ${band.k + 1}: ${band.name}, ${length(band.end - band.begin, unit)}${band.locked ? ', held' : ''}`"
         @click="emit('pick', band.on ? { kind: 'front' } : { kind: 'band', at: band.k })"
       ></button>
+      <i v-for="band in bands" :key="`own-${band.k}`" class="seen" :style="{ ...band.own, backgroundColor: band.hex }"></i>
       <template v-for="seam in seams" :key="seam.k">
-        <i class="seam" :class="{ on: seam.on }" :style="{ ...seam.box, background: seam.paint }"></i>
+        <i class="seen" :class="{ on: seam.on }" :style="{ ...seam.box, background: seam.paint }"></i>
         <span
           v-if="seam.shifts && plan.layout !== 'ribbons'"
           class="grip"
@@ -125,33 +135,50 @@ function walk(event: KeyboardEvent): void {
 }
 .tape {
   position: relative;
-  height: 40px;
-  background: var(--raised);
+  height: 50px;
 }
 .band {
   position: absolute;
-  top: 0;
-  height: 100%;
+  height: 17px;
   padding: 0;
   border: 0;
   cursor: pointer;
 }
-.band.on {
-  box-shadow: 0 6px 0 0 var(--text);
-}
-.seam {
+/* The reach of a finger: what is seen of it is narrower. */
+.band::after {
   position: absolute;
+  inset: -4px 0 -12px;
+  content: '';
+}
+.band.below::after {
+  inset: -12px 0 -4px;
+}
+.above {
   top: 0;
-  height: 100%;
+}
+.below {
+  bottom: 0;
+}
+.band.on {
+  outline: 3px solid var(--text);
+  outline-offset: 1px;
+  z-index: 1;
+}
+.seen {
+  position: absolute;
+  top: 18px;
+  height: 14px;
   pointer-events: none;
 }
-.seam.on {
-  box-shadow: 0 6px 0 0 var(--text);
+.seen.on {
+  outline: 3px solid var(--text);
+  z-index: 1;
 }
 .grip {
   position: absolute;
-  top: -5px;
-  bottom: -5px;
+  top: 6px;
+  bottom: 6px;
+  z-index: 2;
   width: 28px;
   margin-left: -14px;
   cursor: ew-resize;
@@ -161,10 +188,9 @@ function walk(event: KeyboardEvent): void {
   position: absolute;
   top: 0;
   bottom: 0;
-  left: 11px;
-  width: 6px;
+  left: 12px;
+  width: 5px;
   border: 1px solid var(--text);
-  border-radius: 3px;
   background: var(--raised);
   content: '';
 }
@@ -177,8 +203,8 @@ function walk(event: KeyboardEvent): void {
 }
 .labels {
   position: relative;
-  height: 48px;
-  margin-top: 8px;
+  height: 46px;
+  margin-top: 3px;
 }
 .labels span {
   position: absolute;

@@ -40,7 +40,7 @@ watch(
 const scale = computed(() => {
   const wide = sides.value.reduce((sum, side) => sum + (side.plan.width ?? 0), 0)
   const high = Math.max(1, ...sides.value.map((side) => side.plan.height ?? 0))
-  return Math.min(960 / Math.max(1, wide), 470 / high)
+  return Math.min(960 / Math.max(1, wide), 420 / high)
 })
 </script>
 

@@ -43,7 +43,7 @@ const mat = computed(() => (plan.frame === 'mat' ? (plan.frame_width ?? 0) : 0))
 const border = computed(() => (plan.frame === 'border' ? (plan.frame_width ?? 0) : 0))
 const bleed = computed(() => plan.bleed ?? 0)
 /** Room around the card for rulers and marks, px. */
-const AROUND = { left: 46, top: 30, right: 58, bottom: 14 }
+const AROUND = { left: 46, top: 28, right: 66, bottom: 10 }
 const outer = computed(() => ({ width: (plan.width ?? 1) + 2 * mat.value, height: (plan.height ?? 1) + 2 * mat.value }))
 const px = computed(() =>
   Math.max(0.3, Math.min((roomWide.value - AROUND.left - AROUND.right) / outer.value.width, (roomHigh.value - AROUND.top - AROUND.bottom) / outer.value.height)),
@@ -153,7 +153,7 @@ const along = computed(() => ticks(plan.height ?? 0))
 /** Numbers in the order of laying beside the bands, verdicts beside flagged seams. */
 const beside = computed(() => {
   if (!marks || zoom.times > 1 || through) return []
-  const off = flat ? (border.value + mat.value) + 11 / px.value : 0
+  const off = flat ? border.value + mat.value + 17 / px.value : 0
   const numbers = study.value.bands.map((band, k) => ({
     key: `band-${k}`,
     picked: { kind: 'band', at: k } as Picked,
@@ -168,7 +168,7 @@ const beside = computed(() => {
           {
             key: `seam-${k}`,
             picked: { kind: 'seam', at: k } as Picked,
-            spot: onPage(markAt(plan, study.value, ((seam.begin + seam.end) / 2) % study.value.length, flat ? off + 24 / px.value : 0)),
+            spot: onPage(markAt(plan, study.value, ((seam.begin + seam.end) / 2) % study.value.length, flat ? off + 27 / px.value : 0)),
             said: '',
             title: seam.flags.map((flag) => flag.text).join(' '),
             seam,
@@ -253,6 +253,7 @@ const centreSpot = computed(() => {
       <MudGlass v-else-if="mark.seam.mud >= mudLine" :mud="mark.seam.mud" :line="mudLine" :size="22" />
       <svg v-else width="20" height="20" viewBox="0 0 20 20"><path v-if="mark.seam.flags.some((flag) => flag.code === 'hard_line')" d="M10 2v16M6 5v10M14 5v10" /><circle v-else-if="mark.seam.kind === 'swamped'" cx="10" cy="10" r="6" /><path v-else d="M4 7h12M4 13h12" /></svg>
     </button>
+    <slot />
   </div>
 </template>
 

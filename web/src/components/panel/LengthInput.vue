@@ -38,7 +38,10 @@ function read(now: string): void {
 </template>
 
 <style scoped>
+.length :deep(.el-input__wrapper) {
+  padding-inline: 8px;
+}
 .length {
-  width: 104px;
+  width: 86px;
 }
 </style>

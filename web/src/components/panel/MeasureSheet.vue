@@ -68,6 +68,10 @@ const units = [
 </template>
 
 <style scoped>
+:deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
 .parts {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -11,14 +11,12 @@ import { choices, edgeSaid, layoutSaid, loadSaid, schoolSaid, toolSaid } from '.
 import LengthInput from './LengthInput.vue'
 import { layoutGlyphs } from './lie'
 
-const { plan, study, picked, unit, flat, whites } = defineProps<{
+const { plan, study, picked, unit, flat } = defineProps<{
   plan: PanelIn
   study: PanelStudy
   picked: Picked
   unit: Unit
   flat: boolean
-  /** White pigments at hand. */
-  whites: readonly { value: number; label: string }[]
 }>()
 const emit = defineEmits<{
   band: [edit: Partial<PanelBand>, what: string]
@@ -49,32 +47,33 @@ const joins = computed(() => [
 const widths = computed(() => (bandSeen.value ? bandSeen.value.end - bandSeen.value.begin : 0))
 const ribbon = computed(() => plan.ribbon ?? { edge: 'torn' as const, lean: 0, carry: false })
 const rolled = computed(() => plan.layout === 'roller')
-const under = computed(() => [{ value: 0, label: 'nothing' }, ...whites])
 </script>
 
 <template>
   <section v-if="band && bandSeen" class="slip" :aria-label="`Band: ${bandSeen.name}`">
-    <p class="what"><b>{{ bandSeen.name }}</b> <span>{{ bandSeen.words }}</span></p>
+    <p class="what" :title="bandSeen.words"><b>{{ bandSeen.name }}</b></p>
     <label>shows over <LengthInput :mm="held ? band.width : null" :auto="widths" :unit="unit" aria-label="Visible width" @typed="(mm) => emit('band', { width: mm }, 'Hold a width')" /></label>
     <ElCheckbox :model-value="held" label="hold it" @change="emit('band', { width: held ? null : Math.round(widths * 100) / 100 }, held ? 'Let a width go' : 'Hold a width')" />
+    <span class="acts">
+      <button type="button" class="word" title="Alt ←" aria-label="Change places with the band before" @click="emit('move', -1)">◂</button>
+      <button type="button" class="word" title="Alt →" aria-label="Change places with the band after" @click="emit('move', 1)">▸</button>
+    </span>
     <template v-if="!rolled && !band.dose">
       <ElSelect :model-value="(band.tool ?? bandSeen.tool) as Tool" :options="choices(toolWords, toolSaid)" class="tool" aria-label="Tool" @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')" />
       <ElSelect :model-value="(band.load ?? bandSeen.load) as Load" :options="choices(loadWords, loadSaid)" class="load" aria-label="Load" @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')" />
       <label><ElInputNumber :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @change="(passes: number | undefined) => passes && emit('band', { passes }, 'Change the passes')" /> passes</label>
     </template>
     <span class="acts">
-      <button type="button" class="word" title="Alt ←" aria-label="Change places with the band before" @click="emit('move', -1)">◂</button>
-      <button type="button" class="word" title="Alt →" aria-label="Change places with the band after" @click="emit('move', 1)">▸</button>
-      <button type="button" class="word" @click="emit('back')">Again at the far end</button>
+      <button type="button" class="word" title="Bring the same ink back at the far end" @click="emit('back')">Again at the end</button>
       <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
   </section>
 
   <section v-else-if="seam && seamSeen" class="slip" :aria-label="`Seam of ${names.join(' and ')}`">
-    <p class="what"><b>{{ names[0] }} into {{ names[1] }}</b> <span>{{ seamSeen.words }}</span></p>
+    <p class="what" :title="seamSeen.words"><b>{{ names[0] }} into {{ names[1] }}</b></p>
     <template v-if="plan.layout !== 'stripes'">
       <label>overlap <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Overlap" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null }, 'Change an overlap')" /></label>
-      <label>fading over <LengthInput :mm="seam.feather" :auto="seamSeen.feather" :unit="unit" aria-label="Fade" @typed="(mm) => emit('seam', { feather: mm }, 'Change a fade')" /></label>
+      <label>fade <LengthInput :mm="seam.feather" :auto="seamSeen.feather" :unit="unit" aria-label="Fade" @typed="(mm) => emit('seam', { feather: mm }, 'Change a fade')" /></label>
     </template>
     <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', mm ? { gap: mm, overlap: 0, feather: 0 } : { gap: 0, overlap: null, feather: null }, 'Change a gap')" /></label>
     <template v-if="!rolled && plan.layout !== 'stripes'">
@@ -115,38 +114,35 @@ const under = computed(() => [{ value: 0, label: 'nothing' }, ...whites])
     </template>
     <label v-else>laid <ElSelect :model-value="plan.school" :options="choices(schoolWords, schoolSaid)" class="upper" aria-label="Order of laying" @update:model-value="(school) => emit('front', { school }, 'Change the order')" /></label>
     <template v-if="plan.layout !== 'stripes' && plan.layout !== 'ribbons'">
-      <ElCheckbox :model-value="plan.count_between" label="in-betweens as wide as bands" @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')" />
+      <ElCheckbox :model-value="plan.count_between" label="in-betweens count" @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')" />
       <ElCheckbox :model-value="plan.widen_pale" label="pale inks wider" @change="emit('front', { widen_pale: !plan.widen_pale }, 'Pale inks wider')" />
     </template>
-    <label v-if="whites.length">under it <ElSelect :model-value="plan.white_id ?? 0" :options="under" class="upper" aria-label="White under all of it" @update:model-value="(id: number) => emit('front', { white_id: id || null }, 'White under it')" /></label>
     <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
   </section>
 </template>
 
 <style scoped>
+:deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
 .slip {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 4px 12px;
-  min-height: 92px;
+  min-height: 96px;
   align-content: start;
-  padding: 6px 4px 0;
+  padding: 5px 4px 0;
   border-top: 1px solid var(--line-soft);
   font-size: 16px;
 }
 .what {
-  display: flex;
-  flex-basis: 100%;
-  gap: 10px;
-  align-items: baseline;
+  max-width: 200px;
   margin: 0;
 }
 .what b {
-  font: 600 18px/1.2 var(--colour-names);
-}
-.what span {
-  color: var(--text-soft);
+  font: 600 17px/1.1 var(--colour-names);
 }
 label {
   display: flex;
@@ -154,10 +150,10 @@ label {
   align-items: center;
 }
 .count {
-  width: 104px;
+  width: 96px;
 }
 .count :deep(.el-input__wrapper) {
-  padding-inline: 34px;
+  padding-inline: 31px;
 }
 .count :deep(.el-input-number__decrease),
 .count :deep(.el-input-number__increase) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Layers on top of the bands: ink through a stencil, water by drops, stamp or stencil, a topcoat. */
 import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
+import { computed } from 'vue'
 
 import type { PanelTop } from '../../api'
 import { MAX_PASSES, MAX_TOPS, motifWords, toolWords, toppingWords, type Motif, type Tool, type Topping } from '../../generated/words'
@@ -10,8 +11,17 @@ import SheetDialog from '../SheetDialog.vue'
 import LengthInput from './LengthInput.vue'
 import { LEAF } from './lie'
 
-const { tops, unit, inks } = defineProps<{ tops: readonly PanelTop[]; unit: Unit; inks: { value: number; label: string }[] }>()
-const emit = defineEmits<{ close: []; change: [tops: PanelTop[], what: string] }>()
+const { tops, unit, inks, whites, white } = defineProps<{
+  tops: readonly PanelTop[]
+  unit: Unit
+  inks: { value: number; label: string }[]
+  /** White pigments at hand. */
+  whites: readonly { value: number; label: string }[]
+  /** The one that lies under all of it. */
+  white: number | null
+}>()
+const under = computed(() => [{ value: 0, label: 'nothing' }, ...whites])
+const emit = defineEmits<{ close: []; change: [tops: PanelTop[], what: string]; under: [white: number | null] }>()
 
 const edit = (at: number, part: Partial<PanelTop>): void => emit('change', tops.map((top, k) => (k === at ? { ...top, ...part } : top)), 'Change what is on top')
 function turnInto(at: number, kind: Topping): void {
@@ -22,7 +32,9 @@ const add = (): void => emit('change', [...tops, { kind: 'water', motif: 'drops'
 </script>
 
 <template>
-  <SheetDialog title="On top of the bands" @close="emit('close')">
+  <SheetDialog title="Under and on top of the bands" @close="emit('close')">
+    <p class="under"><label>Under all of it <ElSelect :model-value="white ?? 0" :options="under" :teleported="false" class="wide" aria-label="White under all of it" @update:model-value="(id: number) => emit('under', id || null)" /></label>
+      White pigment, brushed thinly and dried, gives most of its brightness back to a dye on coloured card.</p>
     <p v-if="!tops.length">Nothing lies on top yet. Let the bands dry first; white pigment over a dry blend stays white, water lifts what is reactive.</p>
     <ul>
       <li v-for="(top, k) in tops" :key="k">
@@ -47,6 +59,10 @@ const add = (): void => emit('change', [...tops, { kind: 'water', motif: 'drops'
 </template>
 
 <style scoped>
+:deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
 ul {
   margin: 0 0 14px;
   padding: 0;

@@ -68,14 +68,13 @@ li::before {
   font-weight: 600;
 }
 li .wait {
-  grid-column: 2 / -1;
-  grid-row: 1;
+  grid-column: 1 / -1;
+  order: -1;
   margin: 2px 0 0;
+  padding-left: 26px;
   font-size: 14px;
+  line-height: 1.2;
   color: var(--text-soft);
-}
-li:has(.wait)::before {
-  grid-row: 2;
 }
 i {
   height: 28px;
