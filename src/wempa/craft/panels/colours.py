@@ -23,6 +23,8 @@ from .panel import Panel
 
 # A fading ink is looked at in steps of so many mm, and in so many shades.
 _STEP_MM, _SHADES = 0.5, 64
+# Places are this exact.
+_EXACT_MM = 2e-6
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -180,7 +182,7 @@ class Line:
 
     def between(self, begin: float, end: float) -> Bools:
         """Which places lie between two, ends included, (p,)."""
-        return np.asarray((self.at >= begin - 1e-9) & (self.at <= end + 1e-9))
+        return np.asarray((self.at >= begin - _EXACT_MM) & (self.at <= end + _EXACT_MM))
 
     def nearest(self, at: float) -> int:
         """The place nearest to one."""

@@ -27,6 +27,7 @@ from .work import Work, order_of_laying, plan
 
 # Colours told along a seam, from the one band to the other.
 _ALONG = 7
+_BESIDE = 0.5
 # Spots per mm at which a window is looked through, and the share of it that nobody misses.
 _FINE, _NOTHING = 2.0, 0.005
 
@@ -170,18 +171,16 @@ def _seams(job: Job, panel: Panel, placed: Placed, seen: Line) -> tuple[SeamSeen
     for (i, j), seam in zip(neighbours(placed), placed.seams, strict=True):
         begin = placed.visible[i][1]
         end = begin + seam.overlap + seam.gap
-        # Twice over, so that what goes round is looked at as one piece.
-        ats = [at % placed.length if at > placed.length else at for at in np.linspace(begin, end, _ALONG).tolist()]
-        middle = seen.nearest(ats[_ALONG // 2])
-        there = seen.between(begin, end)
-        mud, hardest, muddy = 0.0, 0.0, 0.0
-        if there.any():
-            # The last seam of a ring lies at the line's end, all of it: the line begins after it.
-            mud = float(seen.mud[there].max())
-            hardest = seen.hardest(begin - 0.1, end + 0.1)
-            gaps = np.gradient(seen.at) if len(seen.at) > 1 else np.ones(1)
-            muddy = min(end - begin, float(gaps[there & (seen.mud >= job.mud_line)].sum()))
-        kind = KINDS[int(seen.kind[middle])]
+        # What goes round is looked at as one piece; where nothing overlaps, from just beside to just beside.
+        beside = 0.0 if end > begin else _BESIDE
+        line_of = np.linspace(begin - beside, end + beside, _ALONG)
+        ats = [at % placed.length if at > placed.length else at for at in line_of.tolist()]
+        middle = seen.nearest(ats[_ALONG // 2] - beside)
+        hardest, kind, mud, muddy = seen.hardest(begin - 0.1, end + 0.1), VerdictKind.CLEAN, 0.0, 0.0
+        if seam.overlap:
+            there = seen.between(begin, end)
+            kind, mud = KINDS[int(seen.kind[middle])], float(seen.mud[there].max(initial=0.0))
+            muddy = min(end - begin, float(np.gradient(seen.at)[there & (seen.mud >= job.mud_line)].sum()))
         one = SeamSeen(
             pair=(i, j),
             begin=begin,

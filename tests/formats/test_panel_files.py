@@ -1,0 +1,137 @@
+"""Plans of panels, SVG paths, and what is printed of a panel."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from wempa.craft.job import Card, Colour, Job, JobError
+from wempa.craft.words import Layout, Load, Tool
+from wempa.demo.penny_halt import ink_bodies
+from wempa.formats.job import Ink
+from wempa.formats.panel import PanelPlan, renamed
+from wempa.formats.panel_sheet import inches, size_text
+from wempa.formats.svg_path import outlines
+
+INKS = tuple((str(k), Ink.model_validate(body["body"]).to_core()) for k, body in enumerate(ink_bodies()))
+JOB = Job(Card(Colour(hex="#f8f7f4")), INKS)
+
+
+def plan(**changes: object) -> PanelPlan:
+    return PanelPlan.model_validate({"bands": [{"ink_id": 0}, {"ink_id": 18}, {"ink_id": 2}], **changes})
+
+
+def test_what_is_not_said_follows_from_inks_tools_and_room() -> None:
+    _, panel = plan().to_core(JOB, {"2": Load.JUICY})
+    assert [band.lay.tool for band in panel.bands] == [Tool.BRUSH, Tool.FOAM, Tool.BRUSH]
+    assert panel.bands[2].lay.load is Load.JUICY
+    assert len(panel.seams) == 2
+    # 139.7 mm among three: 15 mm of overlap is less than their share.
+    assert panel.seams[0].overlap == 15
+    assert panel.seams[0].feather == pytest.approx(15 * (1.0 + 0.7) / 2)
+    _, crowded = plan(bands=[{"ink_id": k} for k in range(10)]).to_core(JOB, {})
+    assert crowded.seams[0].overlap == pytest.approx(0.4 * 13.97)
+    _, fan = plan(layout="fan").to_core(JOB, {})
+    assert len(fan.seams) == 3
+    _, stamped = plan(bands=[{"ink_id": 0, "tool": "stamp"}, {"ink_id": 1, "dose": 0.5}]).to_core(JOB, {})
+    assert stamped.bands[0].lay.passes == 1
+    assert stamped.bands[1].lay.dose == 0.5
+    # An overlap that is said keeps its fade's share; a gap has neither.
+    _, said = plan(seams=[{"overlap": 8}, {"gap": 2}]).to_core(JOB, {})
+    assert (said.seams[0].overlap, said.seams[0].feather) == (8, pytest.approx(8 * 0.85))
+    assert (said.seams[1].overlap, said.seams[1].gap) == (0, 2)
+
+
+def test_white_goes_under_and_border_takes_from_the_ink() -> None:
+    job, panel = plan(white_id=26, frame="border", frame_width=6).to_core(JOB, {})
+    assert len(job.stack) == 1
+    assert panel.front.width == pytest.approx(107.95 - 12)
+    assert plan(bleed=3).cut_size() == pytest.approx((113.95, 145.7))
+    with pytest.raises(JobError, match="leaves nothing"):
+        plan(frame="border", frame_width=60).to_core(JOB, {})
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"width": 1e9},
+        {"bands": [{"ink_id": 0, "passes": 0}]},
+        {"rolls": 3},
+        {"centre": [0.5]},
+        {"centre": [0.5, 2]},
+        {"school": "by feeling"},
+        {"width": float("nan")},
+        {"colour": "red"},
+    ],
+)
+def test_bad_plans_are_refused(changes: dict[str, object]) -> None:
+    with pytest.raises(ValidationError):
+        plan(**changes)
+
+
+def test_changed_keeps_what_was_given_and_says_what_is_new() -> None:
+    given = plan(seams=[{"overlap": 9.0}, {}])
+    job, before = given.to_core(JOB, {})
+    assert given.changed(before, before, job) == given.whole()
+    from dataclasses import replace
+
+    wet = replace(before, seams=(before.seams[0], replace(before.seams[1], wet=True)))
+    found = given.changed(before, wet, job)
+    assert found.seams[0].overlap == 9.0
+    assert found.seams[1].wet
+    assert found.seams[1].overlap == pytest.approx(15)
+    _, again = found.to_core(JOB, {})
+    assert again == wet
+
+
+def test_numbers_become_places_and_come_back() -> None:
+    whole = plan(tops=[{"kind": "ink", "ink_id": 7}], white_id=26, layout=Layout.RINGS).model_dump(mode="json")
+    stored = {**whole, "card_id": 3, "mat_id": None}
+    file = renamed(stored, lambda kind, number: number + (100 if kind == "ink" else 50), to_file=True)
+    assert [band["ink"] for band in file["bands"]] == [100, 118, 102]
+    assert (file["white"], file["card"], file["tops"][0]["ink"]) == (126, 53, 107)
+    back = renamed(file, lambda kind, place: place - (100 if kind == "ink" else 50), to_file=False)
+    assert back == {**stored, "mat_id": None}
+
+
+def test_paths_become_outlines() -> None:
+    (square,) = outlines("M0 0 H10 V10 H0 Z")
+    assert square == ((0, 0), (10, 0), (10, 10), (0, 10))
+    two = outlines("m0,0 l10,0 0,10z M2 2 3 2 3 3 2 3Z")
+    assert len(two) == 2
+    (curved,) = outlines("M0 0 C10 -9 22 -9 32 0 C22 9 10 9 0 0 Z")
+    assert len(curved) == 33
+    assert max(y for _, y in curved) == pytest.approx(6.75, abs=0.1)
+    (round_,) = outlines("M10 0 A10 10 0 1 1 -10 0 A10 10 0 1 1 10 0 Z")
+    assert all(x * x + y * y == pytest.approx(100, rel=1e-3) for x, y in round_)
+
+
+@pytest.mark.parametrize(
+    ("path", "said"),
+    [("", "encloses nothing"), ("M0 0", "encloses nothing"), ("M0 0L5 5", "encloses nothing"), ("M" * 20_001, "20000")],
+)
+def test_bad_paths_are_one_sentence(path: str, said: str) -> None:
+    with pytest.raises(JobError, match=said):
+        outlines(path)
+
+
+@given(st.text(alphabet="MLHVCSQTAZmlhvcsqtaz0123456789-., e+", max_size=60))
+def test_any_path_gives_outlines_or_one_sentence(path: str) -> None:
+    try:
+        found = outlines(path)
+    except JobError as error:
+        assert error.place == ("path",)
+    else:
+        assert all(len(ring) > 2 for ring in found)
+
+
+def test_lengths_in_inches() -> None:
+    assert inches(107.95) == "4 1/4"
+    assert inches(139.7) == "5 1/2"
+    assert inches(3.2) == "1/8"
+    assert inches(25.4) == "1"
+    assert inches(0.1) == "0"
+    assert size_text((107.95, 139.7), inch=True) == "4 1/4 × 5 1/2 in (108 × 140 mm)"
+    assert size_text((105, 148), inch=False).startswith("105 × 148 mm")
