@@ -36,7 +36,7 @@ from wempa.craft.predict import predict
 from wempa.craft.words import Formula, Over, Tool
 from wempa.formats.job import read_one
 
-from . import overprints
+from . import overprints, panels
 
 
 @dataclass
@@ -411,6 +411,14 @@ SCROLLED = """async () => {
 }"""
 
 
+def panel() -> list[Figure]:
+    """A panel of seven bands: in the core against one prediction at a time, and from a key to the picture."""
+    figures = [Figure(what, found, "ms", reach, rest) for what, found, reach, rest in panels.in_the_core()]
+    taken = panels.on_screen()
+    rest = f"median {taken[30]:.0f}, worst {taken[-1]:.0f} ms"
+    return [*figures, Figure("panel of 7 bands, change to picture on screen, p95", taken[56], "ms", 150.0, rest)]
+
+
 def chart_on_screen() -> list[Figure]:
     """A chart of 250 inks in headless Chromium: from a key to the new cells painted, and scrolling."""
     from playwright.sync_api import sync_playwright
@@ -493,6 +501,7 @@ def main() -> int:
         service,
         repaint,
         chart_on_screen,
+        panel,
         matching,
         command_line,
     )

@@ -7,15 +7,15 @@ from typing import cast
 
 from playwright.sync_api import Page
 
-REPAINT = """async ({key, times}) => {
+REPAINT = """async ({key, back, times, what, attribute}) => {
+  const seen = () => document.querySelector(what).getAttribute(attribute);
   const frame = () => new Promise(done => requestAnimationFrame(() => setTimeout(done, 0)));
   const taken = [];
   for (let n = 0; n < times; n++) {
-    const full = document.querySelector('[data-colour=full]');
-    const before = full.getAttribute('fill');
+    const before = seen();
     const start = performance.now();
-    window.dispatchEvent(new KeyboardEvent('keydown', {key: n % 2 ? '-' : key, bubbles: true}));
-    while (document.querySelector('[data-colour=full]').getAttribute('fill') === before) {
+    window.dispatchEvent(new KeyboardEvent('keydown', {key: n % 2 ? back : key, bubbles: true}));
+    while (seen() === before) {
       if (performance.now() - start > 5000) throw new Error('nothing changed');
       await frame();
     }
@@ -27,9 +27,15 @@ REPAINT = """async ({key, times}) => {
 }"""
 
 
-def repaint_times(page: Page, times: int) -> list[float]:
-    """Milliseconds from a key (a pass more, a pass less) to the new colours painted, sorted."""
-    return sorted(cast("list[float]", page.evaluate(REPAINT, {"key": "+", "times": times})))
+def repaint_times(
+    page: Page, times: int, what: str = "[data-colour=full]", attribute: str = "fill", back: str = "-"
+) -> list[float]:
+    """Milliseconds from a key (a pass more, then `back`) to the new colours painted, sorted.
+
+    `attribute` of the element `what` changes when they are.
+    """
+    given = {"key": "+", "back": back, "times": times, "what": what, "attribute": attribute}
+    return sorted(cast("list[float]", page.evaluate(REPAINT, given)))
 
 
 def painted(page: Page, name: str, right: float = 0.5, down: float = 0.5) -> str:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from dataclasses import dataclass, replace
+from threading import Lock
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -45,6 +47,7 @@ from .shelf import Shelf
 
 # A picture for the screen has no more pixels than this.
 _SCREEN_PIXELS = 4_000_000
+_KEPT = 24
 
 
 class PanelIn(PanelPlan):
@@ -241,13 +244,37 @@ class Made:
     panel: Panel
     shelf: Shelf
     wanted: Floats | None
+    studies: Studies
 
     def study(self) -> Study:
         """What it will show; raises `JobError`."""
-        return study(replace(self.job, stash=Stash()), self.panel, self.wanted)
+        return self.studies.of(self)
 
 
-def make(plan: PanelIn, shelf: Shelf) -> Made:
+class Studies:
+    """The last few studies: a panel is painted, then stored, then asked about."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._kept: OrderedDict[str, tuple[Shelf, Study]] = OrderedDict()
+
+    def of(self, made: Made) -> Study:
+        """What a panel will show; raises `JobError`."""
+        key = made.plan.model_dump_json(exclude={"name", "id", "revision"})
+        with self._lock:
+            known = self._kept.get(key)
+        # A shelf is another object once anything in the stash has changed.
+        if known is not None and known[0] is made.shelf:
+            return known[1]
+        found = study(replace(made.job, stash=Stash()), made.panel, made.wanted)
+        with self._lock:
+            self._kept[key] = made.shelf, found
+            while len(self._kept) > _KEPT:
+                self._kept.popitem(last=False)
+        return found
+
+
+def make(plan: PanelIn, shelf: Shelf, studies: Studies) -> Made:
     """A panel in the core's terms.
 
     Raises
@@ -267,7 +294,7 @@ def make(plan: PanelIn, shelf: Shelf) -> Made:
     bare = replace(bare, mud_line=plan.settings.mud_line, constants=tuple(sorted(plan.settings.constants.items())))
     job, panel = plan.to_core(bare, shelf.loads)
     dressed = shelf.dressed(replace(job, stack=()))
-    return Made(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed))
+    return Made(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed), studies)
 
 
 def stored_plan(item: dict[str, Any]) -> PanelIn:
@@ -392,7 +419,10 @@ def _widest(found: Study, names: list[str]) -> WidestOut | None:
 def routes(workspace: Workspace) -> APIRouter:
     """The routes for one workspace."""
     router = APIRouter()
-    jobs = Jobs(workspace)
+    jobs, studies = Jobs(workspace), Studies()
+
+    def made_of(plan: PanelIn) -> Made:
+        return make(plan, jobs.shelf(), studies)
 
     def desk(item: dict[str, Any], status: int = 200) -> Response:
         can_undo, can_redo = workspace.can_step()
@@ -401,7 +431,7 @@ def routes(workspace: Workspace) -> APIRouter:
 
     def checked(body: PanelIn) -> dict[str, Any]:
         plan = PanelIn(**{**body.model_dump(), **body.whole().model_dump(include={"seams"})})
-        made = make(plan, jobs.shelf())
+        made = made_of(plan)
         found = made.study() if plan.bands else None
         _study_out(made, found, 0, 0)
         return as_stored(plan)
@@ -427,7 +457,7 @@ def routes(workspace: Workspace) -> APIRouter:
         shown, trouble = list[str](), ""
         try:
             if plan.bands:
-                shown = shown_colours(make(plan, shelf).study(), str(plan.settings.illuminant))
+                shown = shown_colours(made_of(plan).study(), str(plan.settings.illuminant))
         except (JobError, NotFound) as error:
             trouble = str(error)
         made = PanelSummary(
@@ -491,7 +521,7 @@ def routes(workspace: Workspace) -> APIRouter:
 
         `box` is the part that is shown: left, top, right, bottom in mm, with commas.
         """
-        made = make(body, jobs.shelf())
+        made = made_of(body)
         if not body.bands:
             return binary(framed(_study_out(made, None, 0, 0)))
         found = made.study()
@@ -505,14 +535,14 @@ def routes(workspace: Workspace) -> APIRouter:
     @router.get("/panels/{item_id}/fixes")
     def fixes(item_id: int, seam: int) -> list[SeamFixOut]:
         """What would save a seam, best first; each one predicted as a whole panel."""
-        made = make(stored_plan(workspace.read("panel", item_id)), jobs.shelf())
+        made = made_of(stored_plan(workspace.read("panel", item_id)))
         found = made.study()
         return [_fix_out(fix, made, found, seam) for fix in seam_fixes(made.job, made.panel, found, seam, made.wanted)]
 
     @router.post("/panels/through")
     def see_through(body: ThroughIn) -> ThroughOut:
         """Which colours a cut leaves."""
-        made = make(body.panel, jobs.shelf())
+        made = made_of(body.panel)
         window = body.window
         own = outlines(window.path) if window.kind is Opening.OWN else ()
         rings = moved(opening(window.kind, window.width, window.height, own), window.x, window.y)
@@ -544,7 +574,7 @@ def routes(workspace: Workspace) -> APIRouter:
         for plan in plans:
             if not plan.bands:
                 raise JobError(f"{plan.name} has no bands yet")
-        one, other = (make(plan, jobs.shelf()).study() for plan in plans)
+        one, other = (made_of(plan).study() for plan in plans)
         text = [
             f"{one.colours} colours from {one.inks} inks against {other.colours} from {other.inks}.",
             f"{one.work.minutes:.0f} min against {other.work.minutes:.0f} min of work, waiting included.",
@@ -561,7 +591,7 @@ def routes(workspace: Workspace) -> APIRouter:
     def seam_to_overlap(item_id: int, seam: int) -> Response:
         """The two inks of a seam as an overlap of their own, laid as on the panel."""
         item = workspace.read("panel", item_id)
-        made = make(stored_plan(item), jobs.shelf())
+        made = made_of(stored_plan(item))
         found = made.study()
         _there(found, seam)
         pair = sorted(found.seams[seam].pair, key=found.work.order.index)
@@ -592,7 +622,7 @@ def routes(workspace: Workspace) -> APIRouter:
         """Lay the two bands of a seam as an overlap has them: inks, tools, passes, order, wet or dry."""
         item = workspace.read("panel", item_id)
         plan = stored_plan(item)
-        found = make(plan, jobs.shelf()).study()
+        found = made_of(plan).study()
         _there(found, seam)
         overlap = workspace.read("overlap", overlap_id)
         inked = [entry for entry in overlap["stack"] if not entry.get("treatment")]
@@ -624,14 +654,14 @@ def routes(workspace: Workspace) -> APIRouter:
         """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan."""
         from . import panel_files
 
-        return panel_files.give(make(stored_plan(workspace.read("panel", item_id)), jobs.shelf()), form, wet)
+        return panel_files.give(made_of(stored_plan(workspace.read("panel", item_id))), form, wet)
 
     @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
     def printed(item_id: int, sheet: Literal["plan", "ruler"], form: Literal["pdf", "svg"]) -> Response:
         """What is printed for the table: a plan on one page, or ruler strips at real size."""
         from . import panel_files
 
-        return panel_files.sheet(make(stored_plan(workspace.read("panel", item_id)), jobs.shelf()), sheet, form)
+        return panel_files.sheet(made_of(stored_plan(workspace.read("panel", item_id))), sheet, form)
 
     return router
 

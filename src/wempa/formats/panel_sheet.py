@@ -292,9 +292,12 @@ def plan(shown: Shown, text: PanelText, cutting: Cut, sheet: tuple[float, float]
             how = f"{joint.gap:g} mm gap" if joint.gap else f"{joint.overlap:.1f} mm, {'wet' if joint.wet else 'dry'}"
             again = ", once more lightly" if joint.again else ""
             middle = y + step / 2 + 1
-            pen.text(_MARGIN + 24, middle, f"{first} into {second}: {how}{again}", 8, width=80)
+            pen.text(_MARGIN + 24, middle, f"{first} into {second}: {how}{again}", 8, width=66)
             said = " ".join(flag.text for flag in seam.flags) or f"{KIND_SAID[seam.kind]}."
-            pen.text(_MARGIN + 106, middle, said, 7.5, width=76)
+            if step >= 7:
+                pen.paragraph(_MARGIN + 92, middle - (1.5 if len(said) > 62 else 0), said, 7, 90)
+            else:
+                pen.text(_MARGIN + 92, middle, said, 7, width=90)
             y += step
     y = max(y + 4, 250.0)
     for caution in _CAUTIONS:

@@ -1,8 +1,8 @@
 /**
  * The panel on the table: how it is planned, what it looks like, every change.
  *
- * A change is stored first and painted then; while something is being dragged it is only
- * painted. The service predicts and paints, here the bytes go onto a canvas.
+ * A change is painted and then stored; while something is being dragged it is only painted.
+ * The service predicts and paints, here the bytes go onto a canvas.
  */
 import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -143,7 +143,10 @@ function inTurn(work: () => Promise<void>): Promise<boolean> {
   return queue
 }
 
-/** Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. */
+/**
+ * Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. It is painted, and then
+ * stored; what cannot be goes back to what was there.
+ */
 function change(edit: (now: PanelIn) => PanelIn | null, what?: string): Promise<boolean> {
   return inTurn(async () => {
     const now = panel.value
@@ -151,17 +154,15 @@ function change(edit: (now: PanelIn) => PanelIn | null, what?: string): Promise<
     const body = edit(held.value ?? bodyOf(now))
     if (!body) return
     try {
+      held.value = body
+      await paint()
       const header = { 'if-match': `"${now.revision}"` }
       show(await need(api.PUT('/api/panels/{item_id}', { params: { path: { item_id: now.id }, query: what ? { what } : {}, header }, body })))
     } catch (error) {
-      // What was dragged and does not fit goes back to where it was.
-      if (held.value) {
-        held.value = null
-        await paint()
-      }
+      held.value = null
+      await paint().catch(() => undefined)
       throw error
     }
-    await paint()
   })
 }
 

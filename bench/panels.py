@@ -1,0 +1,104 @@
+"""Panels timed: what the core takes for one, and what passes between a key and the picture on screen."""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from dataclasses import replace
+from pathlib import Path
+
+from tests.browser.painting import repaint_times
+from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
+from wempa.craft.job import Card, Colour, Job, LayDown
+from wempa.craft.panels.bands import Band, Seam
+from wempa.craft.panels.colours import places, strokes
+from wempa.craft.panels.front import Front
+from wempa.craft.panels.panel import Panel
+from wempa.craft.panels.picture import picture
+from wempa.craft.panels.study import study
+from wempa.craft.predict import predict
+from wempa.craft.words import Layout, Surface, Tool
+from wempa.demo.penny_halt import ink_bodies
+from wempa.formats.job import Ink
+
+NAMES = (
+    "Brass Gauge",
+    "Firebox Orange",
+    "Coral Bunting",
+    "Platform Rose",
+    "Heather Bank",
+    "Boiler Blue",
+    "Water Tower",
+)
+# Pixels to a millimetre of a front that fills the screen's middle.
+_PER_MM = 4.0
+
+
+def planned(layout: Layout) -> tuple[Job, Panel]:
+    """Seven bands on watercolour card, so that specks are painted as well."""
+    inks = {body["name"]: Ink.model_validate(body["body"]).to_core() for body in ink_bodies()}
+    job = Job(Card(Colour(hex="#f7f4ec"), Surface.WATERCOLOUR), tuple((name, inks[name]) for name in NAMES))
+    bands = tuple(Band(LayDown(((name, 1.0),), tool=Tool.BRUSH, passes=6.0)) for name in NAMES)
+    front = Front(107.95, 139.7, layout, 80)
+    return job, Panel(front, bands, (Seam(8, 8),) * (7 if front.closed else 6))
+
+
+def in_the_core() -> list[tuple[str, float, float | None, str]]:
+    """What, milliseconds, what is asked, and the rest: of study and picture together, worst of 20."""
+    found: list[tuple[str, float, float | None, str]] = []
+    for layout in (Layout.STRAIGHT, Layout.FAN, Layout.RIBBONS):
+        job, panel = planned(layout)
+        taken = []
+        for times in range(21):
+            # A pass more each time, so that nothing has been worked out before.
+            lays = [replace(band.lay, passes=6.0 + 0.01 * times) for band in panel.bands]
+            now = replace(
+                panel, bands=tuple(replace(band, lay=lay) for band, lay in zip(panel.bands, lays, strict=True))
+            )
+            start = time.perf_counter()
+            seen = study(job, now)
+            picture(job, now, seen.placed, seen.work.order, _PER_MM)
+            taken.append(1000 * (time.perf_counter() - start))
+        del taken[0]
+        rest = f"median {statistics.median(taken):.0f} ms"
+        if layout is Layout.STRAIGHT:
+            rest += f"; its line one prediction at a time {_one_at_a_time(job, panel):.0f} ms"
+        reach = 150.0 if layout is not Layout.RIBBONS else None
+        found.append((f"panel of 7 bands, {layout}, study and picture, worst", max(taken), reach, rest))
+    return found
+
+
+def _one_at_a_time(job: Job, panel: Panel) -> float:
+    """The rival: every distinct place of the line as a prediction of its own, in ms."""
+    seen = study(job, panel)
+    laid = strokes(job, panel, seen.placed, seen.work.order, places(panel, seen.placed))
+    stacks = set()
+    for k in range(len(laid[0].share)):
+        there = [(one.lay, round(float(one.share[k]) * 64) / 64) for one in laid]
+        stacks.add(tuple([replace(lay, passes=lay.passes * share) for lay, share in there if share]))
+    start = time.perf_counter()
+    for stack in stacks:
+        predict(replace(job, stack=stack))
+    return 1000 * (time.perf_counter() - start)
+
+
+def on_screen() -> list[float]:
+    """Milliseconds from a key to a panel of seven bands painted in headless Chromium, sorted."""
+    from playwright.sync_api import sync_playwright
+
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        demo_server(Path(folder) / "bench.wempa") as address,
+        sync_playwright() as play,
+    ):
+        browser = play.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM_ARGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{address}#panel")
+        page.locator("canvas[data-painted]").wait_for()
+        page.get_by_role("button", name="Band 3: Coral").click()
+        page.wait_for_timeout(1000)
+        # A pass more each time, so that nothing has been worked out before.
+        found = repaint_times(page, 60, "canvas[data-painted]", "data-painted", back="+")
+        browser.close()
+    return found
