@@ -407,13 +407,9 @@ def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> Stud
 def _widest(found: Study, names: list[str]) -> WidestOut | None:
     if found.widest is None:
         return None
-    step, at = found.widest
-    labels: list[str] = []
-    for k, name in enumerate(names):
-        labels.append(name)
-        if k + 1 < len(names) and k < len(found.seams) and found.placed.seams[k].overlap:
-            labels.append(f"where {name} meets {names[k + 1]}")
-    return WidestOut(delta_e=round(step, 1), between=f"{labels[at]} and {labels[at + 1]}")
+    step, *ends = found.widest
+    said = [names[each[0]] if len(each) == 1 else f"where {' meets '.join(names[k] for k in each)}" for each in ends]
+    return WidestOut(delta_e=round(step, 1), between=" and ".join(said))
 
 
 def routes(workspace: Workspace) -> APIRouter:

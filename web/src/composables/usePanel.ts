@@ -24,7 +24,7 @@ export interface Painting {
   box: [number, number, number, number]
 }
 
-const { inks, cards, attempt: told } = useStash()
+const { inks, cards, trouble, attempt: told } = useStash()
 const { fetchDesk, atHand } = useDesk()
 
 const desk = shallowRef<PanelDesk | null>(null)
@@ -119,8 +119,15 @@ async function paint(): Promise<void> {
   }
 }
 
-/** What is refused while something is dragged is said, and what was there stays. */
-const repaint = (): Promise<boolean> => told(paint)
+/** Paint in the background: what is refused is said, and what goes well does not wipe away what somebody is being told. */
+async function repaint(): Promise<void> {
+  try {
+    await paint()
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error
+    trouble.value = error.message
+  }
+}
 
 async function fetchPanel(): Promise<void> {
   show(await needOrNull(api.GET('/api/panels/open', { params: { query: { panel: openId.value } } })))

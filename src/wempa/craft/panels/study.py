@@ -85,8 +85,8 @@ class Study:
     inks: int
     evenness: float | None
     """1 for equal steps of colour over all of the panel, towards 0 the less even; None for fewer than two steps."""
-    widest: tuple[float, int] | None
-    """The largest step, ΔE00, and the place among bands and in-betweens after which it is."""
+    widest: tuple[float, tuple[int, ...], tuple[int, ...]] | None
+    """The largest step, ΔE00, and between what it is: bands, or two bands where they meet, by place."""
 
 
 def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
@@ -99,9 +99,10 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
     middles = np.array([seen.lab[seen.nearest((begin + end) / 2)] for begin, end in placed.visible])
     seams = _seams(job, panel, placed, seen)
     bands = _bands(job, panel, placed, own, middles, widened)
-    shown = _shown(panel, middles, seams)
+    shown, which = _shown(panel, middles, seams)
     apart = constants.values(job.constants)["company.apart"]
     steps = cm.delta_e(shown[1:], shown[:-1])
+    most = int(np.argmax(steps)) if len(steps) else 0
     return Study(
         placed=placed,
         line=seen,
@@ -111,23 +112,21 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
         colours=told_apart(shown, apart),
         inks=len({band.lay.parts for band in panel.bands}),
         evenness=max(0.0, 1 - float(steps.std() / steps.mean())) if len(steps) > 1 and steps.mean() > 0 else None,
-        widest=(float(steps.max()), int(steps.argmax())) if len(steps) else None,
+        widest=(float(steps[most]), which[most], which[most + 1]) if len(steps) else None,
     )
 
 
-def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> Floats:
-    """Bands and in-betweens as they follow one another."""
-    shown = [middles[0]]
-    between = {seam.pair[0]: seam for seam in seams if seam.end > seam.begin and panel.blends}
-    for k in range(1, len(middles)):
-        seam = between.get(k - 1)
-        if seam is not None and panel.joints()[k - 1].overlap:
-            shown.append(seam.lab)
-        shown.append(middles[k])
-    last = between.get(len(middles) - 1)
-    if last is not None:
-        shown.append(last.lab)
-    return np.array(shown)
+def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> tuple[Floats, list[tuple[int, ...]]]:
+    """Bands and in-betweens as they follow one another, and which band, or which two, each one is."""
+    between = {seam.pair[0]: seam for seam, joint in zip(seams, panel.joints(), strict=False) if joint.overlap}
+    shown, which = [], list[tuple[int, ...]]()
+    for k, middle in enumerate(middles):
+        shown.append(middle)
+        which.append((k,))
+        if k in between:
+            shown.append(between[k].lab)
+            which.append(between[k].pair)
+    return np.array(shown), which
 
 
 def _bands(

@@ -18,6 +18,10 @@ const shown = (): string => (mm === null || mm === undefined ? '' : number(mm, u
 const text = ref(shown())
 watch(() => [mm, unit], () => (text.value = shown()))
 
+function leave(event: Event): void {
+  text.value = shown()
+  ;(event.target as HTMLElement).blur()
+}
 function read(now: string): void {
   if (!now.trim() && auto !== null) {
     emit('typed', null)
@@ -32,7 +36,7 @@ function read(now: string): void {
 </script>
 
 <template>
-  <ElInput v-model="text" class="length" :placeholder="auto === null ? '' : number(auto, unit)" @change="read" @keydown.stop>
+  <ElInput v-model="text" class="length" :placeholder="auto === null ? '' : number(auto, unit)" @change="read" @keydown.stop @keydown.esc="leave">
     <template #suffix>{{ unit }}</template>
   </ElInput>
 </template>
