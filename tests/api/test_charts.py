@@ -200,6 +200,8 @@ def test_targets_of_every_kind(demo: TestClient) -> None:
         ({"colour": {"lab": [60, 20, 10], "illuminant": "D50"}}, None),
         ({"overlap_id": 1}, whole["full"]["colour"]["hex"]),
         ({"overlap_id": 1, "below": 0, "above": 1}, whole["pairs"][0]["hex"]),
+        ({"panel_id": 1, "band": 0}, demo.get("/api/panels").json()[0]["shown"][0]),
+        ({"panel_id": 1, "seam": 0}, demo.get("/api/panels").json()[0]["shown"][1]),
     ):
         found = matched(demo, target=target, most=1)
         assert expected is None or found["target"] == expected

@@ -29,11 +29,12 @@ from wempa.formats import job as contract
 from wempa.formats.write import entry_json
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store import Workspace
+from wempa.store import NotFound, Workspace
 
 from .hand_over import download
 from .models import Look, OverlapEntry
 from .overlaps import Jobs, look_out
+from .panels import Studies, make, stored_plan
 from .shelf import Shelf
 
 _LINES = "application/x-ndjson"
@@ -44,7 +45,7 @@ _WAIT = 0.25
 
 
 class TargetIn(BaseModel):
-    """A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap."""
+    """A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel."""
 
     colour: contract.Colour | None = None
     ink_id: int | None = None
@@ -52,11 +53,17 @@ class TargetIn(BaseModel):
     below: int | None = None
     """Of an overlap: where two of its lay-downs cross, by position; all of it where neither is given."""
     above: int | None = None
+    panel_id: int | None = None
+    band: int | None = None
+    """Of a panel: the middle of a band, or of a seam, by place."""
+    seam: int | None = None
 
     @model_validator(mode="after")
     def _one(self) -> TargetIn:
-        if sum(each is not None for each in (self.colour, self.ink_id, self.overlap_id)) != 1:
-            raise ValueError("a wanted colour is one of colour, ink_id and overlap_id")
+        if sum(each is not None for each in (self.colour, self.ink_id, self.overlap_id, self.panel_id)) != 1:
+            raise ValueError("a wanted colour is one of colour, ink_id, overlap_id and panel_id")
+        if sum(each is not None for each in (self.band, self.seam)) != (0 if self.panel_id is None else 1):
+            raise ValueError("a spot on a panel is one of its bands or seams")
         if (self.below is None) != (self.above is None):
             raise ValueError("below and above go together")
         return self
@@ -134,6 +141,7 @@ class _Matches:
     """Searches of one workspace: one at a time, for each uses the whole machine."""
 
     def __init__(self, workspace: Workspace) -> None:
+        self._workspace, self._studies = workspace, Studies()
         self.jobs = Jobs(workspace)
         self.turn = Lock()
         self._last: _Reached | None = None
@@ -176,7 +184,7 @@ class _Matches:
         Raises
         ------
         NotFound
-            The ink or overlap is not there.
+            The ink, overlap, panel or spot is not there.
         JobError
             The colour is none, or no such two lay-downs cross.
         """
@@ -189,8 +197,20 @@ class _Matches:
             if wanted.below is not None and wanted.above is not None:
                 own = pair_alone(own, wanted.below, wanted.above)
             return predict(own).colour.lab
+        if wanted.panel_id is not None:
+            return self._on_panel(wanted, body.illuminant, shelf)
         assert wanted.colour is not None
         return wanted_lab(wanted.colour.to_core(), body.illuminant)
+
+    def _on_panel(self, wanted: TargetIn, illuminant: Illuminant, shelf: Shelf) -> Floats:
+        plan = stored_plan(self._workspace.read("panel", wanted.panel_id or 0))
+        plan.settings.illuminant = illuminant
+        found = make(plan, shelf, self._studies).study()
+        at = wanted.seam if wanted.band is None else wanted.band
+        spots = found.seams if wanted.band is None else found.bands
+        if at is None or not 0 <= at < len(spots):
+            raise NotFound("there is no such spot on this panel")
+        return spots[at].lab
 
 
 def _answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerOut:

@@ -3086,7 +3086,7 @@ export interface components {
         };
         /**
          * TargetIn
-         * @description A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap.
+         * @description A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel.
          */
         TargetIn: {
             colour?: components["schemas"]["Colour"] | null;
@@ -3098,6 +3098,12 @@ export interface components {
             below?: number | null;
             /** Above */
             above?: number | null;
+            /** Panel Id */
+            panel_id?: number | null;
+            /** Band */
+            band?: number | null;
+            /** Seam */
+            seam?: number | null;
         };
         /**
          * TestFinding

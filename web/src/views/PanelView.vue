@@ -16,6 +16,7 @@ import WindowBoard from '../components/panel/WindowBoard.vue'
 import WorkBoard from '../components/panel/WorkBoard.vue'
 import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
+import { useMatch } from '../composables/useMatch'
 import { usePanel } from '../composables/usePanel'
 import { DEFAULT_MUD_LINE } from '../generated/words'
 import { isCommand } from '../keys'
@@ -30,6 +31,7 @@ const KeyList = defineAsyncComponent(() => import('../components/overlap/KeyList
 const table = usePanel()
 const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = table
 const { cards, atHand, loading: stashLoading } = useDesk()
+const { asked: wanted } = useMatch()
 
 const boards = [
   { value: 'seams', said: 'Seams' },
@@ -145,6 +147,16 @@ function passes(by: number): void {
   const now = picked.value
   const seen = now.kind === 'band' ? study.value?.bands[now.at] : undefined
   if (now.kind === 'band' && seen) void table.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
+}
+/** Look for the picked colour among the inks at hand. */
+function match(): void {
+  const now = picked.value
+  const seen = study.value
+  if (now.kind === 'front' || !seen || !panel.value) return
+  const names = now.kind === 'band' ? [seen.bands[now.at]?.name] : seen.seams[now.at]?.pair.map((k) => seen.bands[k]?.name)
+  const target = { panel_id: panel.value.id, ...(now.kind === 'band' ? { band: now.at } : { seam: now.at }) }
+  wanted.value = { ...wanted.value, target, name: `${names?.join(' into ')} in ${panel.value.name}`, card: plan.value?.card_id ?? null, start: null }
+  location.hash = 'match'
 }
 function walk(by: number): void {
   const count = study.value?.bands.length ?? 0
@@ -303,6 +315,7 @@ function handOver(href: string): void {
         @back="picked.kind === 'band' && table.bringBack(picked.at)"
         @even="table.evenOut"
         @overlap="picked.kind === 'seam' && table.seamToOverlap(picked.at)"
+        @match="match"
       />
     </div>
 
@@ -491,7 +504,11 @@ function handOver(href: string): void {
   }
   .front {
     flex: none;
-    height: 470px;
+    height: 500px;
+  }
+  .corner {
+    grid-auto-flow: column;
+    align-items: center;
   }
   .bar {
     flex-wrap: wrap;

@@ -43,16 +43,16 @@ const mat = computed(() => (plan.frame === 'mat' ? (plan.frame_width ?? 0) : 0))
 const border = computed(() => (plan.frame === 'border' ? (plan.frame_width ?? 0) : 0))
 const bleed = computed(() => plan.bleed ?? 0)
 /** Room around the card for rulers and marks, px. */
-const AROUND = { left: 46, top: 28, right: 66, bottom: 10 }
+const around = computed(() => ({ left: 46, top: 28, right: 66, bottom: roomWide.value < 480 ? 52 : 10 }))
 const outer = computed(() => ({ width: (plan.width ?? 1) + 2 * mat.value, height: (plan.height ?? 1) + 2 * mat.value }))
 const px = computed(() =>
-  Math.max(0.3, Math.min((roomWide.value - AROUND.left - AROUND.right) / outer.value.width, (roomHigh.value - AROUND.top - AROUND.bottom) / outer.value.height)),
+  Math.max(0.3, Math.min((roomWide.value - around.value.left - around.value.right) / outer.value.width, (roomHigh.value - around.value.top - around.value.bottom) / outer.value.height)),
 )
 watchEffect(() => roomWide.value && emit('scale', px.value * Math.min(2, window.devicePixelRatio || 1)))
 
 const place = computed(() => ({
-  left: AROUND.left + Math.max(0, (roomWide.value - AROUND.left - AROUND.right - outer.value.width * px.value) / 2),
-  top: AROUND.top + Math.max(0, (roomHigh.value - AROUND.top - AROUND.bottom - outer.value.height * px.value) / 2),
+  left: around.value.left + Math.max(0, (roomWide.value - around.value.left - around.value.right - outer.value.width * px.value) / 2),
+  top: around.value.top + Math.max(0, (roomHigh.value - around.value.top - around.value.bottom - outer.value.height * px.value) / 2),
 }))
 const box = (left: number, top: number, width: number, height: number) => ({
   left: `${place.value.left + left * px.value}px`,

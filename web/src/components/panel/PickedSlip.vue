@@ -27,6 +27,7 @@ const emit = defineEmits<{
   back: []
   even: []
   overlap: []
+  match: []
 }>()
 
 const band = computed(() => (picked.kind === 'band' ? plan.bands?.[picked.at] : undefined))
@@ -65,6 +66,7 @@ const rolled = computed(() => plan.layout === 'roller')
     </template>
     <span class="acts">
       <button type="button" class="word" title="Bring the same ink back at the far end" @click="emit('back')">Again at the end</button>
+      <button type="button" class="word" title="Which other inks make this colour" @click="emit('match')">Match it</button>
       <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
   </section>
@@ -79,8 +81,8 @@ const rolled = computed(() => plan.layout === 'roller')
     <template v-if="!rolled && plan.layout !== 'stripes'">
       <ElSelect :model-value="Boolean(seam.wet)" :options="joins" class="tool" aria-label="Dried or wet" @update:model-value="(wet: boolean) => emit('seam', { wet }, 'Wet or dry')" />
       <ElSelect :model-value="seam.upper ?? 'order'" :options="uppers" class="upper" aria-label="Which lies on top" @update:model-value="(upper: Upper) => emit('seam', { upper }, 'Which lies on top')" />
-      <ElCheckbox :model-value="Boolean(seam.again)" label="once more, lightly" @change="emit('seam', { again: !seam.again }, 'Once more over a seam')" />
-      <span class="acts"><button type="button" class="word" @click="emit('overlap')">Look at it in Overlap</button></span>
+      <ElCheckbox :model-value="Boolean(seam.again)" label="once more" title="Gone over once more, lightly, with the ink laid first" @change="emit('seam', { again: !seam.again }, 'Once more over a seam')" />
+      <span class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
     </template>
   </section>
 
@@ -160,13 +162,13 @@ label {
   width: 30px;
 }
 .tool {
-  width: 138px;
+  width: 150px;
 }
 .load {
   width: 108px;
 }
 .upper {
-  width: 176px;
+  width: 162px;
 }
 .acts {
   display: flex;
