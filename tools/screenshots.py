@@ -43,14 +43,6 @@ def overlap_four(page: Page) -> None:
     advised(page)
 
 
-def overlap_doses(page: Page) -> None:
-    page.keyboard.press("s")
-    page.keyboard.press("s")
-    page.locator("[data-colour=dose]").first.wait_for()
-    page.get_by_role("tab", name="The colour").click()
-    advised(page)
-
-
 def overlap_compared(page: Page) -> None:
     page.keyboard.press("c")
     page.get_by_role("dialog").locator(".el-select").click()
@@ -141,17 +133,46 @@ def match_reserve(page: Page) -> None:
     page.get_by_text("Kept for as long as").wait_for(timeout=120_000)
 
 
+def panel(page: Page) -> None:
+    page.get_by_role("link", name="Panel").click()
+    page.locator("canvas[data-painted]").wait_for()
+    page.get_by_role("button", name="Band 3: Coral").click()
+    advised(page)
+
+
+def other_panel(page: Page, name: str) -> None:
+    page.keyboard.press("p")
+    page.get_by_role("button", name=f"Open {name}").click()
+    page.get_by_role("dialog").wait_for(state="hidden")
+    advised(page)
+
+
+def panel_seam(page: Page) -> None:
+    other_panel(page, "Embankment at dusk")
+    page.get_by_role("button", name="Firebox Orange and Boiler Blue go muddy").click()
+    page.get_by_text("A bridge between").wait_for()
+    advised(page)
+
+
+def panel_ribbons(page: Page) -> None:
+    other_panel(page, "Bunting in ribbons")
+    page.get_by_role("tab", name="Making it").click()
+    advised(page)
+
+
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy, advised]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
     "overlap-tablet.png": ((1024, 768), [overlap_muddy, advised]),
     "overlap-four.png": ((1280, 800), [overlap_muddy, overlap_four]),
-    "overlap-doses.png": ((1280, 800), [overlap_muddy, overlap_doses]),
     "overlap-compare.png": ((1280, 800), [overlap_muddy, overlap_compared]),
     "chart.png": ((1280, 800), [overlap_muddy, chart]),
     "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),
     "match.png": ((1280, 800), [overlap_muddy, match]),
     "match-reserve.png": ((1280, 800), [overlap_muddy, match_reserve]),
+    "panel.png": ((1280, 800), [overlap_muddy, panel]),
+    "panel-seam.png": ((1280, 800), [overlap_muddy, panel, panel_seam, dark]),
+    "panel-ribbons.png": ((1280, 800), [overlap_muddy, panel, panel_ribbons]),
     "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
     "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),

@@ -315,11 +315,19 @@ def test_pictures_and_drawings_have_their_size(demo: TestClient) -> None:
     assert "data:image/png;base64" in svg
     wet = Image.open(io.BytesIO(demo.get(f"/api/panels/{stored['id']}/export.png?wet=true").content))
     assert np.abs(np.asarray(wet).astype(int) - np.asarray(picture).astype(int)).max() > 3
-    plan = demo.get(f"/api/panels/{stored['id']}/export.json").json()
-    assert plan["wempa_panel"] == 1
-    assert len(plan["bands"]) == 3
     bare = demo.post("/api/panels", json={"name": "Bare"}).json()["panel"]["id"]
     assert "nothing to print" in demo.get(f"/api/panels/{bare}/export.pdf").json()["error"]
+
+
+def test_a_panel_goes_out_with_its_inks(demo: TestClient, tmp_path: Path) -> None:
+    listed = {each["name"]: each["shown"] for each in demo.get("/api/panels").json()}
+    out = demo.get(f"/api/panels/{panel(demo, 'Steam over the line')['id']}/export.json")
+    assert len(out.json()["inks"]) == 4
+    assert [card["name"] for card in out.json()["cards"]] == ["Snow", "Slate Roof"]
+    with TestClient(create_app(Workspace(tmp_path / "other.wempa"))) as other:
+        assert other.post("/api/import/workspace?apply=true", content=out.content).json()["applied"]
+        (taken,) = other.get("/api/panels").json()
+        assert taken["shown"] == listed["Steam over the line"]
 
 
 def test_panels_go_out_with_the_workspace_and_come_back(demo: TestClient, tmp_path: Path) -> None:

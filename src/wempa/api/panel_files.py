@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import replace
 from datetime import date
 from io import BytesIO
@@ -18,7 +17,10 @@ from wempa.craft.panels.picture import picture
 from wempa.craft.recipe import LIGHT_SAID
 from wempa.craft.words import Frame
 from wempa.formats import drawing, panel_sheet
+from wempa.formats.workspace import write_workspace
 from wempa.optics import colorimetry as cm
+from wempa.store import Workspace
+from wempa.store.workspace import Item
 
 from .hand_over import download
 
@@ -29,14 +31,29 @@ if TYPE_CHECKING:
 _PICTURE, _PAGE = 300 / 25.4, 150 / 25.4
 
 
-def give(made: Made, form: Literal["png", "svg", "pdf", "json"], wet: bool) -> Response:
-    """A panel as a file."""
+def with_its_inks(workspace: Workspace, item: Item) -> Response:
+    """A panel with the inks, ranges and cards it takes, as a workspace file that any workspace takes in."""
+    plan = item["plan"]
+    used = {each.get("ink_id") for key in ("bands", "tops") for each in plan.get(key, ())} | {plan.get("white_id")}
+    inks = [ink for ink in workspace.read_all("ink") if ink["id"] in used]
+    ranges = {ink["range"] for ink in inks}
+    text = write_workspace(
+        {
+            "ink": inks,
+            "range": [each for each in workspace.read_all("range") if each["name"] in ranges],
+            "card": [card for card in workspace.read_all("card") if card["id"] in (item["card_id"], item["mat_id"])],
+            "tool": [],
+            "overlap": [],
+            "panel": [item],
+        }
+    )
+    return download(text, "application/json", f"wempa {item['name']}.json")
+
+
+def give(made: Made, form: Literal["png", "svg", "pdf"], wet: bool) -> Response:
+    """A panel as a picture or drawn."""
     plan = made.plan
     name = f"wempa {plan.name}{' wet' if wet else ''}.{form}"
-    if form == "json":
-        whole = plan.model_dump(mode="json", exclude={"id", "revision"}, exclude_defaults=True)
-        text = json.dumps({"wempa_panel": 1, **whole}, indent=1, ensure_ascii=False) + "\n"
-        return download(text, "application/json", name)
     shown = shown_of(made, _PAGE if form == "pdf" else _PICTURE, wet)
     if form == "svg":
         return download(drawing.svg(panel_sheet.face(shown)), "image/svg+xml", name)

@@ -647,9 +647,11 @@ def routes(workspace: Workspace) -> APIRouter:
 
     @router.get("/panels/{item_id}/export.{form}", response_class=Response)
     def export(item_id: int, form: Literal["png", "svg", "pdf", "json"], wet: bool = False) -> Response:
-        """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan."""
+        """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks."""
         from . import panel_files
 
+        if form == "json":
+            return panel_files.with_its_inks(workspace, workspace.read("panel", item_id))
         return panel_files.give(made_of(stored_plan(workspace.read("panel", item_id))), form, wet)
 
     @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)

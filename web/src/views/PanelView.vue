@@ -240,7 +240,7 @@ const files = computed(() => {
     { href: `${base}/export.pdf`, said: 'The front, real size (PDF)' },
     { href: `${base}/export.svg`, said: 'The front (SVG)' },
     { href: `${base}/export.png?wet=${wet.value}`, said: `Picture${wet.value ? ', wet' : ''} (PNG, 300 dpi)` },
-    { href: `${base}/export.json`, said: 'The plan (JSON)' },
+    { href: `${base}/export.json`, said: 'The plan with its inks (JSON)' },
   ]
 })
 function handOver(href: string): void {
