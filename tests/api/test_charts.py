@@ -225,7 +225,7 @@ def test_a_colour_out_of_reach_is_told_with_how_far(demo: TestClient) -> None:
     [
         ("/api/match", {"target": {"colour": {"hex": "#808080"}}}, "there is no ink in the stash yet"),
         ("/api/match", {"target": {"colour": {"hex": "red"}}}, "target.colour"),
-        ("/api/match", {"target": {}}, "one of colour, ink_id and overlap_id"),
+        ("/api/match", {"target": {}}, "one of colour, ink_id, overlap_id and panel_id"),
         ("/api/match", {"target": {"ink_id": 99}}, "there is no ink 99"),
         ("/api/match", {"target": {"overlap_id": 7}}, "there is no overlap 7"),
         ("/api/match", {"target": {"colour": {"hex": "#808080"}}, "card_id": 7}, "there is no card 7"),

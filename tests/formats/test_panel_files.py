@@ -40,6 +40,12 @@ def test_what_is_not_said_follows_from_inks_tools_and_room() -> None:
     _, stamped = plan(bands=[{"ink_id": 0, "tool": "stamp"}, {"ink_id": 1, "dose": 0.5}]).to_core(JOB, {})
     assert stamped.bands[0].lay.passes == 1
     assert stamped.bands[1].lay.dose == 0.5
+    light, usual, deep = (plan(hand=hand).to_core(JOB, {})[1].bands[0].lay for hand in ("light", "usual", "deep"))
+    assert light.passes < usual.passes < deep.passes
+    assert (light.load, usual.load, deep.load) == (Load.LIGHT, Load.NORMAL, Load.NORMAL)
+    # What is said of one band is not changed by the hand.
+    said_passes = plan(hand="deep", bands=[{"ink_id": 0, "passes": 3, "load": "juicy"}]).to_core(JOB, {})[1].bands[0]
+    assert (said_passes.lay.passes, said_passes.lay.load) == (3, Load.JUICY)
     # An overlap that is said keeps its fade's share; a gap has neither.
     _, said = plan(seams=[{"overlap": 8}, {"gap": 2}]).to_core(JOB, {})
     assert said.seams[0].overlap == 8

@@ -228,6 +228,7 @@ onMounted(load)
     flex-wrap: wrap;
   }
   .rooms {
+    flex-wrap: wrap;
     margin-inline: 0;
   }
   .tools {

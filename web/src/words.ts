@@ -1,6 +1,6 @@
 /** How the job's words are said on screen. */
 import type {
-  Basis, Blend, Edge, Family, Formula, Frame, Illuminant, Known, Layout, Load, Motif, Opening, PadKind, PadState, Place, Preset, School,
+  Basis, Blend, Edge, Family, Formula, Frame, Hand, Illuminant, Known, Layout, Load, Motif, Opening, PadKind, PadState, Place, Preset, School,
   Standing, Surface, Tool, ToolSet, Topping, Treatment, VerdictKind, Way,
 } from './generated/words'
 
@@ -154,6 +154,8 @@ export const schoolSaid: Record<School, string> = {
   middle_first: 'Middle first',
   as_listed: 'As the bands stand',
 }
+
+export const handSaid: Record<Hand, string> = { light: 'a light hand', usual: 'the usual hand', deep: 'built up deep' }
 
 export const edgeSaid: Record<Edge, string> = { cut: 'a cut edge', torn: 'a torn edge' }
 

@@ -251,6 +251,14 @@ class School(StrEnum):
     AS_LISTED = "as_listed"
 
 
+class Hand(StrEnum):
+    """How deep an ink is built up where nobody says its passes."""
+
+    LIGHT = "light"
+    USUAL = "usual"
+    DEEP = "deep"
+
+
 class Upper(StrEnum):
     """Which of two neighbouring inks comes over the other: as the order of laying has it, or as said."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -13,7 +14,7 @@ from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
 from wempa.craft.panels.shapes import Region
-from wempa.craft.touch import first_touch, with_barrier
+from wempa.craft.touch import three_hands, with_barrier
 from wempa.craft.words import (
     MAX_BANDS,
     MAX_DILUTION,
@@ -24,6 +25,7 @@ from wempa.craft.words import (
     MAX_TOPS,
     Edge,
     Frame,
+    Hand,
     Layout,
     Load,
     Motif,
@@ -52,15 +54,17 @@ class HandIn(_Model):
     dose: Annotated[Number, Field(ge=0, le=MAX_DOSE)] | None = None
     dilution: Annotated[Number, Field(ge=0, le=MAX_DILUTION)] = 0.0
 
-    def lay(self, key: str, ink: Ink, load: Load, table: Mapping[str, float]) -> LayDown:
+    def lay(self, key: str, ink: Ink, load: Load, table: Mapping[str, float], hand: Hand = Hand.USUAL) -> LayDown:
         """The lay-down meant."""
-        touch = first_touch(key, ink.formula, self.load or load, table)
+        touch = three_hands(key, ink.formula, self.load or load, table)[list(Hand).index(hand)]
+        if self.load is not None:
+            touch = replace(touch, load=self.load)
         if self.dose is not None:
             return LayDown(((key, 1.0),), dose=self.dose, dilution=self.dilution)
         tool, passes = self.tool or touch.tool, self.passes
         if passes is None:
             # So many touches as give a normal amount; a stamp or a pad needs one.
-            passes = touch.passes if tool in (Tool.BRUSH, Tool.FOAM) else 1.0
+            passes = touch.passes if tool in (Tool.BRUSH, Tool.FOAM) else 2.0 if hand is Hand.DEEP else 1.0
         return LayDown(((key, 1.0),), tool=tool, load=touch.load, passes=passes, dilution=self.dilution)
 
 
@@ -136,6 +140,8 @@ class PanelPlan(_Model):
     count_between: bool = False
     widen_pale: bool = True
     school: School = School.LIGHTEST_FIRST
+    hand: Hand = Hand.USUAL
+    """Of all whose passes are not said."""
     ribbon: RibbonIn = RibbonIn()
     rolls: Literal[1, 2] = 1
     roll_wet: bool = False
@@ -192,9 +198,9 @@ class PanelPlan(_Model):
         width, height = plan.inked()
         front = Front(width, height, plan.layout, plan.angle, (plan.centre[0], plan.centre[1]))
 
-        def lay(hand: HandIn, ink_id: int) -> LayDown:
+        def lay(given: HandIn, ink_id: int) -> LayDown:
             key = str(ink_id)
-            return hand.lay(key, declared[key], loads.get(key, Load.NORMAL), table)
+            return given.lay(key, declared[key], loads.get(key, Load.NORMAL), table, plan.hand)
 
         bands = tuple([Band(lay(band, band.ink_id), band.weight, band.width) for band in plan.bands])
         tops = tuple(

@@ -95,7 +95,7 @@ plans = st.fixed_dictionaries(
 )
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(plans)
 def test_middles_of_bands_and_seams_are_the_cores_stacks(plan: dict[str, object]) -> None:
     names = plan["names"]
@@ -406,6 +406,7 @@ def test_a_fan_turns_all_the_way_round() -> None:
     assert len(study(job, off).seams) == 3
 
 
+@settings(max_examples=30)
 @given(st.floats(5, 60), st.floats(5, 60), st.floats(-30, 30), st.floats(-30, 30))
 def test_outlines_hold_what_they_enclose(width: float, height: float, x: float, y: float) -> None:
     fine = (np.arange(400) + 0.5) / 4 - 50

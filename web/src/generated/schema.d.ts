@@ -696,7 +696,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The panel as a picture at 300 dots per inch, drawn at real size, or as its plan.
+         * @description The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks.
          */
         get: operations["export_api_panels__item_id__export__form__get"];
         put?: never;
@@ -1693,6 +1693,12 @@ export interface components {
             };
         };
         /**
+         * Hand
+         * @description How deep an ink is built up where nobody says its passes.
+         * @enum {string}
+         */
+        Hand: "light" | "usual" | "deep";
+        /**
          * Illuminant
          * @description Viewing light: daylight, horizon daylight, warm room lamp, LED.
          * @enum {string}
@@ -2325,6 +2331,8 @@ export interface components {
             widen_pale: boolean;
             /** @default lightest_first */
             school: components["schemas"]["School"];
+            /** @default usual */
+            hand: components["schemas"]["Hand"];
             /**
              * @default {
              *       "edge": "torn",
@@ -2444,6 +2452,8 @@ export interface components {
             widen_pale: boolean;
             /** @default lightest_first */
             school: components["schemas"]["School"];
+            /** @default usual */
+            hand: components["schemas"]["Hand"];
             /**
              * @default {
              *       "edge": "torn",

@@ -75,6 +75,9 @@ export type Layout = (typeof layoutWords)[number]
 export const schoolWords = ["lightest_first", "darkest_first", "middle_first", "as_listed"] as const
 export type School = (typeof schoolWords)[number]
 
+export const handWords = ["light", "usual", "deep"] as const
+export type Hand = (typeof handWords)[number]
+
 export const upperWords = ["order", "first", "second"] as const
 export type Upper = (typeof upperWords)[number]
 

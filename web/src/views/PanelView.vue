@@ -329,7 +329,7 @@ function handOver(href: string): void {
       </div>
       <div id="board" role="tabpanel" :aria-labelledby="`tab-${board}`">
         <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="table.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => table.fetchFixes(seam)" />
-        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" />
+        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" />
         <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
       </div>
     </aside>

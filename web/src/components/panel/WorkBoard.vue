@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** How the panel is made: in which order, how long, what to watch, and how many come from a sheet. */
+import { ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
 import type { PanelIn, PanelStudy } from '../../api'
-import { loadSaid, toolSaid } from '../../words'
-import type { Load, Tool } from '../../generated/words'
+import { choices, handSaid, loadSaid, toolSaid } from '../../words'
+import { handWords, type Hand, type Load, type Tool } from '../../generated/words'
 import { length, type Unit } from '../../units'
 
 const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; unit: Unit }>()
+const emit = defineEmits<{ hand: [hand: Hand] }>()
 
 const steps = computed(() => study.steps.map((step) => ({ ...step, seen: study.bands[step.band] })))
 const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
@@ -17,6 +19,7 @@ const pieces = computed(() => (study.pieces.length === 1 ? '1 panel' : `${study.
 
 <template>
   <section aria-label="How it is made">
+    <p class="hand">With <ElSelect :model-value="plan.hand ?? 'usual'" :options="choices(handWords, handSaid)" class="which" aria-label="Hand, where the passes are not said" @update:model-value="(hand: Hand) => emit('hand', hand)" /></p>
     <p class="reason">{{ study.reason }}</p>
     <ol>
       <li v-for="step in steps" :key="step.band">
@@ -47,6 +50,19 @@ const pieces = computed(() => (study.pieces.length === 1 ? '1 panel' : `${study.
   margin: 4px 0;
   font-size: 16px;
   line-height: 1.3;
+}
+.hand {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin: 4px 0;
+}
+.which {
+  width: 190px;
+}
+.which :deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
 }
 ol {
   display: grid;
