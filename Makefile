@@ -12,7 +12,7 @@ demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
 
 test: setup
-	$(BIN)/python -m pytest $(TESTS)
+	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal $(TESTS)
 
 dev: $(MARKS)/python $(MARKS)/web
 	$(BIN)/python tools/dev.py
