@@ -26,6 +26,7 @@ from wempa.formats.result import coded, seen_colour, verdict_result
 from wempa.formats.write import entry_json
 from wempa.optics import colorimetry as cm
 from wempa.store import NotFound, StoreError, Workspace
+from wempa.store.workspace import Item, Kind
 
 from . import hand_over
 from .models import (
@@ -215,6 +216,15 @@ def _placed(entry: dict[str, Any]) -> dict[str, Any]:
     return plain
 
 
+def copy_of(workspace: Workspace, kind: Kind, item_id: int) -> tuple[Item, Item]:
+    """A stored item, and the same to be stored once more under another name."""
+    item = workspace.read(kind, item_id)
+    taken = {each["name"] for each in workspace.read_all(kind)}
+    stem = item["name"][:180]
+    name = next(each for n in range(2, MAX_ITEMS + 3) if (each := f"{stem} ({n})") not in taken)
+    return item, {**{key: value for key, value in item.items() if key not in ("id", "revision")}, "name": name}
+
+
 def desk_of(workspace: Workspace, jobs: Jobs, item: dict[str, Any], status: int = 200) -> Response:
     """A stored overlap with what it looks like."""
     job, shelf = jobs.of(item)
@@ -326,12 +336,8 @@ def routes(workspace: Workspace) -> APIRouter:
     @router.post("/overlaps/{item_id}/copy", status_code=201, response_model=Desk)
     def copy_overlap(item_id: int) -> Response:
         """Store the same once more under another name."""
-        item = workspace.read("overlap", item_id)
-        taken = {each["name"] for each in workspace.read_all("overlap")}
-        stem = item["name"][:180]
-        name = next(each for n in range(2, MAX_ITEMS + 3) if (each := f"{stem} ({n})") not in taken)
-        copied = {key: value for key, value in item.items() if key not in ("id", "revision")}
-        return make({**copied, "name": name}, f"Copy {item['name']}")
+        item, copied = copy_of(workspace, "overlap", item_id)
+        return make(copied, f"Copy {item['name']}")
 
     @router.post("/overlaps/{item_id}/preset", response_model=Desk)
     def preset(item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None) -> Response:

@@ -42,7 +42,7 @@ from wempa.store import NotFound, StoreError, Workspace
 
 from .framing import binary, framed
 from .models import Desk, OverlapSettings
-from .overlaps import Jobs, desk_of, revision_of, written
+from .overlaps import Jobs, copy_of, desk_of, revision_of, written
 from .shelf import Shelf
 
 # A picture for the screen has no more pixels than this.
@@ -499,12 +499,8 @@ def routes(workspace: Workspace) -> APIRouter:
     @router.post("/panels/{item_id}/copy", status_code=201, response_model=PanelDesk)
     def copy_panel(item_id: int) -> Response:
         """Store the same once more under another name."""
-        item = workspace.read("panel", item_id)
-        taken = {each["name"] for each in workspace.read_all("panel")}
-        stem = item["name"][:180]
-        name = next(each for n in range(2, MAX_ITEMS + 3) if (each := f"{stem} ({n})") not in taken)
-        copied = {key: value for key, value in item.items() if key not in ("id", "revision")}
-        return store({**copied, "name": name}, f"Copy {item['name']}")
+        item, copied = copy_of(workspace, "panel", item_id)
+        return store(copied, f"Copy {item['name']}")
 
     @router.post("/panels/picture", response_class=Response, responses={200: {"model": StudyOut}})
     def paint(

@@ -11,7 +11,7 @@ import {
   api, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelIn, type PanelSeam, type PanelStudy,
   type PanelSummary, type PanelWindow, type SeamFix, type StashInk, type Through,
 } from '../api'
-import { DEFAULT_MUD_LINE, type Illuminant, type Layout } from '../generated/words'
+import { DEFAULT_MUD_LINE, type Illuminant } from '../generated/words'
 import { useDesk } from './useDesk'
 import { useStash } from './useStash'
 
@@ -25,7 +25,7 @@ export interface Painting {
 }
 
 const { inks, cards, trouble, attempt: told } = useStash()
-const { fetchDesk, atHand } = useDesk()
+const { atHand } = useDesk()
 
 const desk = shallowRef<PanelDesk | null>(null)
 const panel = computed(() => desk.value?.panel ?? null)
@@ -351,14 +351,12 @@ const seamBack = (): Promise<boolean> =>
 const view = (illuminant: Illuminant): Promise<boolean> =>
   change((now) => ({ ...now, settings: { ...(now.settings ?? { mud_line: DEFAULT_MUD_LINE, constants: {} }), illuminant } }), 'Change the light')
 
-const setLayout = (layout: Layout): Promise<boolean> => change((now) => ({ ...now, layout }), 'Change the layout')
-
 watch([wet, zoom, scale], () => void repaint())
 
 export function usePanel() {
   return {
     desk, panel, plan, held, painting, study, panels, picked, wet, zoom, scale, unit, card, inkOf, flat, loading, away,
     load, fetchPanel, fetchPanels, repaint, change, hold, changeBand, changeSeam, layInk, takeOut, moveBand, bringBack, evenOut, moved,
-    fetchFixes, fixesOf, through, begin, open, copy, discard, peek, seamToOverlap, seamBack, view, setLayout, fetchDesk,
+    fetchFixes, fixesOf, through, begin, open, copy, discard, peek, seamToOverlap, seamBack, view,
   }
 }

@@ -5,6 +5,7 @@ import { ElCheckbox, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber, 
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
 import { api, need, Refused, type Cell } from '../api'
+import BoardTabs from '../components/BoardTabs.vue'
 import BandStrip from '../components/chart/BandStrip.vue'
 import ChartSheet from '../components/chart/ChartSheet.vue'
 import HeroSheet from '../components/chart/HeroSheet.vue'
@@ -14,7 +15,7 @@ import { useChart, type Order } from '../composables/useChart'
 import { useDesk } from '../composables/useDesk'
 import { useStash } from '../composables/useStash'
 import { blendWords, toolWords, verdictKindWords, type Blend } from '../generated/words'
-import { isCommand } from '../keys'
+import { isCommand, nextOf } from '../keys'
 import { blendSaid, choices, kindSaid, toolSaid } from '../words'
 
 const { cards, inks, twins, attempt } = useStash()
@@ -210,18 +211,13 @@ async function save(href: string): Promise<void> {
     setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
   })
 }
-const turnBoard = (by: number): void => {
-  const at = boards.findIndex((each) => each.value === board.value)
-  board.value = boards[(at + by + boards.length) % boards.length]?.value ?? 'mix'
-  document.getElementById(`chart-tab-${board.value}`)?.focus()
-}
 const keys: Record<string, () => unknown> = {
   '+': () => (zoom.value = Math.min(56, size.value + 3)),
   '=': () => (zoom.value = Math.min(56, size.value + 3)),
   '-': () => (zoom.value = Math.max(8, size.value - 3)),
   m: () => (asked.value.hideMud = !asked.value.hideMud),
   w: () => (asked.value.over = asked.value.over === 'wet' ? 'dry' : 'wet'),
-  v: () => turnBoard(1),
+  v: () => (board.value = nextOf(boards, board.value)),
 }
 onKeyStroke(Object.keys(keys), (event) => {
   if (!isCommand(event)) return
@@ -308,11 +304,7 @@ onMounted(async () => {
       </template>
     </section>
     <aside>
-      <div class="boards" role="tablist" aria-label="Beside the chart" @keydown.left.prevent="turnBoard(-1)" @keydown.right.prevent="turnBoard(1)">
-        <button v-for="each in boards" :id="`chart-tab-${each.value}`" :key="each.value" type="button" role="tab" aria-controls="chart-board" :aria-selected="board === each.value" :tabindex="board === each.value ? 0 : -1" @click="board = each.value">
-          {{ each.said }}
-        </button>
-      </div>
+      <BoardTabs of="chart" :boards="boards" :at="board" label="Beside the chart" @turn="(to) => (board = to)" />
       <div id="chart-board" class="board" role="tabpanel" :aria-labelledby="`chart-tab-${board}`">
         <template v-if="board === 'mix'">
           <article v-if="picked && cell && isTold" class="mix" aria-live="polite">
@@ -487,24 +479,6 @@ aside {
   flex-direction: column;
   min-height: 0;
 }
-.boards {
-  display: flex;
-  flex: none;
-  border-bottom: 2px solid var(--text);
-}
-.boards button {
-  flex: 1 0 auto;
-  min-height: 42px;
-  padding: 0 10px;
-  border: 0;
-  border-radius: 4px 4px 0 0;
-  background: none;
-  cursor: pointer;
-}
-.boards button[aria-selected='true'] {
-  background: var(--strong);
-  color: var(--on-strong);
-}
 .board {
   flex: 1;
   min-height: 0;
@@ -673,10 +647,6 @@ dd {
     font-size: 15px;
   }
   .count {
-    font-size: 15px;
-  }
-  .boards button {
-    padding: 0 5px;
     font-size: 15px;
   }
 }

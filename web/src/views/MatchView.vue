@@ -6,6 +6,7 @@ import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
 import { api, need, type Crossing, type MatchAnswer } from '../api'
 import { readColour } from '../colour'
+import BoardTabs from '../components/BoardTabs.vue'
 import PhotoPick from '../components/match/PhotoPick.vue'
 import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
@@ -19,6 +20,10 @@ const { cards, inks, twins, attempt } = useStash()
 const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()
 const { open: openOverlap, overlaps, fetchOverlaps, overlap, loading } = useDesk()
 
+const boards = [
+  { value: 'find', said: 'One colour' },
+  { value: 'reserve', said: 'What I can make' },
+] as const
 const board = useLocalStorage<'find' | 'reserve'>('wempa-match-board', 'find')
 const picking = ref(false)
 const bad = ref('')
@@ -138,10 +143,7 @@ onBeforeUnmount(() => {
 <template>
   <main v-if="atHand.length" class="room">
     <aside class="wanted">
-      <div class="boards" role="tablist" aria-label="What to look for">
-        <button id="match-find" type="button" role="tab" :aria-selected="board === 'find'" aria-controls="match-board" @click="board = 'find'">One colour</button>
-        <button id="match-reserve" type="button" role="tab" :aria-selected="board === 'reserve'" aria-controls="match-board" @click="board = 'reserve'">What I can make</button>
-      </div>
+      <BoardTabs of="match" :boards="boards" :at="board" label="What to look for" @turn="(to) => (board = to)" />
       <label class="field">Card <ElSelect :model-value="asked.card ?? 0" :options="cardChoices" filterable aria-label="Card" :disabled="board === 'find' && asked.start !== null" @update:model-value="(id: number) => (asked.card = id || null)" /></label>
       <template v-if="board === 'find'">
         <h2>The colour wanted</h2>
@@ -167,7 +169,7 @@ onBeforeUnmount(() => {
       </template>
     </aside>
 
-    <section v-if="board === 'find'" id="match-board" class="found" role="tabpanel" aria-labelledby="match-find">
+    <section v-if="board === 'find'" id="match-board" class="found" role="tabpanel" aria-labelledby="match-tab-find">
       <header>
         <div class="state" role="status">
           <template v-if="searching">
@@ -198,7 +200,7 @@ onBeforeUnmount(() => {
       </ol>
     </section>
 
-    <section v-else id="match-board" class="found" role="tabpanel" aria-labelledby="match-reserve">
+    <section v-else id="match-board" class="found" role="tabpanel" aria-labelledby="match-tab-reserve">
       <header>
         <h1>{{ madeCount }} of {{ shownReserve.length }} colours can be made from the others</h1>
         <p class="proof" role="status">{{ listing ? `Looking: ${reserve.length} of ${inks.length} inks …` : 'Kept for as long as the stash stays as it is.' }}</p>
@@ -258,24 +260,6 @@ onBeforeUnmount(() => {
   padding-left: 10px;
   border-left: 3px double var(--text);
   font-size: 15px;
-}
-.boards {
-  display: flex;
-  flex: none;
-  border-bottom: 2px solid var(--text);
-}
-.boards button {
-  flex: 1;
-  min-height: 42px;
-  padding: 0 4px;
-  border: 0;
-  border-radius: 4px 4px 0 0;
-  background: none;
-  cursor: pointer;
-}
-.boards button[aria-selected='true'] {
-  background: var(--strong);
-  color: var(--on-strong);
 }
 .word {
   min-height: 42px;

@@ -5,6 +5,7 @@ import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } f
 import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 
 import type { Look, StashInk } from '../api'
+import BoardTabs from '../components/BoardTabs.vue'
 import CardShelf from '../components/overlap/CardShelf.vue'
 import ColourBoard from '../components/overlap/ColourBoard.vue'
 import CrossingCard from '../components/overlap/CrossingCard.vue'
@@ -18,7 +19,7 @@ import TypedInput from '../components/stash/TypedInput.vue'
 import { useDesk } from '../composables/useDesk'
 import { usePanel } from '../composables/usePanel'
 import { DEFAULT_MUD_LINE, MAX_CROSSING, presetWords, type Preset, type Treatment } from '../generated/words'
-import { isCommand } from '../keys'
+import { isCommand, nextOf } from '../keys'
 import { entryNames } from '../names'
 import { presetSaid, surfaceSaid } from '../words'
 
@@ -137,10 +138,6 @@ function applyFirst(): void {
   const first = advice.value?.fixes.find((fix) => fix.change)
   if (first?.change) void table.apply(first.change, first.text)
 }
-const nextOf = <T extends string>(all: readonly { value: T }[], now: T): T => {
-  const at = all.findIndex((each) => each.value === now)
-  return all[(at + 1) % all.length]?.value ?? now
-}
 
 const keys: Record<string, () => unknown> = {
   '?': () => (sheet.value = 'keys'),
@@ -170,12 +167,6 @@ onKeyStroke(Object.keys(keys), (event) => {
   keys[event.key]?.()
 })
 
-/** To the next or previous board, the keys staying on its tab. */
-function turn(by: number): void {
-  const at = boards.findIndex((each) => each.value === board.value)
-  board.value = boards[(at + by + boards.length) % boards.length]?.value ?? 'help'
-  document.getElementById(`tab-${board.value}`)?.focus()
-}
 function compare(id: number | null): void {
   other.value = id
   sheet.value = 'compare'
@@ -291,22 +282,8 @@ function handOver(command: string): void {
         <span><b>Take care.</b> {{ caution.text }}</span>
         <button type="button" class="word" @click="away = [...away, caution.code]">Understood</button>
       </p>
-      <div v-if="names.length" class="boards" role="tablist" aria-label="Beside the verdict" @keydown.left.prevent="turn(-1)" @keydown.right.prevent="turn(1)">
-        <button
-          v-for="each in boards"
-          :id="`tab-${each.value}`"
-          :key="each.value"
-          type="button"
-          role="tab"
-          aria-controls="board"
-          :aria-selected="board === each.value"
-          :tabindex="board === each.value ? 0 : -1"
-          @click="board = each.value"
-        >
-          {{ each.said }}
-        </button>
-      </div>
-      <div v-if="names.length" id="board" role="tabpanel" :aria-labelledby="`tab-${board}`">
+      <BoardTabs v-if="names.length" of="overlap" :boards="boards" :at="board" label="Beside the verdict" @turn="(to) => (board = to)" />
+      <div v-if="names.length" id="overlap-board" role="tabpanel" :aria-labelledby="`overlap-tab-${board}`">
         <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => table.apply(made, what)" />
         <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => table.apply(made, what)" />
         <ColourBoard
@@ -437,24 +414,6 @@ function handOver(command: string): void {
 }
 .line :deep(.el-input__wrapper) {
   padding-inline: 30px;
-}
-.boards {
-  display: flex;
-  flex: none;
-  border-bottom: 2px solid var(--text);
-}
-.boards button {
-  flex: 1;
-  min-height: 42px;
-  padding: 0 4px;
-  border: 0;
-  border-radius: 4px 4px 0 0;
-  background: none;
-  cursor: pointer;
-}
-.boards button[aria-selected='true'] {
-  background: var(--strong);
-  color: var(--on-strong);
 }
 .caution {
   display: grid;

@@ -5,6 +5,7 @@ import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-pl
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
 
 import { Refused, type PanelIn, type PanelWindow, type SeamFix, type StashInk, type Through } from '../api'
+import BoardTabs from '../components/BoardTabs.vue'
 import CardShelf from '../components/overlap/CardShelf.vue'
 import InkRack from '../components/overlap/InkRack.vue'
 import BandTape from '../components/panel/BandTape.vue'
@@ -19,7 +20,7 @@ import { useDesk } from '../composables/useDesk'
 import { useMatch } from '../composables/useMatch'
 import { usePanel } from '../composables/usePanel'
 import { DEFAULT_MUD_LINE } from '../generated/words'
-import { isCommand } from '../keys'
+import { isCommand, nextOf } from '../keys'
 import { length } from '../units'
 
 const PanelDrawer = defineAsyncComponent(() => import('../components/panel/PanelDrawer.vue'))
@@ -200,7 +201,7 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   z: () => closer(1),
   Z: () => closer(-1),
   m: () => (marks.value = !marks.value),
-  v: () => turnBoard(1),
+  v: () => (board.value = nextOf(boards, board.value)),
   s: () => (sheet.value = 'measures'),
   t: () => (sheet.value = 'tops'),
   p: () => (sheet.value = 'panels'),
@@ -220,12 +221,6 @@ onKeyStroke(['ArrowLeft', 'ArrowRight'], (event) => {
   void table.moveBand(picked.value.at, event.key === 'ArrowLeft' ? -1 : 1)
 })
 
-/** To the next or previous board, the keys staying on its tab. */
-function turnBoard(by: number, focus = false): void {
-  const at = boards.findIndex((each) => each.value === board.value)
-  board.value = boards[(at + by + boards.length) % boards.length]?.value ?? 'seams'
-  if (focus) document.getElementById(`tab-${board.value}`)?.focus()
-}
 function compare(id: number | null): void {
   other.value = id
   sheet.value = 'compare'
@@ -324,10 +319,8 @@ function handOver(href: string): void {
         <p class="counted"><b>{{ counted }}</b> on {{ card?.name ?? 'white card' }}</p>
         <p v-if="evenness" class="even">{{ evenness }}</p>
       </div>
-      <div class="boards" role="tablist" aria-label="Beside the panel" @keydown.left.prevent.stop="turnBoard(-1, true)" @keydown.right.prevent.stop="turnBoard(1, true)">
-        <button v-for="each in boards" :id="`tab-${each.value}`" :key="each.value" type="button" role="tab" aria-controls="board" :aria-selected="board === each.value" :tabindex="board === each.value ? 0 : -1" @click="board = each.value">{{ each.said }}</button>
-      </div>
-      <div id="board" role="tabpanel" :aria-labelledby="`tab-${board}`">
+      <BoardTabs of="panel" :boards="boards" :at="board" label="Beside the panel" @turn="(to) => (board = to)" />
+      <div id="panel-board" role="tabpanel" :aria-labelledby="`panel-tab-${board}`">
         <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="table.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => table.fetchFixes(seam)" />
         <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" />
         <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
@@ -438,24 +431,6 @@ function handOver(href: string): void {
   font-size: 15px;
   line-height: 1.3;
   color: var(--text-soft);
-}
-.boards {
-  display: flex;
-  flex: none;
-  border-bottom: 2px solid var(--text);
-}
-.boards button {
-  flex: 1;
-  min-height: 42px;
-  padding: 0 4px;
-  border: 0;
-  border-radius: 4px 4px 0 0;
-  background: none;
-  cursor: pointer;
-}
-.boards button[aria-selected='true'] {
-  background: var(--strong);
-  color: var(--on-strong);
 }
 .empty {
   display: grid;
