@@ -419,7 +419,9 @@ def test_a_crossing_says_what_it_is_to_a_screen_reader(page: Page) -> None:
 def test_an_empty_stash_leads_to_the_first_useful_action(browser: Browser, tmp_path: Path) -> None:
     with demo_server(tmp_path / "mine.wempa", "serve") as address:
         page = browser.new_page(viewport={"width": 1024, "height": 768})
-        page.goto(address)
+        page.goto(f"{address}#panel")
+        expect(page.get_by_text("A panel needs inks, and your shelf is empty.")).to_be_visible()
+        page.goto(f"{address}#overlap")
         page.get_by_role("button", name="Begin with the sample stash").click()
         shown(page)
         page.close()

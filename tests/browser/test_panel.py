@@ -270,6 +270,15 @@ def test_panels_are_begun_copied_compared_and_handed_over(panel: Page, address: 
     drawer.get_by_role("button", name="Begin another").click()
     expect(page.get_by_text("3 inks,")).to_be_visible()
     expect(drawer).to_be_hidden()
+    # Down to the bare card, each time the band that moves up, and up again.
+    band(page, 1).click()
+    for _ in range(3):
+        after(page, lambda: page.keyboard.press("Delete"))
+    expect(page.get_by_text("No ink lies here yet")).to_be_visible()
+    expect(page.locator("canvas[data-painted]")).to_have_count(0)
+    after(page, lambda: page.get_by_role("button", name="Ember").click())
+    expect(page.get_by_text("1 ink, 1 colour")).to_be_visible()
+    expect(page.get_by_text("One ink has no seams; add another.")).to_be_visible()
     page.keyboard.press("p")
     drawer.get_by_role("button", name="Discard Open day sunrise (2)").click()
     expect(drawer.get_by_role("listitem")).to_have_count(6)
