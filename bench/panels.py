@@ -58,7 +58,7 @@ def in_the_core() -> list[tuple[str, float, float | None, str]]:
             )
             start = time.perf_counter()
             seen = study(job, now)
-            picture(job, now, seen.placed, seen.work.order, _PER_MM)
+            picture(job, now, seen.placed, seen.work.order, _PER_MM, seen=seen.line)
             taken.append(1000 * (time.perf_counter() - start))
         del taken[0]
         rest = f"median {statistics.median(taken):.0f} ms"

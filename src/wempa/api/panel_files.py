@@ -29,6 +29,7 @@ if TYPE_CHECKING:
 
 # 300 dots per inch for a picture; half of it on a page, where it is printed with dots anyway.
 _PICTURE, _PAGE = 300 / 25.4, 150 / 25.4
+_PAGE_PIXELS = 8_000_000
 
 
 def with_its_inks(workspace: Workspace, item: Item) -> Response:
@@ -85,6 +86,9 @@ def shown_of(made: Made, per_mm: float, wet: bool) -> panel_sheet.Shown:
     if not plan.bands:
         raise JobError("this panel has no bands yet, so there is nothing to print", ("bands",))
     found, light = made.study(), str(made.job.illuminant)
+    # A large page has coarser dots than a small one; a picture has 300 to the inch or is refused.
+    if per_mm == _PAGE:
+        per_mm = min(per_mm, (_PAGE_PIXELS / (plan.width * plan.height)) ** 0.5)
     job = replace(made.job, stash=Stash())
     mat = plan.frame is Frame.MAT and plan.frame_width > 0
     return panel_sheet.Shown(
@@ -97,7 +101,7 @@ def shown_of(made: Made, per_mm: float, wet: bool) -> panel_sheet.Shown:
         study=found,
         hexes=[cm.hexes_from_lab(band.lab[None], light)[0] for band in found.bands],
         seam_hexes=[cm.hexes_from_lab(seam.lab[None], light)[0] for seam in found.seams],
-        picture=picture(job, made.panel, found.placed, found.work.order, per_mm, wet=wet),
+        picture=picture(job, made.panel, found.placed, found.work.order, per_mm, wet=wet, seen=found.line),
         mud_line=job.mud_line,
     )
 

@@ -521,7 +521,7 @@ def routes(workspace: Workspace) -> APIRouter:
         if (part[2] - part[0]) * (part[3] - part[1]) * per_mm**2 > _SCREEN_PIXELS:
             raise JobError("this is more than a screen shows; look at a smaller part", ("box",))
         bare = replace(made.job, stash=Stash())
-        pixels = picture(bare, made.panel, found.placed, found.work.order, per_mm, wet=wet, box=part)
+        pixels = picture(bare, made.panel, found.placed, found.work.order, per_mm, wet=wet, box=part, seen=found.line)
         return binary(framed(_study_out(made, found, *pixels.shape[:2]), pixels.tobytes()))
 
     @router.get("/panels/{item_id}/fixes")

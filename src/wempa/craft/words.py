@@ -357,6 +357,8 @@ MAX_TOPS = 4
 """Layers on top of a panel's bands."""
 MAX_SIDE_MM = 1000
 """Longest side of a panel or a sheet of card, in mm."""
+MIN_STEP_MM = 2
+"""Motifs of a stencil, stamp or drops stand at least so far apart, in mm."""
 MAX_PATH = 20_000
 """Characters of an SVG path."""
 PANEL_SIZES: dict[str, tuple[float, float]] = {

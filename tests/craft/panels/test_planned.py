@@ -301,7 +301,8 @@ def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
         ({"bands": (Band(lay("Brass Gauge")),) * 41}, "40 bands at most"),
         ({"front": Front(30, 30), "bands": (Band(lay("Brass Gauge")),) * 31}, "31 inks do not fit on 30 mm"),
         ({"tops": (Top(Topping.INK),)}, "names its ink"),
-        ({"tops": (Top(Topping.WATER, Region(Motif.DOTS, 0, 5)),)}, "more than 0 mm"),
+        ({"tops": (Top(Topping.WATER, Region(Motif.DOTS, 0, 5)),)}, "wider than 0 mm"),
+        ({"tops": (Top(Topping.WATER, Region(Motif.DROPS, 5, 0.01)),)}, "2 mm away or more"),
         ({"tops": (Top(Topping.WATER, Region(Motif.OWN)),)}, "needs a path"),
         ({"tops": (Top(Topping.GLAZE),) * 5}, "4 layers on top at most"),
         ({"seams": (Seam(5, 0, gap=2),)}, "a gap and an overlap"),
@@ -389,6 +390,21 @@ def test_a_part_of_the_picture_is_that_part(layout: Layout) -> None:
     # Ends of a seam may fall on another side of a pixel.
     assert (np.abs(whole[60:160, 40:120] - part).max(axis=2) > 2).mean() < 0.02
     assert (painted(job, panel, 2.0) == whole).all()
+
+
+@pytest.mark.parametrize("layout", [Layout.STRAIGHT, Layout.RIBBONS])
+def test_a_picture_painted_in_strips_is_the_same(layout: Layout, monkeypatch: pytest.MonkeyPatch) -> None:
+    job = job_of(*NAMES[:3], card=RAG)
+    panel = panel_of(*NAMES[:3], front=Front(80, 100, layout, 30), ribbon=Ribbon(Edge.TORN, 3.0))
+    whole = painted(job, panel, 2.0)
+    monkeypatch.setattr("wempa.craft.panels.picture._AT_ONCE", 12_000)
+    assert (painted(job, panel, 2.0) == whole).mean() > 0.999
+    # So is one whose line is known already, wet as well, with something on top as well.
+    for more in (panel, replace(panel, tops=(Top(Topping.GLAZE, Region(Motif.DOTS, 8, 16)),))):
+        line_of = study(job, more).line
+        for wet in (False, True):
+            known, anew = painted(job, more, 2.0, wet=wet, seen=line_of), painted(job, more, 2.0, wet=wet)
+            assert np.abs(known - anew).max() <= 1
 
 
 def test_a_fan_turns_all_the_way_round() -> None:

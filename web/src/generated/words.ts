@@ -139,6 +139,8 @@ export const MAX_TOPS = 4
 
 export const MAX_SIDE_MM = 1000
 
+export const MIN_STEP_MM = 2
+
 export const MAX_PATH = 20000
 
 export const PANEL_SIZES: readonly { name: string; width: number; height: number }[] = [{"name": "4 1/4 × 5 1/2 in", "width": 107.95, "height": 139.7}, {"name": "5 × 7 in", "width": 127.0, "height": 177.8}, {"name": "5 × 5 in", "width": 127.0, "height": 127.0}, {"name": "3 1/2 × 8 1/2 in", "width": 88.9, "height": 215.9}, {"name": "3 × 6 in", "width": 76.2, "height": 152.4}, {"name": "A6", "width": 105.0, "height": 148.0}, {"name": "DL", "width": 99.0, "height": 210.0}]

@@ -14,7 +14,7 @@ from wempa.optics.grid import Floats
 from .bands import across
 
 # A picture is no finer than this, however much is asked for.
-_MOST_PIXELS = 40_000_000
+_MOST_PIXELS = 25_000_000
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom in mm from the top left corner of the front."""
 _FLAT = (Layout.STRAIGHT, Layout.STRIPES, Layout.RIBBONS, Layout.ROLLER)

@@ -17,7 +17,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
 
 from .bands import Placed
-from .colours import Stroke, looked, places, ribbon, strokes
+from .colours import Line, Stroke, looked, places, ribbon, strokes
 from .front import Box, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
@@ -29,6 +29,8 @@ _SHADES = 10
 _TILE_MM, _GRAIN = 48.0, 5.0
 # Inked to this share, a card has no specks that anybody sees.
 _CLOSED = 0.995
+# Spots, times strokes where each has its own coordinate, that are painted at a time.
+_AT_ONCE = 6_000_000
 
 
 def picture(
@@ -41,12 +43,14 @@ def picture(
     wet: bool = False,
     box: Box | None = None,
     specks: bool = True,
+    seen: Line | None = None,
 ) -> Picture:
     """The panel, or the part of it within `box` mm, as sRGB bytes (rows, columns, 3).
 
     Layers on top cover their regions; where water was dropped the drops show. With `specks` the
     bare specks of a textured card are painted, so that the mean light of a spot stays what was
-    predicted; without, every spot has its mean colour.
+    predicted; without, every spot has its mean colour. `seen` is the panel's line, if the caller has
+    it: where nothing lies on top its dry look need not be predicted again.
 
     Raises
     ------
@@ -54,16 +58,43 @@ def picture(
         It would have no size, or be too large.
     """
     x, y = spots(box or panel.front.whole, per_mm)
+    out = np.empty((y.size, x.size, 3), dtype=np.uint8)
+    # In strips, so that a large picture takes no more memory than a small one.
+    rows = max(1, _AT_ONCE // (x.size * (2 * len(panel.bands) if _is_woven(panel) else 1)))
+    for start in range(0, y.size, rows):
+        strip = slice(start, start + rows)
+        out[strip] = _painted(job, panel, placed, order, per_mm, wet, specks, None if wet else seen, x, y[strip])
+    return out
+
+
+def _is_woven(panel: Panel) -> bool:
+    """Whether each stroke has a coordinate of its own."""
+    return panel.front.layout is Layout.RIBBONS and (panel.ribbon.edge is Edge.TORN or panel.ribbon.lean != 0)
+
+
+def _painted(
+    job: Job,
+    panel: Panel,
+    placed: Placed,
+    order: Sequence[int],
+    per_mm: float,
+    wet: bool,
+    specks: bool,
+    line: Line | None,
+    x: Floats,
+    y: Floats,
+) -> Picture:
+    """The spots of a grid, x (1, columns) and y (rows, 1), as bytes (rows, columns, 3)."""
     shape = (y.size, x.size)
     masks = [mask(top.region, x, y) for top in panel.tops]
     codes = sum((m.astype(np.intp) << n for n, m in enumerate(masks)), np.zeros((), dtype=np.intp))
     out = np.empty((*shape, 3), dtype=np.uint8)
-    torn = panel.front.layout is Layout.RIBBONS and (panel.ribbon.edge is Edge.TORN or panel.ribbon.lean != 0)
+    torn = _is_woven(panel)
     if torn:
         laid = _woven(job, panel, placed, order, x, y)
     else:
         at = coordinates(panel.front, x, y)
-        along = places(panel, placed)
+        along = places(panel, placed) if line is None else line.at
         laid = strokes(job, panel, placed, order, along)
     grain = _grain(x, y) if specks else None
     card = prepare.card(job.cardstock, str(job.illuminant), job.constants)
@@ -79,7 +110,10 @@ def picture(
             lab, cover, which = _topped(job, some, tops, wet, _SHADES)
             seen = _linear(lab, job)
         else:
-            lab, cover, which = _topped(job, laid, tops, wet)
+            if line is None or tops:
+                lab, cover, which = _topped(job, laid, tops, wet)
+            else:
+                lab, cover, which = line.lab, line.cover, np.arange(len(line.at))
             # A table that is finer than a pixel, so that looking up is all that is done for each.
             count = max(2, int(np.ceil(placed.length * per_mm * 4)))
             fine = np.linspace(0, placed.length, count)
@@ -142,7 +176,9 @@ def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
 
 def _wander(along: Floats, seed: int) -> Floats:
     """How a torn edge wanders, -1 to 1, at places along it in mm: a few waves that do not repeat."""
-    low, step = float(along.min()), 0.1
+    step = 0.1
+    # The same steps whichever part of the panel is painted.
+    low = step * np.floor(float(along.min()) / step)
     fine = low + step * np.arange(int((float(along.max()) - low) / step) + 2)
     found = np.zeros(fine.shape)
     for n, (wave, size) in enumerate(((47.0, 0.45), (19.0, 0.3), (7.3, 0.17), (2.9, 0.08))):

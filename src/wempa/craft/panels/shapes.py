@@ -9,7 +9,7 @@ from math import cos, floor, pi, sin
 import numpy as np
 
 from wempa.craft.job import JobError
-from wempa.craft.words import Motif, Opening
+from wempa.craft.words import MIN_STEP_MM, Motif, Opening
 from wempa.optics.grid import Bools, Floats
 
 Ring = tuple[tuple[float, float], ...]
@@ -102,8 +102,8 @@ class Region:
 
     def check(self) -> None:
         """Raise `JobError` unless the motifs have a size and stand apart."""
-        if self.motif is not Motif.ALL and not (self.size > 0 and self.step > 0):
-            raise JobError("a motif and its distance are more than 0 mm", ("tops",))
+        if self.motif is not Motif.ALL and not (self.size > 0 and self.step >= MIN_STEP_MM):
+            raise JobError(f"a motif is wider than 0 mm, and the next is {MIN_STEP_MM} mm away or more", ("tops",))
         if self.motif is Motif.OWN and not self.own:
             raise JobError("an own motif needs a path", ("tops",))
 
