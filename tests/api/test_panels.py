@@ -124,6 +124,10 @@ def test_what_a_panel_uses_cannot_be_thrown_away(demo: TestClient) -> None:
         ({"tops": [{"kind": "ink"}]}, "an ink on top needs an ink"),
         ({"tops": [{"kind": "water", "motif": "own", "path": "nonsense"}]}, "path"),
         ({"name": ""}, "name"),
+        ({"settings": {"constants": {"seam.with": 3}}}, "there is no constant 'seam.with'"),
+        ({"settings": {"constants": {"seam.width": -5}}}, "seam.width must lie between 1 and 100"),
+        ({"sheet": {"width": 0, "height": 10}}, "wider and higher than 0 mm"),
+        ({"tops": [{"kind": "water", "motif": "drops", "step": 0.01}]}, "2 mm away or more"),
     ],
 )
 def test_what_cannot_be_is_one_sentence_and_nothing_is_lost(
@@ -222,6 +226,9 @@ def test_two_panels_side_by_side(demo: TestClient) -> None:
     one, other = panel(demo)["id"], panel(demo, "Embankment at dusk")["id"]
     text = demo.get(f"/api/panels/{one}/beside/{other}").json()["text"]
     assert text[0] == "11 colours from 7 inks against 7 from 4."
+    single = demo.post("/api/panels", json=body(panel(demo), name="One", bands=panel(demo)["bands"][:1])).json()
+    told = demo.get(f"/api/panels/{single['panel']['id']}/beside/{other}").json()["text"]
+    assert told[0] == "1 colour from 1 ink against 7 from 4."
     bare = demo.post("/api/panels", json={"name": "Bare"}).json()["panel"]["id"]
     assert "no bands" in demo.get(f"/api/panels/{one}/beside/{bare}").json()["error"]
 

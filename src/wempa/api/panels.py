@@ -11,7 +11,7 @@ import numpy as np
 from fastapi import APIRouter, Header, Query, Response
 from pydantic import BaseModel, Field
 
-from wempa.craft import prepare
+from wempa.craft import constants, prepare
 from wempa.craft.job import Job, JobError, LayDown, Stash
 from wempa.craft.naming import compare, describe
 from wempa.craft.panels.cutting import cut
@@ -290,6 +290,11 @@ def make(plan: PanelIn, shelf: Shelf, studies: Studies) -> Made:
     for n, top in enumerate(plan.tops):
         if top.kind is Topping.INK and top.ink_id is None:
             raise JobError("an ink on top needs an ink", ("tops", n))
+    for name, value in plan.settings.constants.items():
+        try:
+            constants.check_override(name, value)
+        except constants.ConstantError as error:
+            raise JobError(str(error), ("settings", "constants", name)) from error
     bare = shelf.job(plan.card_id, keys, plan.settings.illuminant)
     bare = replace(bare, mud_line=plan.settings.mud_line, constants=tuple(sorted(plan.settings.constants.items())))
     job, panel = plan.to_core(bare, shelf.loads)
@@ -568,11 +573,12 @@ def routes(workspace: Workspace) -> APIRouter:
                 raise JobError(f"{plan.name} has no bands yet")
         one, other = (made_of(plan).study() for plan in plans)
         text = [
-            f"{one.colours} colours from {one.inks} inks against {other.colours} from {other.inks}.",
+            f"{_count(one.colours, 'colour')} from {_count(one.inks, 'ink')} "
+            f"against {other.colours} from {other.inks}.",
             f"{one.work.minutes:.0f} min against {other.work.minutes:.0f} min of work, waiting included.",
         ]
         flagged = [sum(bool(seam.flags) for seam in found.seams) for found in (one, other)]
-        text.append(f"{flagged[0]} seams to look at against {flagged[1]}.")
+        text.append(f"{_count(flagged[0], 'seam')} to look at against {flagged[1]}.")
         if one.evenness is not None and other.evenness is not None and abs(one.evenness - other.evenness) >= 0.05:
             text.append(f"Its steps are {'more' if one.evenness > other.evenness else 'less'} even.")
         means = [np.mean([band.lab for band in found.bands], axis=0) for found in (one, other)]
@@ -692,11 +698,13 @@ def _fix_out(fix: SeamFix, made: Made, found: Study, at: int) -> SeamFixOut:
     if met and abs(before.hardest - after.hardest) >= 0.2 and len(found.seams) == len(fix.after.seams):
         told.append(f"steepest {before.hardest:.1f} → {after.hardest:.1f} ΔE00/mm")
     flagged = sum(bool(seam.flags) for seam in fix.after.seams)
-    told.append(
-        "no seam flagged then" if not flagged else f"{flagged} {'seam' if flagged == 1 else 'seams'} flagged then"
-    )
+    told.append(f"{_count(flagged, 'seam')} flagged then" if flagged else "no seam flagged then")
     shown = shown_colours(fix.after, str(made.job.illuminant))
     return SeamFixOut(code=fix.code, text=fix.text, seam=", ".join(told), shown=shown, change=change)
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}" if number == 1 else f"{number} {what}s"
 
 
 def _size_text(plan: PanelIn) -> str:

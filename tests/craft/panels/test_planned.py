@@ -285,6 +285,15 @@ def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
         for first in ("Brass Gauge", "Post Box")
     )
     assert film > 5 * max(dye, 0.1)
+    # Rolled again once it is dry: so much longer, and it is said.
+    roller = panel_of("Brass Gauge", "Post Box", front=Front(108, 140, Layout.ROLLER))
+    rolled, again, wet = (
+        study(job, replace(roller, rolls=rolls, roll_wet=into)).work
+        for rolls, into in ((1, False), (2, False), (2, True))
+    )
+    assert rolled.minutes < wet.minutes < again.minutes - 10
+    assert [note.code for note in again.notes] == ["dry_between_rolls"]
+    assert rolled.notes == wet.notes == ()
     soon = study(job, panel_of("Brass Gauge", "Boiler Blue", seam=Seam(10, 4, wet=True))).work
     assert [note.code for note in soon.notes] == ["dried_too_soon"]
     assert "20 s" in soon.notes[0].text

@@ -115,13 +115,10 @@ def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason:
         lay = panel.laid(k)
         tool = lay.tool or Tool.PAD
         passes = lay.passes if lay.dose is None else 1.0
-        waits, beside = 0.0, list[int]()
+        waits = 0.0
         for seam, pair in zip(joints, pairs, strict=True):
             other = pair[1] if pair[0] == k else pair[0]
-            if k not in pair or other not in done or not seam.overlap:
-                continue
-            beside.append(other)
-            if not seam.wet:
+            if k in pair and other in done and seam.overlap and not seam.wet:
                 waits = max(waits, done[other] + dry_minutes(job, panel, other, bench) - clock)
         if panel.front.layout is Layout.RIBBONS and steps:
             waits = max(0.0, done[steps[-1].band] + dry_minutes(job, panel, steps[-1].band, bench) - clock)
@@ -148,6 +145,14 @@ def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason:
         steps.append(Step(k, waits, loads, work + change))
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
+    if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
+        # Over it once more, as long as the first time; the inks are on the roller already.
+        clock += sum(step.minutes for step in steps)
+        if not panel.roll_wet:
+            dries = max(dry_minutes(job, panel, k, bench) for k in order)
+            clock += dries
+            text = f"Let it dry for {_span(max(dries, 1 / 60))} before it is rolled again from the other side."
+            notes.append(Note("dry_between_rolls", text))
     return Work(order, reason, tuple(steps), clock, tuple(dict.fromkeys(notes)))
 
 
