@@ -6,7 +6,7 @@ MARKS := .make
 STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo test dev lint bench screenshots setup generate lock clean
+.PHONY: demo test dev lint bench mutants screenshots setup generate lock clean
 
 demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
@@ -27,6 +27,10 @@ lint: $(MARKS)/python $(MARKS)/web
 
 bench: setup
 	$(BIN)/python -m bench
+
+# Which single lines could be changed with no test failing.
+mutants: setup
+	$(BIN)/python -m tools.mutants $(MUTANTS)
 
 screenshots: setup
 	$(BIN)/python -m tools.screenshots
