@@ -293,7 +293,7 @@ def advice() -> list[Figure]:
     from wempa.craft import fixes
     from wempa.store import Workspace
 
-    kinds = ("dye", "reactive_dye", "hybrid", "pigment", "fusion")
+    kinds = ("dye", "reactive_dye", "hybrid", "pigment", "reactive_pigment")
     hexes = [f"#{(n * 66037 + 4096) % 0xFFFFFF:06x}" for n in range(246)]
     # No ink of the shelf is a brown or grey, or no mix close to it would count as mud.
     clear = [code for code in hexes if max(bytes.fromhex(code[1:])) - min(bytes.fromhex(code[1:])) > 110]

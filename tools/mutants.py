@@ -263,7 +263,12 @@ def covered() -> tuple[dict[str, dict[int, list[str]]], dict[str, float]]:
     data, seconds = KEPT / "coverage", KEPT / "seconds.json"
     for old in KEPT.glob("coverage*"):
         old.unlink()
-    env = {**os.environ, "COVERAGE_FILE": str(data), "WEMPA_TEST_SECONDS": str(seconds)}
+    env = {
+        **os.environ,
+        "PYTHONPATH": str(ROOT / "src"),
+        "COVERAGE_FILE": str(data),
+        "WEMPA_TEST_SECONDS": str(seconds),
+    }
     run = [
         *(
             sys.executable,

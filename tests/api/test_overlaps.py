@@ -74,14 +74,14 @@ def test_fixes_use_what_is_owned_only_and_leave_what_is_laid(client: TestClient)
     assert fixes["barrier"]["change"] is None
     assert fixes["other_card"]["change"] is None
     white = client.get("/api/stash").json()["inks"]
-    item = next(ink for ink in white if ink["name"] == "Whistle White")
+    item = next(ink for ink in white if ink["name"] == "Steam White")
     gone = {"kind": "ink", "id": item["id"], "item": {**item["item"], "standing": "used_up"}}
     assert client.post("/api/stash/changes", json={"what": "Use up", "changes": [gone]}).status_code == 200
     put(client, laid=0)
     barrier = next(fix for fix in advice(client, "help")["fixes"] if fix["code"] == "barrier")
     assert "White pigment" in barrier["text"]
     assert barrier["change"] is None
-    unowned = {ink["name"] for ink in white if ink["item"]["standing"] != "owned"} | {"Whistle White"}
+    unowned = {ink["name"] for ink in white if ink["item"]["standing"] != "owned"} | {"Steam White"}
     assert not any(name in fix["text"] for fix in advice(client, "help")["fixes"] for name in unowned)
 
 
@@ -310,7 +310,7 @@ def test_a_barrier_is_laid_under_everything_once_and_not_under_what_is_laid(clie
         return client.post("/api/overlaps/1/preset", json={"preset": "white_barrier"})
 
     made = barrier().json()["overlap"]["stack"]
-    assert made[0]["ink_id"] == number(client, "inks", "Whistle White")
+    assert made[0]["ink_id"] == number(client, "inks", "Steam White")
     assert len(made) == 3
     assert "lies there already" in barrier().json()["error"]
     put(client, stack=lay(client, "Boiler Blue"), laid=1)

@@ -101,9 +101,9 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     assert muddy == predicted(address)
 
     fix = page.get_by_role("listitem").filter(has_text="White barrier")
-    expect(fix).to_contain_text("Whistle White")
+    expect(fix).to_contain_text("Steam White")
     after(page, lambda: fix.get_by_role("button").click())
-    expect(layer(page, 1)).to_contain_text("Whistle White")
+    expect(layer(page, 1)).to_contain_text("Steam White")
     expect(slip(page)).not_to_contain_text("Muddy")
     assert painted(page, "full") == stored(address)["crossing"]["full"]["colour"]["hex"] != muddy["full"]
 
@@ -193,7 +193,7 @@ def test_the_cut_is_the_editor_by_keys_and_by_dragging(page: Page, address: str)
         after(page, lambda key=key: page.keyboard.press(key), "POST" if key == "b" else "PUT")  # type: ignore[misc]
         if becomes:
             assert inks()[1:] == becomes[1:]
-            assert "Whistle White" in layer(page, 1).inner_text()
+            assert "Steam White" in layer(page, 1).inner_text()
     assert len(inks()) == 4
     layer(page, 2).click()
     before = stored(address)["overlap"]["stack"][1]["passes"]

@@ -197,7 +197,7 @@ def test_layouts_size_layers_and_looks(panel: Page, address: str) -> None:
     after(page, lambda: layers.get_by_role("button", name="Lay something on top").click())
     after(page, lambda: choose(page, "What lies on top, 1", "Ink through a stencil"))
     after(page, lambda: choose(page, "Shape, 1", "your own shape"))
-    after(page, lambda: choose(page, "Under all of it", "Whistle White"))
+    after(page, lambda: choose(page, "Under all of it", "Steam White"))
     layers.get_by_role("button", name="Close").click()
     now = stored(address)
     assert (now["tops"][0]["motif"], bool(now["white_id"])) == ("own", True)

@@ -60,13 +60,13 @@ CASES: list[Case] = [
     ("turquoise-pink", {"x": pair("#38a8d8", "#e0559a")}, [["kind_not", "x", ["muddy"]], ["hue", "x", 270, 345]]),
     ("blue-pink-wet-hybrids", {"x": pair("#3f7fd0", "#e0559a", "hybrid", over="wet")}, [["kind_not", "x", ["muddy"]], ["hue", "x", 270, 350]]),
     ("yellow-blue-hybrids-wet", {"x": pair(YELLOW, "#2f7fc4", "hybrid", over="wet")}, [["kind_not", "x", ["muddy"]], ["hue", "x", 100, 190]]),
-    ("yellow-blue-fusion-wet", {"x": pair(YELLOW, "#2f7fc4", "fusion", over="wet")}, [["kind_not", "x", ["muddy"]], ["hue", "x", 100, 195]]),
+    ("yellow-blue-reactive_pigment-wet", {"x": pair(YELLOW, "#2f7fc4", "reactive_pigment", over="wet")}, [["kind_not", "x", ["muddy"]], ["hue", "x", 100, 195]]),
     # Saturated opposites, in any formula that lets them meet.
     ("red-green-dyes", {"x": pair(RED, GREEN), "y": pair(GREEN, RED)}, [["kind", "x", ["muddy"]], ["kind", "y", ["muddy"]]]),
     ("yellow-purple-dyes", {"x": pair(PURPLE, YELLOW)}, [["kind", "x", ["muddy"]]]),
     ("orange-teal-dyes", {"x": pair(TEAL, ORANGE)}, [["kind", "x", ["muddy", "muted"]], ["muddier", "x", "n", 30]]),
     ("blue-orange-hybrids-wet", {"x": pair(BLUE, ORANGE, "hybrid", over="wet")}, [["kind", "x", ["muddy"]]]),
-    ("red-green-fusions-wet", {"x": pair(RED, GREEN, "fusion", over="wet")}, [["kind", "x", ["muddy"]]]),
+    ("red-green-reactive pigments-wet", {"x": pair(RED, GREEN, "reactive_pigment", over="wet")}, [["kind", "x", ["muddy"]]]),
     ("blue-orange-reactive", {"x": pair(BLUE, ORANGE, "reactive_dye")}, [["kind", "x", ["muddy"]]]),
     ("three-hues-wet", {"x": job(WHITE, (ink(RED, "hybrid"), 1), (ink(YELLOW, "hybrid"), 1, "wet"), (ink(BLUE, "hybrid"), 1, "wet"))}, [["kind", "x", ["muddy"]]]),
     # Opposites that people love: pale, dusky, uneven.
@@ -97,7 +97,7 @@ CASES: list[Case] = [
     ("order-of-dyes-hardly-matters", {"ab": pair("#e8589a", "#38a8d8"), "ba": pair("#38a8d8", "#e8589a"), "pab": pair("#e8589a", "#38a8d8", "pigment"), "pba": pair("#38a8d8", "#e8589a", "pigment")}, [["smaller_step", "ab", "ba", "pab", "pba", 0.6]]),
     ("white-over-dry-blend-stays-white", {"x": job(WHITE, (ink(BLUE), 1), (WHITE_INK, 3)), "b": job(WHITE, (ink(BLUE), 1))}, [["lighter", "x", "b", 25]]),
     ("layered-against-mixed", {"dry": pair(RED, "#3f8fd0", "pigment"), "wet": pair(RED, "#3f8fd0", "pigment", over="wet")}, [["muddier", "wet", "dry", 0], ["far", "dry", "wet", 5]]),
-    ("sandwich-of-fusions", {"a": job(WHITE, (ink(TEAL, "fusion"), 1)), "ab": pair(TEAL, CORAL, "fusion", over="wet"), "aba": job(WHITE, (ink(TEAL, "fusion"), 1), (ink(CORAL, "fusion"), 1, "wet"), (ink(TEAL, "fusion"), 1, "wet"))}, [["closer", "aba", "ab", "a"]]),
+    ("sandwich-of-reactive pigments", {"a": job(WHITE, (ink(TEAL, "reactive_pigment"), 1)), "ab": pair(TEAL, CORAL, "reactive_pigment", over="wet"), "aba": job(WHITE, (ink(TEAL, "reactive_pigment"), 1), (ink(CORAL, "reactive_pigment"), 1, "wet"), (ink(TEAL, "reactive_pigment"), 1, "wet"))}, [["closer", "aba", "ab", "a"]]),
     ("order-of-wet-tools", {"ab": job(WHITE, (ink(CORAL, "hybrid"), ("foam", 4)), (ink(TEAL, "hybrid"), ("foam", 4), "wet")), "ba": job(WHITE, (ink(TEAL, "hybrid"), ("foam", 4)), (ink(CORAL, "hybrid"), ("foam", 4), "wet"))}, [["near", "ab", "ba", 1]]),
     # Coloured card.
     ("orange-on-mint", {"w": job(WHITE, (ink(ORANGE), 1)), "m": job(MINT, (ink(ORANGE), 1)), "b": job(MINT, (WHITE_INK, 1), (ink(ORANGE), 1))}, [["chroma", "w", "m", 10], ["recovers", "b", "m", "w", 0.3]]),
@@ -113,7 +113,7 @@ CASES: list[Case] = [
     ("spritz-pigment-hardly-moves", {"s": job(WHITE, (ink(BLUE, "pigment"), 1), "spritz"), "u": job(WHITE, (ink(BLUE, "pigment"), 1)), "t": job(WHITE, (ink(BLUE, "reactive_dye"), 1), "spritz"), "v": job(WHITE, (ink(BLUE, "reactive_dye"), 1))}, [["drops_step_smaller", "s", "u", "t", "v", 0.3]]),
     ("spritz-needs-depth", {"s": job(WHITE, (ink(BLUE, "reactive_dye"), 0.1), "spritz"), "u": job(WHITE, (ink(BLUE, "reactive_dye"), 0.1)), "t": job(WHITE, (ink(BLUE, "reactive_dye"), 1.2), "spritz"), "v": job(WHITE, (ink(BLUE, "reactive_dye"), 1.2))}, [["drops_step_smaller", "s", "u", "t", "v", 0.7]]),
     ("spritz-hybrid-lighter-milky", {"s": job(WHITE, (ink(BLUE, "hybrid"), 1), "spritz"), "u": job(WHITE, (ink(BLUE, "hybrid"), 1))}, [["drops_lighter", "s", "u", 2], ["drops_duller", "s", "u", 0]]),
-    ("spritz-fusion-own-hue", {"s": job(WHITE, (ink(BLUE, "fusion"), 1), "spritz"), "u": job(WHITE, (ink(BLUE, "fusion"), 1))}, [["drops_lighter", "s", "u", 3]]),
+    ("spritz-reactive_pigment-own-hue", {"s": job(WHITE, (ink(BLUE, "reactive_pigment"), 1), "spritz"), "u": job(WHITE, (ink(BLUE, "reactive_pigment"), 1))}, [["drops_lighter", "s", "u", 3]]),
     ("glaze-deepens-hybrid", {"u": job(WHITE, (ink(TEAL, "hybrid"), 1)), "g": job(WHITE, (ink(TEAL, "hybrid"), 1), "glaze")}, [["lighter", "u", "g", 1], ["chroma", "g", "u", 0]]),
     ("heat-pales-slightly", {"u": job(WHITE, (ink(TEAL), 1)), "h": job(WHITE, (ink(TEAL), 1), "heat")}, [["lighter", "h", "u", 0.05], ["near", "h", "u", 2]]),
     ("blot-takes-some-away", {"u": job(WHITE, (ink(TEAL), 1)), "b": job(WHITE, (ink(TEAL), 1), "blot")}, [["lighter", "b", "u", 2]]),

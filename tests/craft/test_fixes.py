@@ -46,10 +46,10 @@ def test_every_fix_with_a_stack_gives_what_it_says() -> None:
 
 def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> None:
     # With a brown of its own in the stash the dull coral would be a colour one owns.
-    few = {"inks": {"w": STASH["inks"]["Whistle White"]}, "cards": STASH["cards"]}
+    few = {"inks": {"w": STASH["inks"]["Steam White"]}, "cards": STASH["cards"]}
     found = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=few))).fixes
     by_code = {fix.code: fix for fix in found}
-    assert "Whistle White" in by_code["barrier"].text
+    assert "Steam White" in by_code["barrier"].text
     assert by_code["other_card"].mud == 0
     without = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True))).fixes
     assert "White pigment" in {fix.code: fix for fix in without}["barrier"].text
@@ -88,10 +88,10 @@ def test_a_lighter_hand_is_never_a_heavier_one_and_full_jobs_get_no_barrier() ->
 
 
 def test_a_white_of_the_stash_is_not_taken_for_an_ink_of_the_same_key() -> None:
-    white = {"name": "Whistle White", "formula": "pigment", "swatch": {"colour": {"hex": "#fbfbf9"}}}
+    white = {"name": "Steam White", "formula": "pigment", "swatch": {"colour": {"hex": "#fbfbf9"}}}
     read = read_one(job(**CORAL_ON_GREEN, fixes=True, stash={"inks": {"c": white}}))
     (barrier,) = fixes._barriers(read)
     first = barrier.job.stack[0]
     assert isinstance(first, LayDown)
-    assert dict(barrier.job.inks)[first.parts[0][0]].name == "Whistle White"
+    assert dict(barrier.job.inks)[first.parts[0][0]].name == "Steam White"
     assert dict(barrier.job.inks)["c"].name == "Coral"

@@ -21,7 +21,7 @@ from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
 
 INKS: dict[str, Any] = {ink["name"]: ink["body"] for ink in ink_bodies()}
-NAMES = ["Boiler Blue", "Lamp Oil", "Coral Bunting", "Whistle White", "Detonator Pink", "Steam Teal"]
+NAMES = ["Boiler Blue", "Lamp Oil", "Coral Bunting", "Steam White", "Detonator Pink", "Steam Teal"]
 CARDS = ({"colour": {"hex": "#f8f7f4"}}, {"colour": {"hex": "#a8dcc0"}, "surface": "textured"})
 
 
@@ -112,7 +112,7 @@ def test_the_cut_shows_what_soaks_in_and_what_sits_on_top() -> None:
         return [(cut.soaks, cut.sits, cut.joined) for cut in cut_through(replace(job(), stack=stack))]
 
     dye = LayDown((("Boiler Blue", 1.0),), dose=1.0)
-    white = LayDown((("Whistle White", 1.0),), dose=1.0)
+    white = LayDown((("Steam White", 1.0),), dose=1.0)
     hybrid = LayDown((("Coral Bunting", 1.0),), dose=1.0)
     assert cuts() == []
     assert cuts(dye) == [(1.0, 0.0, False)]

@@ -67,7 +67,7 @@ def truths(job: Job, known: Known, rng: np.random.Generator, count: int) -> Floa
     [
         (Known.LID, (Formula.DYE, Formula.DYE), Over.DRY),
         (Known.TYPED, (Formula.HYBRID, Formula.HYBRID), Over.DRY),
-        (Known.TYPED, (Formula.HYBRID, Formula.FUSION), Over.WET),
+        (Known.TYPED, (Formula.HYBRID, Formula.REACTIVE_PIGMENT), Over.WET),
         (Known.READER, (Formula.PIGMENT, Formula.DYE), Over.DRY),
     ],
 )
@@ -85,6 +85,14 @@ def test_better_known_inks_have_smaller_margins() -> None:
     jobs = [a_job(known, (Formula.DYE, Formula.HYBRID), Over.DRY) for known in (Known.LID, Known.TYPED, Known.READER)]
     lid, typed, reader = (predict(replace(job, constants=())).margin for job in jobs)
     assert lid > typed > reader > 1
+
+
+def test_a_colour_matched_by_eye_is_known_less_well_than_a_photo_and_better_than_a_lid() -> None:
+    lid, eye, photo = (
+        predict(a_job(known, (Formula.DYE, Formula.DYE), Over.DRY)).margin
+        for known in (Known.LID, Known.EYE, Known.PHOTO)
+    )
+    assert photo + 0.2 < eye < lid - 0.2
 
 
 def test_an_unknown_formula_has_a_wide_margin() -> None:

@@ -149,7 +149,7 @@ def test_ready_made_ways() -> None:
     layered = made(Preset.LAYERED_DRIED)
     assert [entry.parts[0][0] for entry in layered] == ["Boiler Blue", "Coral Bunting"] * 2
     assert {(entry.load, entry.over) for entry in layered} == {(Load.LIGHT, Over.DRY)}
-    assert {(entry.tool, entry.dilution) for entry in made(Preset.DIPPED_AGAIN)} == {(Tool.SMOOSH, 0.5)}
+    assert {(entry.tool, entry.dilution) for entry in made(Preset.DIPPED_AGAIN)} == {(Tool.DIP, 0.5)}
     formulas = [dict([*job.inks, *job.stash.inks])[entry.parts[0][0]].formula for entry in made(Preset.FORMULAS)]
     assert formulas[0] == "dye"
     assert len(set(formulas)) == len(formulas) > 2
@@ -185,7 +185,7 @@ def test_a_recipe_reads_like_instructions() -> None:
             {"treatment": "heat"},
             {
                 "mix": [{"ink": "Boiler Blue", "share": 1}, {"ink": "Coral Bunting", "share": 3}],
-                "tool": "smoosh",
+                "tool": "dip",
                 "dilution": 0.5,
             },
         ],
@@ -194,5 +194,5 @@ def test_a_recipe_reads_like_instructions() -> None:
         "Boiler Blue: brush, juicy load, 1 pass.",
         "Coral Bunting: dose 0.5, into the wet.",
         "Heat-set.",
-        "25 % Boiler Blue with 75 % Coral Bunting: smoosh, 1 pass, 50 % water.",
+        "25 % Boiler Blue with 75 % Coral Bunting: dip, 1 pass, 50 % water.",
     ]

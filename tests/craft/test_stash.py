@@ -86,7 +86,7 @@ def test_pounds_are_grams_by_their_basis(pounds: float, basis: Basis, grams: flo
         ("nnnnn", Formula.DYE),
         ("nynyn", Formula.REACTIVE_DYE),
         ("ynyny", Formula.PIGMENT),
-        ("ynyyy", Formula.FUSION),
+        ("ynyyy", Formula.REACTIVE_PIGMENT),
     ],
 )
 def test_the_home_test_names_the_formula_that_behaves_so(seen: str, formula: Formula) -> None:

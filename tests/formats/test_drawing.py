@@ -75,7 +75,7 @@ def test_text_is_shortened_or_broken_to_its_width() -> None:
 
 @pytest.mark.parametrize("count", [0, 1, 2, 3, 6])
 def test_the_overlap_page_shows_every_swatch_of_any_number_of_inks(count: int) -> None:
-    names = ["Boiler Blue", "Brass Gauge", "Coral Bunting", "Steam Teal", "Ticket Pink", "Whistle White"][:count]
+    names = ["Boiler Blue", "Brass Gauge", "Coral Bunting", "Steam Teal", "Ticket Pink", "Steam White"][:count]
     stack: list[dict[str, Any]] = [{"ink": name, "tool": "foam", "passes": 3} for name in names]
     job = read_one(
         {

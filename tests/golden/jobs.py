@@ -31,10 +31,10 @@ from tests.craft.own_cases import (
 )
 
 Job = dict[str, Any]
-FORMULAS = ("dye", "reactive_dye", "hybrid", "fusion", "pigment", "fluorescent", "unknown")
-MIXING = ("dye", "hybrid", "fusion", "pigment")
+FORMULAS = ("dye", "reactive_dye", "hybrid", "reactive_pigment", "pigment", "fluorescent", "unknown")
+MIXING = ("dye", "hybrid", "reactive_pigment", "pigment")
 SURFACES = ("glossy", "coated", "smooth", "textured", "watercolour", "absorbent")
-TOOLS = ("brush", "foam", "stamp", "brayer", "pad", "smoosh", "paintbrush")
+TOOLS = ("brush", "foam", "stamp", "brayer", "pad", "dip", "paintbrush")
 BRUSH: tuple[Any, ...] = ("brush", 6)
 FOAM: tuple[Any, ...] = ("foam", 4)
 
@@ -128,7 +128,7 @@ JOBS: dict[str, Job] = {
     "premix into the wet": {
         **mixed(WHITE, ink(RED, "hybrid"), ink(YELLOW, "hybrid"), 0.3, tool="foam", passes=3, over="wet")
     },
-    "premix, diluted": mixed(MINT, ink(RED, "reactive_dye"), ink(BLUE, "fusion"), 0.6, tool="smoosh", dilution=0.4),
+    "premix, diluted": mixed(MINT, ink(RED, "reactive_dye"), ink(BLUE, "reactive_pigment"), 0.6, tool="dip", dilution=0.4),
     # Swatches.
     "swatch by foam": job(
         WHITE, (swatched({"hex": TEAL}, made_with={"tool": "foam", "load": "juicy", "passes": 3}), BRUSH)

@@ -20,7 +20,7 @@ from wempa.optics.stack import Layers, Palette, Stacks, lab_on, reflect, reflect
 from .test_ink import hexes
 
 COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
-FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.FUSION, Formula.DYE, Formula.PIGMENT)
+FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_PIGMENT, Formula.DYE, Formula.PIGMENT)
 
 
 def a_palette() -> Palette:

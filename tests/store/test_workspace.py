@@ -321,3 +321,38 @@ def test_a_file_of_the_second_version_keeps_its_overlaps(tmp_path: Path) -> None
     found = Workspace(path).read("overlap", 1)
     assert found["stack"] == [{"ink_id": 1, "dose": 1}]
     assert (found["laid"], found["colour_name"]) == (0, "")
+
+
+def test_a_file_with_the_old_words_gets_the_new_ones_and_undo_too(tmp_path: Path) -> None:
+    path = tmp_path / "old.wempa"
+    made = '{"formula": "fusion", "name": "fusion \\"tool\\": \\"smoosh\\"", "swatch": {"made_with": {"tool": "smoosh"}}}'
+    after = '{"body": {"formula": "fusion"}, "formula": "fusion", "name": "fusion", "range": "", "details": {}}'
+    settings = '{"constants": {"formula.fusion.lift": 0.5, "tool.smoosh.amount": 0.4}}'
+    with sqlite3.connect(path) as old:
+        for script in migrations()[:4]:
+            old.executescript(script)
+        old.execute("INSERT INTO ink (id, revision, name, formula, body) VALUES (1, 1, 'fusion', 'fusion', ?)", (made,))
+        old.execute("INSERT INTO tool (id, revision, name, tool) VALUES (1, 2, 'smoosh', 'smoosh')")
+        old.execute("INSERT INTO overlap (id, revision, name, settings) VALUES (1, 2, 'Old', ?)", (settings,))
+        old.execute("INSERT INTO overlap_entry VALUES (1, 0, 1, '{\"tool\": \"smoosh\"}')")
+        plan = '{"bands": [{"ink_id": 1, "tool": "smoosh"}]}'
+        old.execute("INSERT INTO panel (id, revision, name, settings, plan) VALUES (1, 3, 'P', '{}', ?)", (plan,))
+        old.execute(
+            "INSERT INTO journal (step, at, what, kind, item, before, after) VALUES (1, '', 'Add', 'ink', 1, ?, NULL)",
+            (after,),
+        )
+        old.execute("PRAGMA application_id = 0x57454D50")
+        old.execute("PRAGMA user_version = 4")
+    old.close()
+    workspace = Workspace(path)
+    ink = workspace.read("ink", 1)
+    assert (ink["name"], ink["formula"], ink["body"]["formula"]) == ("fusion", "reactive_pigment", "reactive_pigment")
+    assert ink["body"]["name"] == 'fusion "tool": "smoosh"'
+    assert ink["body"]["swatch"]["made_with"] == {"tool": "dip"}
+    assert (workspace.read("tool", 1)["name"], workspace.read("tool", 1)["tool"]) == ("smoosh", "dip")
+    overlap = workspace.read("overlap", 1)
+    assert overlap["settings"]["constants"] == {"formula.reactive_pigment.lift": 0.5, "tool.dip.amount": 0.4}
+    assert overlap["stack"] == [{"ink_id": 1, "tool": "dip"}]
+    assert workspace.read("panel", 1)["plan"]["bands"] == [{"ink_id": 1, "tool": "dip"}]
+    workspace.undo()
+    assert workspace.read("ink", 1)["body"]["formula"] == workspace.read("ink", 1)["formula"] == "reactive_pigment"

@@ -8,7 +8,7 @@ export const formulaSaid: Record<Formula, string> = {
   dye: 'dye',
   reactive_dye: 'reactive dye',
   hybrid: 'hybrid',
-  fusion: 'fusion',
+  reactive_pigment: 'reactive pigment',
   pigment: 'pigment',
   fluorescent: 'fluorescent',
   unknown: 'formula unknown',
@@ -29,7 +29,7 @@ export const toolSaid: Record<Tool, string> = {
   stamp: 'stamp',
   brayer: 'brayer',
   pad: 'the pad itself',
-  smoosh: 'smoosh',
+  dip: 'dip',
   paintbrush: 'paintbrush',
 }
 
@@ -80,6 +80,7 @@ export const waySaid: Record<Way, string> = {
 
 export const knownSaid: Record<Known, string> = {
   lid: 'the colour of the lid',
+  eye: 'matched by eye',
   typed: 'typed in',
   photo: 'read off a photo',
   reader: 'a hand-held reader',

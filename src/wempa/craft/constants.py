@@ -40,7 +40,7 @@ _SHARE = "share 0–1"
 _FACTOR = "factor"
 
 # name of the column: unit, how sure, allowed range, reason, then one value per formula
-# in the order dye, reactive dye, hybrid, fusion, pigment, fluorescent, unknown.
+# in the order dye, reactive dye, hybrid, reactive pigment, pigment, fluorescent, unknown.
 _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ...] = (
     (
         "film_share",
@@ -48,7 +48,7 @@ _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], .
         "reasoned",
         0,
         1,
-        "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, fusions 1:2, pigments 0:1; "
+        "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, reactive pigments 1:2, pigments 0:1; "
         "unknown stands between a dye and a hybrid.",
         (0, 0, 0.5, 2 / 3, 1, 0, 0.25),
     ),
@@ -85,7 +85,7 @@ _BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], .
         "reasoned",
         0.2,
         5,
-        "Hybrids and fusions come on strong sooner than dyes under a brush or foam.",
+        "Hybrids and reactive pigments come on strong sooner than dyes under a brush or foam.",
         (1, 1, 1.2, 1.25, 1.05, 1, 1.08),
     ),
     (
@@ -275,7 +275,7 @@ _BY_TOOL: dict[Tool, tuple[float, float, str]] = {
     Tool.STAMP: (0.95, 0.985, "A stamped impression is nearly the pad's own, darker than a blend."),
     Tool.BRAYER: (0.6, 0.95, "A roller gives an even, fairly full layer."),
     Tool.PAD: (1.0, 1.0, "The reference: a pad pressed straight on the card."),
-    Tool.SMOOSH: (0.55, 1.0, "Card dipped in wet ink takes a thin, closed layer."),
+    Tool.DIP: (0.55, 1.0, "Card dipped in wet ink takes a thin, closed layer."),
     Tool.PAINTBRUSH: (0.6, 0.99, "Ink painted on with a wet brush."),
 }
 
@@ -286,7 +286,7 @@ _WORK: dict[Tool, tuple[float, float, float]] = {
     Tool.STAMP: (40, 40, 0.1),
     Tool.BRAYER: (50, 60, 0.1),
     Tool.PAD: (30, 60, 0.15),
-    Tool.SMOOSH: (40, 60, 0.2),
+    Tool.DIP: (40, 60, 0.2),
     Tool.PAINTBRUSH: (8, 10, 0.6),
 }
 
@@ -297,7 +297,7 @@ _FADES: dict[Tool, tuple[float, str]] = {
     Tool.STAMP: (0.0, "A stamp ends where it ends."),
     Tool.BRAYER: (0.4, "A roller's inks run into one another at their borders."),
     Tool.PAD: (0.3, "A pad dragged over the card ends fairly hard."),
-    Tool.SMOOSH: (0.3, "Wet ink dries with an edge."),
+    Tool.DIP: (0.3, "Wet ink dries with an edge."),
     Tool.PAINTBRUSH: (0.5, "Water carries the ink a little way."),
 }
 
@@ -310,6 +310,7 @@ _BY_LOAD: dict[Load, tuple[float, str]] = {
 
 _BY_KNOWN: dict[Known, tuple[float, float, str]] = {
     Known.LID: (1.4, 3.0, "The lid's colour may be the stamped or the blended one."),
+    Known.EYE: (1.3, 2.5, "Matched by eye against the real swatch; two people differ by a few shades."),
     Known.TYPED: (1.15, 1.0, "A typed colour was judged or copied by somebody."),
     Known.PHOTO: (1.1, 2.0, "A photo read against known white."),
     Known.READER: (1.05, 0.5, "A hand-held reader on one spot."),

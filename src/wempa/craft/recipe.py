@@ -13,7 +13,7 @@ _TOOLS = {
     Tool.STAMP: "stamp",
     Tool.BRAYER: "brayer",
     Tool.PAD: "the pad itself",
-    Tool.SMOOSH: "smoosh",
+    Tool.DIP: "dip",
     Tool.PAINTBRUSH: "paintbrush",
 }
 _TREATMENTS = {

@@ -99,7 +99,7 @@ def use_preset(preset: Preset, job: Job, loads: Mapping[str, Load]) -> Job:
     if len(keys) < 2:
         raise JobError("Two inks are needed; lay down one more.")
     below, above = (touch(key) for key in keys[:2])
-    dip = {"tool": Tool.SMOOSH, "load": Load.NORMAL, "passes": 1.0, "dilution": 0.5}
+    dip = {"tool": Tool.DIP, "load": Load.NORMAL, "passes": 1.0, "dilution": 0.5}
     stacks: dict[Preset, list[LayDown]] = {
         Preset.STAMPED_OVER: [below, replace(above, tool=Tool.STAMP, passes=1.0)],
         Preset.BLENDED_INTO: [below, replace(above, over=Over.WET)],

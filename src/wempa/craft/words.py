@@ -3,15 +3,28 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Self
+
+OLD_WORDS = {"fusion": "reactive_pigment", "smoosh": "dip"}
+"""Words of earlier jobs and files, and what they are called now: read for ever, never written."""
 
 
-class Formula(StrEnum):
+class _Renamed(StrEnum):
+    """Words of which some had another name once."""
+
+    @classmethod
+    def _missing_(cls, value: object) -> Self | None:
+        now = OLD_WORDS.get(value) if isinstance(value, str) else None
+        return None if now is None or now not in {str(member) for member in cls} else cls(now)
+
+
+class Formula(_Renamed):
     """What an ink is made of."""
 
     DYE = "dye"
     REACTIVE_DYE = "reactive_dye"
     HYBRID = "hybrid"
-    FUSION = "fusion"
+    REACTIVE_PIGMENT = "reactive_pigment"
     PIGMENT = "pigment"
     FLUORESCENT = "fluorescent"
     UNKNOWN = "unknown"
@@ -28,7 +41,7 @@ class Surface(StrEnum):
     ABSORBENT = "absorbent"
 
 
-class Tool(StrEnum):
+class Tool(_Renamed):
     """How ink gets onto the card."""
 
     BRUSH = "brush"
@@ -36,7 +49,7 @@ class Tool(StrEnum):
     STAMP = "stamp"
     BRAYER = "brayer"
     PAD = "pad"
-    SMOOSH = "smoosh"
+    DIP = "dip"
     PAINTBRUSH = "paintbrush"
 
 
@@ -76,6 +89,7 @@ class Known(StrEnum):
     """How a colour is known, which decides how far it can be trusted."""
 
     LID = "lid"
+    EYE = "eye"
     TYPED = "typed"
     PHOTO = "photo"
     READER = "reader"
@@ -317,6 +331,11 @@ class Way(StrEnum):
     SEEN_THROUGH = "seen_through"
     MIXED_WET = "mixed_wet"
     COVERED = "covered"
+
+
+def current_name(name: str) -> str:
+    """The name of a row of the craft table, of which a part may be an old word."""
+    return ".".join(OLD_WORDS.get(part, part) for part in name.split("."))
 
 
 MAX_STACK = 60

@@ -2,7 +2,7 @@
 
 Every name is invented. Ranges: ``Footplate`` plain dyes, ``Guard's Van`` reactive
 dyes, ``Ballast`` hybrids, ``Enamel Shed`` pigments, ``Fog Signal`` fluorescents,
-``Tender`` fusions.
+``Tender`` reactive pigments.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ _RANGES = {
     "Ballast": "hybrid",
     "Enamel Shed": "pigment",
     "Fog Signal": "fluorescent",
-    "Tender": "fusion",
+    "Tender": "reactive_pigment",
 }
 
 INKS: tuple[tuple[str, str, str, str], ...] = (
@@ -49,7 +49,7 @@ INKS: tuple[tuple[str, str, str, str], ...] = (
     ("Ballast", "Clinker", "#5a5653", "typed"),
     ("Ballast", "Sea Wall", "#3c7fae", "typed"),
     ("Ballast", "Bluebell Halt", "#5d6fc0", "typed"),
-    ("Enamel Shed", "Whistle White", "#fbfbf9", "typed"),
+    ("Enamel Shed", "Steam White", "#fbfbf9", "typed"),
     ("Enamel Shed", "Post Box", "#c5312f", "typed"),
     ("Enamel Shed", "Cream Teapot", "#f3e6c2", "typed"),
     ("Enamel Shed", "Bottle Engine", "#2f6a4f", "typed"),
@@ -140,7 +140,7 @@ OVERLAPS: tuple[tuple[str, str, tuple[dict[str, Any], ...]], ...] = (
         "Coral on the waiting room wall",
         "Mint Waiting Room",
         (
-            {"ink": "Whistle White", "tool": "brush", "load": "normal", "passes": 6},
+            {"ink": "Steam White", "tool": "brush", "load": "normal", "passes": 6},
             {"ink": "Coral Bunting", "tool": "foam", "passes": 4},
         ),
     ),
@@ -204,7 +204,7 @@ PANELS: tuple[tuple[str, str, dict[str, Any], tuple[dict[str, Any], ...]], ...] 
         {
             "width": 99.0, "height": 210.0, "angle": 100.0, "frame": "mat", "frame_width": 6.0, "mat": "Slate Roof",
             "tops": [
-                {"kind": "ink", "ink": "Whistle White", "motif": "dots", "size": 9.0, "step": 21.0, "passes": 10.0},
+                {"kind": "ink", "ink": "Steam White", "motif": "dots", "size": 9.0, "step": 21.0, "passes": 10.0},
                 {"kind": "water", "motif": "drops", "size": 12.0, "step": 15.0},
             ],
         },

@@ -33,6 +33,7 @@ from wempa.craft.words import (
     Surface,
     Tool,
     Treatment,
+    current_name,
 )
 from wempa.optics.grid import resample
 
@@ -316,6 +317,7 @@ class Job(_Model):
 
 
 def _own(given: Overrides, prefix: str | None) -> tuple[tuple[str, float], ...]:
+    given = {current_name(name): value for name, value in given.items()}
     for name, value in given.items():
         try:
             table.check_override(name if prefix is None else f"{prefix}.{name}", value)

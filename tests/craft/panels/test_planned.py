@@ -100,8 +100,8 @@ plans = st.fixed_dictionaries(
 def test_middles_of_bands_and_seams_are_the_cores_stacks(plan: dict[str, object]) -> None:
     names = plan["names"]
     assert isinstance(names, list)
-    job = job_of(*names, "Whistle White")
-    barrier = (lay("Whistle White"),) if plan["white"] else ()
+    job = job_of(*names, "Steam White")
+    barrier = (lay("Steam White"),) if plan["white"] else ()
     job = replace(job, stack=barrier)
     front = Front(120, 150, plan["layout"])  # type: ignore[arg-type]
     wet = bool(plan["wet"])
@@ -336,8 +336,8 @@ def spot(job: Job, lab: Floats) -> list[int]:
 
 
 def test_what_lies_on_top_is_the_cores_stack_with_it() -> None:
-    job = job_of("Rain Coat", "Heather Bank", "Whistle White")
-    white = lay("Whistle White", 8.0, Tool.FOAM)
+    job = job_of("Rain Coat", "Heather Bank", "Steam White")
+    white = lay("Steam White", 8.0, Tool.FOAM)
     tops = (
         Top(Topping.INK, Region(Motif.OWN, 20, 200, (((0, 0), (1, 0), (1, 1), (0, 1)),)), white),
         Top(Topping.WATER, Region(Motif.LINES, 30, 60)),

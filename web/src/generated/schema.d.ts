@@ -1649,7 +1649,7 @@ export interface components {
          * @description What an ink is made of.
          * @enum {string}
          */
-        Formula: "dye" | "reactive_dye" | "hybrid" | "fusion" | "pigment" | "fluorescent" | "unknown";
+        Formula: "dye" | "reactive_dye" | "hybrid" | "reactive_pigment" | "pigment" | "fluorescent" | "unknown";
         /**
          * FormulaChance
          * @description A formula and its chance, 0–1.
@@ -1821,7 +1821,7 @@ export interface components {
          * @description How a colour is known, which decides how far it can be trusted.
          * @enum {string}
          */
-        Known: "lid" | "typed" | "photo" | "reader" | "measured" | "fitted";
+        Known: "lid" | "eye" | "typed" | "photo" | "reader" | "measured" | "fitted";
         /**
          * Layout
          * @description How the bands of a panel lie.
@@ -3168,7 +3168,7 @@ export interface components {
          * @description How ink gets onto the card.
          * @enum {string}
          */
-        Tool: "brush" | "foam" | "stamp" | "brayer" | "pad" | "smoosh" | "paintbrush";
+        Tool: "brush" | "foam" | "stamp" | "brayer" | "pad" | "dip" | "paintbrush";
         /**
          * ToolItem
          * @description A brush, a foam or another tool.
