@@ -1,8 +1,10 @@
 import vue from '@vitejs/plugin-vue'
+import elementPlus from 'unplugin-element-plus/vite'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
-  plugins: [vue()],
+  // Each component of Element Plus brings its own style sheet along.
+  plugins: [vue(), elementPlus({})],
   build: {
     outDir: '../src/wempa/api/static',
     emptyOutDir: true,

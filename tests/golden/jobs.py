@@ -128,7 +128,9 @@ JOBS: dict[str, Job] = {
     "premix into the wet": {
         **mixed(WHITE, ink(RED, "hybrid"), ink(YELLOW, "hybrid"), 0.3, tool="foam", passes=3, over="wet")
     },
-    "premix, diluted": mixed(MINT, ink(RED, "reactive_dye"), ink(BLUE, "reactive_pigment"), 0.6, tool="dip", dilution=0.4),
+    "premix, diluted": mixed(
+        MINT, ink(RED, "reactive_dye"), ink(BLUE, "reactive_pigment"), 0.6, tool="dip", dilution=0.4
+    ),
     # Swatches.
     "swatch by foam": job(
         WHITE, (swatched({"hex": TEAL}, made_with={"tool": "foam", "load": "juicy", "passes": 3}), BRUSH)

@@ -325,7 +325,8 @@ def test_a_file_of_the_second_version_keeps_its_overlaps(tmp_path: Path) -> None
 
 def test_a_file_with_the_old_words_gets_the_new_ones_and_undo_too(tmp_path: Path) -> None:
     path = tmp_path / "old.wempa"
-    made = '{"formula": "fusion", "name": "fusion \\"tool\\": \\"smoosh\\"", "swatch": {"made_with": {"tool": "smoosh"}}}'
+    swatch = '"swatch": {"made_with": {"tool": "smoosh"}}'
+    made = '{"formula": "fusion", "name": "fusion \\"tool\\": \\"smoosh\\"", ' + swatch + "}"
     after = '{"body": {"formula": "fusion"}, "formula": "fusion", "name": "fusion", "range": "", "details": {}}'
     settings = '{"constants": {"formula.fusion.lift": 0.5, "tool.smoosh.amount": 0.4}}'
     with sqlite3.connect(path) as old:
@@ -334,7 +335,7 @@ def test_a_file_with_the_old_words_gets_the_new_ones_and_undo_too(tmp_path: Path
         old.execute("INSERT INTO ink (id, revision, name, formula, body) VALUES (1, 1, 'fusion', 'fusion', ?)", (made,))
         old.execute("INSERT INTO tool (id, revision, name, tool) VALUES (1, 2, 'smoosh', 'smoosh')")
         old.execute("INSERT INTO overlap (id, revision, name, settings) VALUES (1, 2, 'Old', ?)", (settings,))
-        old.execute("INSERT INTO overlap_entry VALUES (1, 0, 1, '{\"tool\": \"smoosh\"}')")
+        old.execute('INSERT INTO overlap_entry VALUES (1, 0, 1, \'{"tool": "smoosh"}\')')
         plan = '{"bands": [{"ink_id": 1, "tool": "smoosh"}]}'
         old.execute("INSERT INTO panel (id, revision, name, settings, plan) VALUES (1, 3, 'P', '{}', ?)", (plan,))
         old.execute(
