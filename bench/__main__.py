@@ -28,12 +28,11 @@ from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 from tests.jobs import job
 from tests.photos import SCENES, naive_errors, shoot
 from tests.photos import errors as read_errors
-from wempa.craft import prepare
-from wempa.craft.chart import ordered_pairs
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import _bench as bench_cache
-from wempa.craft.predict import predict
-from wempa.craft.words import Formula, Over, Tool
+from wempa.craft.prediction import prepare
+from wempa.craft.prediction.predict import predict
+from wempa.craft.search.chart import ordered_pairs
+from wempa.craft.vocabulary import Formula, Over, Tool
 from wempa.formats.job import read_one
 
 from . import overprints, panels
@@ -93,7 +92,6 @@ THREE["inks"]["c"] = {"name": "Carriage Plum", "formula": "hybrid", "swatch": {"
 
 def _clear() -> None:
     prepare.forget()
-    bench_cache.cache_clear()
 
 
 def _times(work: Callable[[], object], count: int) -> list[float]:
@@ -290,7 +288,7 @@ def advice() -> list[Figure]:
     from fastapi.testclient import TestClient
 
     from wempa.api.app import create_app
-    from wempa.craft import fixes
+    from wempa.craft.overlap import fixes
     from wempa.store import Workspace
 
     kinds = ("dye", "reactive_dye", "hybrid", "pigment", "reactive_pigment")
@@ -423,10 +421,9 @@ def chart_on_screen() -> list[Figure]:
     """A chart of 250 inks in headless Chromium: from a key to the new cells painted, and scrolling."""
     from playwright.sync_api import sync_playwright
 
+    from bench.searching import stash as made_up
     from wempa.formats.stash import read_item
     from wempa.store import Workspace
-
-    from .searching import stash as made_up
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "bench.wempa"

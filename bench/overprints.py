@@ -10,8 +10,8 @@ from pathlib import Path
 import numpy as np
 
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import predict
-from wempa.craft.words import Formula, Illuminant, Known, Surface
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import Formula, Illuminant, Known, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.reconstruct import smoothest_reflectance

@@ -17,8 +17,8 @@ from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.study import study
-from wempa.craft.predict import predict
-from wempa.craft.words import Layout, Surface, Tool
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import Layout, Surface, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 

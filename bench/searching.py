@@ -18,12 +18,12 @@ import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, Swatch
-from wempa.craft.many import weigh
-from wempa.craft.match import search
-from wempa.craft.predict import predict
-from wempa.craft.reach import Reach
-from wempa.craft.touch import three_hands
-from wempa.craft.words import Formula, Load
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.search.match import search
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Formula, Load
+from wempa.craft.ways import three_hands
 
 # Colours all over CIELAB: greys and dusky ones that are reached, and some that no ink of the stash can make.
 TARGETS = (
@@ -50,7 +50,7 @@ def searched(count: int, enough: float) -> dict[str, Any]:
     lays = [lay for key, ink in inks for lay in three_hands(key, ink.formula, Load.NORMAL, table)]
     job = Job(Card(Colour(hex="#f8f7f4")), tuple(inks))
     start = time.perf_counter()
-    reach = Reach(job, lays)
+    reach = SearchSpace(job, lays)
     _ = reach.pairs, reach.screen.bounds, reach.sample, reach.pair_at
     prepared = time.perf_counter() - start
     taken, gaps, stacks = [], [], 0
@@ -64,7 +64,7 @@ def searched(count: int, enough: float) -> dict[str, Any]:
     rng = np.random.default_rng(5)
     some = [tuple(lays[k] for k in rng.integers(0, len(lays), 3)) for _ in range(4000)]
     start = time.perf_counter()
-    weigh(job, list(some))
+    weigh_stacks(job, list(some))
     batch = (time.perf_counter() - start) / len(some) * stacks
     start = time.perf_counter()
     for stack in some[:200]:

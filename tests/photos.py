@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from wempa.craft.job import Colour
-from wempa.craft.prepare import spectrum
-from wempa.craft.sheet import MARK_RADIUS_MM, layout, mark_sheet
-from wempa.craft.words import WHITE_CARD, Page
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, mark_sheet, sheet_layout
+from wempa.craft.vocabulary import Page
 from wempa.demo.camera import LAMPS, Scene, photograph
 from wempa.demo.penny_halt import INKS
 from wempa.formats.image import decode
@@ -17,7 +18,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.photo import Pixels, find_marks, read_swatches
 
-CARD = spectrum(Colour(hex=WHITE_CARD), "D65")[0]
+CARD = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
 BLACK_LAB = np.array([25.5, 0.0, 0.0])
 SCENES = {
     "daylight": Scene(),
@@ -36,8 +37,8 @@ class Shot:
 
 
 def shoot(scene: Scene, inks: tuple[tuple[str, str, str, str], ...] = INKS[:36]) -> Shot:
-    spectra = [spectrum(Colour(hex=code), "D65")[0] for _, _, code, _ in inks]
-    return Shot(decode(photograph(layout(Page.A4), spectra, CARD, scene)), cm.lab(np.stack(spectra)))
+    spectra = [spectrum_of(Colour(hex=code), "D65")[0] for _, _, code, _ in inks]
+    return Shot(decode(photograph(sheet_layout(Page.A4), spectra, CARD, scene)), cm.lab(np.stack(spectra)))
 
 
 def errors(shot: Shot, scene: Scene) -> Floats:

@@ -75,7 +75,7 @@ def data_folder() -> Path:
 def _predict(args: argparse.Namespace) -> int:
     import json
 
-    from wempa.craft.job import JobError
+    from wempa.craft.errors import JobError
     from wempa.formats.job import error_text
     from wempa.formats.result import predict_text
 
@@ -101,37 +101,38 @@ def _samples(inks: Path | None) -> list[tuple[str, Any]]:
         The file of inks cannot be read; one sentence.
     """
     from wempa.craft.job import Colour
-    from wempa.craft.prepare import spectrum
+    from wempa.craft.prediction.spectra import spectrum_of
     from wempa.demo.penny_halt import LOOSE
 
     if inks is None:
-        return [(name, spectrum(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
+        return [(name, spectrum_of(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
     from wempa.formats.inks_csv import read_inks
 
     found = []
     for row in read_inks(inks.read_bytes()):
         if row.item is None:
             raise ValueError(row.problem)
-        found.append((row.name, spectrum(row.item.ink.swatch.to_core().colour, "D65")[0]))
+        found.append((row.name, spectrum_of(row.item.ink.swatch.to_core().colour, "D65")[0]))
     return found
 
 
 def _camera(args: argparse.Namespace) -> int:
     from wempa.craft.job import Colour
-    from wempa.craft.prepare import spectrum
-    from wempa.craft.sheet import layout
-    from wempa.craft.words import WHITE_CARD, Page
+    from wempa.craft.limits import WHITE_CARD
+    from wempa.craft.prediction.spectra import spectrum_of
+    from wempa.craft.stash.swatch_sheet import sheet_layout
+    from wempa.craft.vocabulary import Page
     from wempa.demo.camera import Scene, photograph
 
     try:
         samples = _samples(args.inks)
-        sheet = layout(Page(args.page))
+        sheet = sheet_layout(Page(args.page))
         if len(samples) > len(sheet.squares):
             return _fail(f"a sheet has {len(sheet.squares)} squares, not {len(samples)}")
         if not 0 <= args.uneven <= 0.6:
             return _fail(f"--uneven must lie between 0 and 0.6, not {args.uneven:g}")
         scene = Scene(lamp=args.lamp, uneven=args.uneven, seed=args.seed)
-        card = spectrum(Colour(hex=WHITE_CARD), "D65")[0]
+        card = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
         args.out.write_bytes(photograph(sheet, [true for _, true in samples], card, scene))
     except (OSError, ValueError) as error:
         return _fail(str(error))

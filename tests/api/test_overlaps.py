@@ -14,7 +14,7 @@ from PIL import Image
 from starlette.testclient import TestClient
 
 from wempa.api.app import create_app
-from wempa.craft.words import MAX_DILUTION
+from wempa.craft.limits import MAX_DILUTION
 from wempa.demo.penny_halt import OVERLAPS, fill
 from wempa.formats.job import read_one
 from wempa.store import Workspace

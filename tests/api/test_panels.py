@@ -14,11 +14,10 @@ import pytest
 from PIL import Image
 from starlette.testclient import TestClient
 
+from tests.api.test_charts import number, split
 from wempa.api.app import create_app
 from wempa.demo.penny_halt import fill
 from wempa.store import Workspace
-
-from .test_charts import number, split
 
 MM = 72 / 25.4
 

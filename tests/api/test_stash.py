@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 
 from tests.formats.test_stash_files import INK
 from wempa.api.app import create_app
-from wempa.craft.words import MAX_UPLOAD
+from wempa.craft.limits import MAX_UPLOAD
 from wempa.demo.penny_halt import LOOSE, fill
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point

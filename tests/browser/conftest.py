@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
-from .running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
+from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
 # A busy machine may be slow; what never comes is told after this.
 expect.set_options(timeout=20_000)

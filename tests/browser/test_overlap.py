@@ -12,10 +12,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
+from tests.browser.painting import painted, repaint_times
+from tests.browser.running import demo_server
 from wempa.demo.penny_halt import OVERLAPS
-
-from .painting import painted, repaint_times
-from .running import demo_server
 
 pytestmark = pytest.mark.browser
 

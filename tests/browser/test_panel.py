@@ -14,7 +14,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
-from .painting import repaint_times
+from tests.browser.painting import repaint_times
 
 pytestmark = pytest.mark.browser
 

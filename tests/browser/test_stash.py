@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from .running import demo_server
+from tests.browser.running import demo_server
 
 pytestmark = pytest.mark.browser
 

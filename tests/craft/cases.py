@@ -12,7 +12,8 @@ from typing import Any
 
 import numpy as np
 
-from wempa.craft.predict import Prediction, predict
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.results import Prediction
 from wempa.formats.job import read_one
 from wempa.optics.colorimetry import delta_e, lch
 from wempa.optics.grid import Floats

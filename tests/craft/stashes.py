@@ -9,10 +9,10 @@ import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
-from wempa.craft.many import weigh
-from wempa.craft.reach import Reach
-from wempa.craft.touch import three_hands
-from wempa.craft.words import Formula, Load, Over, Surface
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Formula, Load, Over, Surface
+from wempa.craft.ways import three_hands
 from wempa.optics.grid import Floats
 
 FORMULAS = list(Formula)
@@ -35,14 +35,14 @@ def reach(
     surface: Surface = Surface.SMOOTH,
     start: tuple[Entry, ...] = (),
     hands: int = 3,
-) -> Reach:
+) -> SearchSpace:
     """What inks reach on a card, each in the first so many hands."""
     table = constants.values(())
     lays = [lay for key, ink in inks for lay in three_hands(key, ink.formula, Load.NORMAL, table)[:hands]]
-    return Reach(Job(Card(Colour(hex=hexadecimal), surface=surface), tuple(inks), start), lays)
+    return SearchSpace(Job(Card(Colour(hex=hexadecimal), surface=surface), tuple(inks), start), lays)
 
 
-def every_stack(found: Reach, most: int = 3) -> list[tuple[Entry, ...]]:
+def every_stack(found: SearchSpace, most: int = 3) -> list[tuple[Entry, ...]]:
     """Each stack of the space that `match.search` is over, in words."""
     glows = found.glows.tolist()
 
@@ -68,6 +68,6 @@ def every_stack(found: Reach, most: int = 3) -> list[tuple[Entry, ...]]:
     return stacks
 
 
-def colours(found: Reach, stacks: list[tuple[Entry, ...]]) -> Floats:
+def colours(found: SearchSpace, stacks: list[tuple[Entry, ...]]) -> Floats:
     """CIELAB of each stack over what lies there, by the way of every other screen, (b, 3)."""
-    return weigh(found.job, [(*found.job.stack, *stack) for stack in stacks]).lab
+    return weigh_stacks(found.job, [(*found.job.stack, *stack) for stack in stacks]).lab

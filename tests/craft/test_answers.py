@@ -5,14 +5,13 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from wempa.craft import match
-from wempa.craft.answers import _in_order, answers, from_others, target_of
+from tests.craft.stashes import reach, stash
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import predict
-from wempa.craft.words import Formula, Tool
+from wempa.craft.prediction.predict import predict
+from wempa.craft.search import match
+from wempa.craft.search.match_answers import _in_order, best_answers, from_others, target_of
+from wempa.craft.vocabulary import Formula, Tool
 from wempa.optics import colorimetry as cm
-
-from .stashes import reach, stash
 
 BRUSHED = LayDown((("i0", 1.0),), tool=Tool.BRUSH, passes=3.0)
 
@@ -22,7 +21,7 @@ BRUSHED = LayDown((("i0", 1.0),), tool=Tool.BRUSH, passes=3.0)
 def test_answers_are_what_prediction_gives(thin: bool, start: tuple[LayDown, ...]) -> None:
     found, target = reach(stash(21, 7), start=start), np.array([58.0, 22, 14])
     last = list(match.search(found, target))[-1]
-    made = answers(found, target, last.found, thin=thin)
+    made = best_answers(found, target, last.found, thin=thin)
     assert 1 <= len(made) <= 6
     sets = [frozenset(one.inks) for one in made]
     assert len(set(sets)) == len(sets)
@@ -41,7 +40,7 @@ def test_water_helps_where_a_pale_colour_is_wanted() -> None:
     found = reach(strong)
     target = predict(Job(found.job.cardstock, tuple(strong), (LayDown((("i0", 1.0),), dose=0.04),))).colour.lab
     last = list(match.search(found, target))[-1]
-    dry, wet = (answers(found, target, last.found, thin=thin)[0] for thin in (False, True))
+    dry, wet = (best_answers(found, target, last.found, thin=thin)[0] for thin in (False, True))
     assert wet.delta_e < dry.delta_e - 0.3
     assert wet.added[0].dilution > 0
 

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from wempa.craft.chart import ordered_pairs
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown
-from wempa.craft.predict import predict
-from wempa.craft.words import Over, Tool
+from wempa.craft.prediction.predict import predict
+from wempa.craft.search.chart import ordered_pairs
+from wempa.craft.vocabulary import Over, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as ContractInk
 

@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 
 from wempa.craft import constants
-from wempa.craft.chart import ordered_pairs
-from wempa.craft.company import Seams, company, fewest_for_rainbow
-from wempa.craft.distinct import alike, evened, most_different, newness
+from wempa.craft.colour.distinct import alike_groups, evened, most_different, newness
 from wempa.craft.job import Card, Colour, LayDown
-from wempa.craft.words import Blend, Tool
+from wempa.craft.search.chart import ordered_pairs
+from wempa.craft.search.company import Seams, company, fewest_for_rainbow
+from wempa.craft.vocabulary import Blend, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 from wempa.optics import colorimetry as cm
@@ -101,7 +101,7 @@ def test_one_ink_has_no_company() -> None:
 def test_looks_alike_and_differs_most() -> None:
     rng = np.random.default_rng(1)
     lab = np.stack([rng.uniform(20, 95, 3000), *rng.normal(0, 25, (2, 3000))], axis=1)
-    leader = alike(lab, 4.0)
+    leader = alike_groups(lab, 4.0)
     places = evened(lab)
     assert (leader[leader] == leader).all()
     assert np.linalg.norm(places - places[leader], axis=1).max() <= 4.0

@@ -8,7 +8,8 @@ from pathlib import Path
 import pytest
 
 from wempa.craft import constants
-from wempa.craft.words import Formula, Known, Load, PadState, Surface, Tool
+from wempa.craft.errors import ConstantError
+from wempa.craft.vocabulary import Formula, Known, Load, PadState, Surface, Tool
 
 ROOT = Path(__file__).parents[2]
 
@@ -50,7 +51,7 @@ def test_no_row_is_idle() -> None:
 def test_overrides_are_checked() -> None:
     assert constants.values((("tool.foam.amount", 0.5),))["tool.foam.amount"] == 0.5
     assert constants.values()["tool.foam.amount"] != 0.5
-    with pytest.raises(constants.ConstantError, match=re.escape("there is no constant 'foam'")):
+    with pytest.raises(ConstantError, match=re.escape("there is no constant 'foam'")):
         constants.values((("foam", 0.5),))
-    with pytest.raises(constants.ConstantError, match="must lie between"):
+    with pytest.raises(ConstantError, match="must lie between"):
         constants.values((("mud.card_to", -1.0),))

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from tests.jobs import job
-from wempa.craft import fixes
-from wempa.craft.fixes import predict_with_fixes
 from wempa.craft.job import LayDown
-from wempa.craft.predict import predict
-from wempa.craft.words import Load
+from wempa.craft.overlap import fixes
+from wempa.craft.overlap.fixes import predict_with_fixes
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import Load
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.formats.result import result

@@ -10,12 +10,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wempa.craft.crossing import crossing, pair_alone
-from wempa.craft.edge import cut_through
-from wempa.craft.job import Entry, Job, JobError, LayDown, Stash
-from wempa.craft.many import weigh
-from wempa.craft.predict import predict, wanted_colours
-from wempa.craft.words import Load, Look, Over, Tool, Treatment
+from wempa.craft.errors import JobError
+from wempa.craft.job import Entry, Job, LayDown, Stash
+from wempa.craft.overlap.crossing import crossing, pair_alone
+from wempa.craft.overlap.cut_view import cut_through
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import wanted_colours
+from wempa.craft.vocabulary import Load, Look, Over, Tool, Treatment
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
@@ -64,7 +66,7 @@ def test_a_batch_is_the_same_as_one_at_a_time(
     whole = job(card, stash)
     wanted = wanted_colours(whole)
     plain = replace(whole, stash=Stash())
-    found = weigh(plain, stacks, wanted)
+    found = weigh_stacks(plain, stacks, wanted)
     for row, stack in enumerate(stacks):
         alone = predict(replace(plain, stack=stack), wanted)
         assert cm.delta_e(found.lab[row], alone.colour.lab) < 1e-6
@@ -73,8 +75,8 @@ def test_a_batch_is_the_same_as_one_at_a_time(
 
 
 def test_no_stacks_and_the_bare_card() -> None:
-    assert weigh(job(), []).lab.shape == (0, 3)
-    bare = weigh(job(CARDS[1]), [()])
+    assert weigh_stacks(job(), []).lab.shape == (0, 3)
+    bare = weigh_stacks(job(CARDS[1]), [()])
     assert bare.kind_of(0) == "clean"
     assert bare.mud[0] == 0
     assert cm.delta_e(bare.lab[0], predict(job(CARDS[1])).colour.lab) < 1e-9
@@ -133,6 +135,6 @@ def test_kinds_of_ink_are_told_apart_by_their_own_numbers() -> None:
     weak = {**INKS["Boiler Blue"], "name": "Weak", "constants": {"lift": 0.9}}
     both = read_one({"wempa": 1, "cardstock": CARDS[0], "inks": {"a": INKS["Boiler Blue"], "b": weak}, "stack": []})
     stacks = [(LayDown(((key, 1.0),), tool=Tool.BRUSH, passes=6), Treatment.HEAT) for key in ("a", "b")]
-    found = weigh(both, stacks)
+    found = weigh_stacks(both, stacks)
     for row, stack in enumerate(stacks):
         assert np.allclose(found.lab[row], predict(replace(both, stack=stack)).colour.lab)

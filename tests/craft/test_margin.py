@@ -8,11 +8,13 @@ import numpy as np
 import pytest
 
 from wempa.craft import constants
-from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.margin import sources
-from wempa.craft.predict import predict, set_up, used_inks
-from wempa.craft.resolve import Batch, resolve
-from wempa.craft.words import Formula, Known, Over
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch, used_inks
+from wempa.craft.prediction.batches import Batch
+from wempa.craft.prediction.margin import doubt_sources
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.rows import resolve
+from wempa.craft.vocabulary import Formula, Known, Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.stack import reflect
@@ -122,10 +124,10 @@ def test_the_chance_of_mud_is_about_how_often_it_is_mud() -> None:
 def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
     """The rows behind a margin are what `predict` says of an ink dosed or coloured otherwise."""
     job = a_job(Known.LID, (Formula.DYE, Formula.HYBRID), Over.WET)
-    bench = set_up(job, used_inks(job))
+    bench = prepare_job(job, used_inks(job))
     table = constants.values(job.constants)
     row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
-    doubts = sources(row, bench.inks, bench.card, table, 6)
+    doubts = doubt_sources(row, bench.inks, bench.card, table, 6)
     batch = Batch()
     base = batch.add(row, 0)[0]
     seen = cm.lab(reflect(batch.stacks(base, doubts.moved), bench.palette))
@@ -140,17 +142,17 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
             mine.dose, mine.held = theirs.dose, theirs.held
         other = Batch()
         place = other.add(moved, 0)[0]
-        still = sources(moved, bench.inks, bench.card, table, 6)
+        still = doubt_sources(moved, bench.inks, bench.card, table, 6)
         alone = cm.lab(reflect(other.stacks(place, still.moved), bench.palette))[place]
         np.testing.assert_allclose(found, alone, atol=1e-6)
 
 
 def test_layers_that_a_doubt_leaves_alone_are_not_made_anew() -> None:
     job = a_job(Known.READER, (Formula.DYE, Formula.PIGMENT), Over.DRY)
-    bench = set_up(job, used_inks(job))
+    bench = prepare_job(job, used_inks(job))
     table = constants.values()
     row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
-    moved = sources(row, bench.inks, bench.card, table, 6).moved
+    moved = doubt_sources(row, bench.inks, bench.card, table, 6).moved
     assert moved.layer.shape[1] == 2
     # Every doubt but the card's moves one of the two layers and leaves the other.
     changed = (moved.layer >= 2).sum(axis=1)

@@ -7,14 +7,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wempa.craft import match
-from wempa.craft.job import Entry, JobError, LayDown
-from wempa.craft.reach import Reach
-from wempa.craft.words import Surface, Tool, Treatment
+from tests.craft.stashes import colours, every_stack, reach, stash
+from wempa.craft.errors import JobError
+from wempa.craft.job import Entry, LayDown
+from wempa.craft.search import match
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.colorimetry import xyz_from_lab
-
-from .stashes import colours, every_stack, reach, stash
 
 BRUSHED = LayDown((("i0", 1.0),), tool=Tool.BRUSH, passes=3.0)
 SCENES: list[tuple[str, Surface, tuple[Entry, ...]]] = [
@@ -47,7 +47,7 @@ def test_reaches_what_prediction_gives(card: str, surface: Surface, start: tuple
     assert cm.delta_e(glowing.lab[:40].astype(float), colours(found, list(some))).max(initial=0) < 2e-3
 
 
-def last(found: Reach, target: tuple[float, float, float], **how: float | int) -> match.Search:
+def last(found: SearchSpace, target: tuple[float, float, float], **how: float | int) -> match.Search:
     return list(match.search(found, np.array(target), **how))[-1]  # type: ignore[arg-type]
 
 
@@ -101,7 +101,7 @@ def test_one_ink_and_an_undeclared_one() -> None:
     found = reach(stash(9, 1))
     assert {len(one.lays) for one in last(found, (50, 0, 0)).found} == {1}
     with pytest.raises(JobError, match="not declared"):
-        Reach(found.job, [LayDown((("nobody", 1.0),), tool=Tool.BRUSH)])
+        SearchSpace(found.job, [LayDown((("nobody", 1.0),), tool=Tool.BRUSH)])
 
 
 @pytest.mark.parametrize(("card", "surface", "start"), SCENES)

@@ -8,9 +8,10 @@ from typing import Any
 import pytest
 
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.nudge import Nudge, less_of, more_of, nudges
-from wempa.craft.predict import predict, wanted_colours
-from wempa.craft.words import Towards, VerdictKind
+from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import wanted_colours
+from wempa.craft.vocabulary import Towards, VerdictKind
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm

@@ -7,10 +7,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from wempa.craft import prepare
-from wempa.craft.job import Card, Colour, DarkSwatch, Emission, Ink, Job, JobError, LayDown, MadeWith, Swatch
-from wempa.craft.predict import predict
-from wempa.craft.words import Formula, Known, Load, Look, Surface, Tool, Treatment
+from wempa.craft.errors import JobError
+from wempa.craft.job import Card, Colour, DarkSwatch, Emission, Ink, Job, LayDown, MadeWith, Swatch
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_ink
+from wempa.craft.vocabulary import Formula, Known, Load, Look, Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
@@ -59,7 +60,7 @@ def test_a_glowing_swatch_comes_back_and_gives_out_light(code: str) -> None:
     found = predict(Job(WHITE, (("a", ink),), (LayDown((("a", 1.0),), dose=1.0),)))
     off = float(cm.delta_e(found.colour.lab, wanted(code)))
     assert off < 0.1 or (off < 1 and "impossible_swatch" in {note.code for note in found.notes})
-    prepared = prepare.ink(ink, None, "D65")
+    prepared = prepare_ink(ink, None, "D65")
     assert prepared.emission[0].sum() > 0.01
     peak = int(np.argmax(prepared.emission[0]))
     # It takes in light of shorter waves than it gives out.

@@ -8,11 +8,12 @@ from typing import Any
 import pytest
 
 from wempa.craft import constants
-from wempa.craft.amount import accepted
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import predict, set_up
-from wempa.craft.resolve import Part, Resolved, resolve
-from wempa.craft.words import Formula, Load, Over, Surface, Tool, Treatment
+from wempa.craft.prediction.amounts import accepted
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.rows import Part, Resolved, resolve
+from wempa.craft.vocabulary import Formula, Load, Over, Surface, Tool, Treatment
 
 INKS = tuple(
     (key, Ink(Swatch(Colour(hex=colour)), formula))
@@ -32,7 +33,7 @@ def laid(key: str, over: Over = Over.DRY, **how: object) -> LayDown:
 
 def resolved(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Resolved]:
     job = Job(Card(Colour(hex="#f8f7f4"), surface), INKS, tuple(stack))
-    bench = set_up(job, [key for key, _ in INKS])
+    bench = prepare_job(job, [key for key, _ in INKS])
     return resolve(job.stack, bench.lookup(), bench.card.ground, TABLE, wet_look=True)
 
 

@@ -8,13 +8,15 @@ from typing import Any
 import numpy as np
 import pytest
 
-from wempa.craft.job import Job, JobError, LayDown
-from wempa.craft.naming import chance_words, compare
-from wempa.craft.predict import predict
+from wempa.craft.colour.naming import chance_words, compare
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown
+from wempa.craft.limits import DOSE_STEPS
+from wempa.craft.overlap.presets import use_preset
+from wempa.craft.overlap.showings import dose_strips, in_daylight, in_lights, nearest_inks, parted_by_light
+from wempa.craft.prediction.predict import predict
 from wempa.craft.recipe import recipe
-from wempa.craft.shown import dose_strips, in_daylight, in_lights, neighbours, parted_by_light
-from wempa.craft.touch import use_preset
-from wempa.craft.words import DOSE_STEPS, Illuminant, Load, Over, Preset, Tool
+from wempa.craft.vocabulary import Illuminant, Load, Over, Preset, Tool
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
@@ -96,11 +98,11 @@ def test_colours_that_match_by_day_and_not_by_lamp_are_noted() -> None:
 
 def test_the_nearest_inks_are_one_of_each_family_and_said_in_words() -> None:
     job = laid("Boiler Blue", stack=[{"ink": "Boiler Blue", "dose": 1}])
-    near = neighbours(predict(job).colour.lab, job)
+    near = nearest_inks(predict(job).colour.lab, job)
     assert near[0].key == "Boiler Blue"
     assert [each.delta_e for each in near] == sorted(each.delta_e for each in near)
     assert len({each.text.split()[-1] for each in near}) == len(near) <= 3
-    assert neighbours(np.array([50.0, 0, 0]), replace(job, stash=replace(job.stash, inks=()))) == ()
+    assert nearest_inks(np.array([50.0, 0, 0]), replace(job, stash=replace(job.stash, inks=()))) == ()
 
 
 @pytest.mark.parametrize(

@@ -8,13 +8,23 @@ import numpy as np
 import pytest
 
 from tests.jobs import changed
-from wempa.craft import constants, guide
-from wempa.craft.home_test import STEPS, weigh
-from wempa.craft.predict import predict
-from wempa.craft.reading import doubt
-from wempa.craft.sheet import PAGE_MM, SQUARE_MM, SheetError, layout, mark_grid, mark_sheet, projected, projection
-from wempa.craft.stash import card_reminders, grams_per_square_metre, pad_reminders, pad_state, tool_reminders
-from wempa.craft.words import Basis, Formula, Observation, PadKind, PadState, Page
+from wempa.craft import constants
+from wempa.craft.errors import SheetError
+from wempa.craft.prediction.predict import predict
+from wempa.craft.stash import formula_guide
+from wempa.craft.stash.home_test import STEPS, likely_formulas
+from wempa.craft.stash.photo_reading import reading_doubt
+from wempa.craft.stash.swatch_sheet import (
+    PAGE_MM,
+    SQUARE_MM,
+    mark_grid,
+    mark_sheet,
+    projected,
+    projection,
+    sheet_layout,
+)
+from wempa.craft.stash.upkeep import card_reminders, grams_per_square_metre, pad_reminders, pad_state, tool_reminders
+from wempa.craft.vocabulary import Basis, Formula, Observation, PadKind, PadState, Page
 from wempa.formats.job import read_one
 
 TABLE = constants.values()
@@ -91,28 +101,31 @@ def test_pounds_are_grams_by_their_basis(pounds: float, basis: Basis, grams: flo
 )
 def test_the_home_test_names_the_formula_that_behaves_so(seen: str, formula: Formula) -> None:
     answers = {step.observation: letter == "y" for step, letter in zip(STEPS, seen, strict=True)}
-    found = weigh(answers, TABLE)
+    found = likely_formulas(answers, TABLE)
     assert found.formula is formula
     assert sum(chance for _, chance in found.chances) == pytest.approx(1)
     assert dict(found.constants)["hiding"] == TABLE[f"formula.{formula}.hiding"]
 
 
 def test_the_home_test_stays_unsure_without_evidence() -> None:
-    nothing = weigh({}, TABLE)
+    nothing = likely_formulas({}, TABLE)
     assert nothing.formula is Formula.UNKNOWN
     assert {round(chance, 6) for _, chance in nothing.chances} == {round(1 / 6, 6)}
-    assert weigh({Observation.BLOTCHY: True}, TABLE).formula is Formula.UNKNOWN
+    assert likely_formulas({Observation.BLOTCHY: True}, TABLE).formula is Formula.UNKNOWN
 
 
 def test_the_guide_speaks_from_the_table() -> None:
-    pages = {formula: {line.aspect: line for line in guide.page(formula).lines} for formula in Formula}
+    pages = {formula: {line.aspect: line for line in formula_guide.guide_page(formula).lines} for formula in Formula}
     assert "almost to white" in pages[Formula.REACTIVE_DYE]["Water"].text
     assert "hardly moves" in pages[Formula.PIGMENT]["Water"].text
     assert "barrier" in pages[Formula.PIGMENT]["Covers"].text
     assert "vanishes" in pages[Formula.DYE]["Covers"].text
     assert "chalk" in pages[Formula.HYBRID]["Glaze"].text
     assert "20 s" in pages[Formula.DYE]["Blends"].text
-    own = {line.aspect: line for line in guide.page(Formula.DYE, (("lift", 0.8), ("open_time", 1200.0))).lines}
+    own = {
+        line.aspect: line
+        for line in formula_guide.guide_page(Formula.DYE, (("lift", 0.8), ("open_time", 1200.0))).lines
+    }
     assert "almost to white" in own["Water"].text
     assert "20 min" in own["Blends"].text
     assert own["Water"].numbers[0][:2] == ("lift", 0.8)
@@ -121,7 +134,7 @@ def test_the_guide_speaks_from_the_table() -> None:
 
 @pytest.mark.parametrize("page", list(Page))
 def test_the_sheet_fits_its_paper_and_nothing_overlaps(page: Page) -> None:
-    sheet = layout(page)
+    sheet = sheet_layout(page)
     width, height = PAGE_MM[page]
     boxes = [*sheet.squares, sheet.bare, sheet.dark, *sheet.whites]
     assert len(sheet.squares) >= 30
@@ -135,7 +148,7 @@ def test_the_sheet_fits_its_paper_and_nothing_overlaps(page: Page) -> None:
 
 
 def test_a_tilted_sheet_is_marked_inside_its_squares() -> None:
-    sheet = layout(Page.A4)
+    sheet = sheet_layout(Page.A4)
     corners = np.array([(130.0, 90.0), (1180.0, 140.0), (1230.0, 1610.0), (80.0, 1560.0)])
     matrix = projection(np.array(sheet.marks), corners)
     marked = mark_sheet(Page.A4, corners)
@@ -159,11 +172,11 @@ def test_any_grid_is_marked_from_its_corner_swatches() -> None:
 
 
 def test_pale_yellows_and_what_glows_get_more_doubt() -> None:
-    plain, none = doubt([50, 30, -20], 0.3, 1, 0, False, TABLE)
-    yellow, said = doubt([90, -5, 40], 0.3, 1, 0, False, TABLE)
-    glowing, glows = doubt([90, -5, 40], 0.3, 1, 0, True, TABLE)
+    plain, none = reading_doubt([50, 30, -20], 0.3, 1, 0, False, TABLE)
+    yellow, said = reading_doubt([90, -5, 40], 0.3, 1, 0, False, TABLE)
+    glowing, glows = reading_doubt([90, -5, 40], 0.3, 1, 0, True, TABLE)
     assert plain < yellow < glowing
     assert ([n.code for n in none], [n.code for n in said], [n.code for n in glows]) == ([], ["pale_yellow"], ["glows"])
-    rough, notes = doubt([50, 30, -20], 4.0, 0.6, 0.3, False, TABLE)
+    rough, notes = reading_doubt([50, 30, -20], 4.0, 0.6, 0.3, False, TABLE)
     assert rough > 4
     assert {n.code for n in notes} == {"clipped", "blotchy"}

@@ -7,9 +7,12 @@ import pytest
 
 from tests.jobs import changed, job
 from wempa.craft import constants
-from wempa.craft.naming import describe
-from wempa.craft.predict import Prediction, Verdict, predict
-from wempa.craft.verdict import Overlaps, cielab_hue, clean_between, judge, painter_hue
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.naming import describe
+from wempa.craft.prediction.mud import clean_between
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.results import Prediction, Verdict
+from wempa.craft.prediction.verdict import Overlaps, judge
 from wempa.formats.job import read_one
 from wempa.optics.namespace import SCALAR
 
@@ -21,8 +24,13 @@ def run(stack: list[dict[str, object]] | None = None, **changes: object) -> Pred
     return predict(read_one(made))
 
 
+def cielab_hue(painter: float) -> float:
+    """CIELAB hue angle of a painter's hue: red, orange, yellow, green, blue, purple and red again."""
+    return float(np.interp(painter % 360, range(0, 361, 60), [30, 65, 95, 150, 270, 320, 390]) % 360)
+
+
 def polar(hue: float, chroma: float = 50, lightness: float = 60) -> tuple[float, float, float]:
-    angle = np.radians(float(cielab_hue(np.array(hue))))
+    angle = np.radians(cielab_hue(hue))
     return lightness, float(chroma * np.cos(angle)), float(chroma * np.sin(angle))
 
 

@@ -9,7 +9,7 @@ import pytest
 
 from wempa.cli import main
 from wempa.craft.job import Colour
-from wempa.craft.prepare import spectrum
+from wempa.craft.prediction.spectra import spectrum_of
 from wempa.demo.penny_halt import LOOSE
 from wempa.formats.image import decode
 from wempa.formats.measurements import read_measurements
@@ -22,7 +22,7 @@ def test_the_reader_writes_a_file_that_reads_back(tmp_path: Path) -> None:
     found = read_measurements(out.read_bytes())
     assert [one.name for one in found] == [name for name, _, _ in LOOSE]
     for one, (_, _, code) in zip(found, LOOSE, strict=True):
-        true = spectrum(Colour(hex=code), "D65")[0]
+        true = spectrum_of(Colour(hex=code), "D65")[0]
         assert cm.delta_e(cm.lab(np.array(one.values)), cm.lab(true)) < 1.0
 
 

@@ -11,7 +11,7 @@ from PIL import Image
 from reportlab.lib.colors import black
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
-from wempa.craft.crossing import crossing
+from wempa.craft.overlap.crossing import crossing
 from wempa.craft.recipe import recipe
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats import drawing as drawn

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from tests.jobs import changed
-from wempa.craft.predict import predict
+from wempa.craft.prediction.predict import predict
 from wempa.formats.job import read_one
 from wempa.formats.result import result
 

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.formats.test_stash_files import INK, jpeg
-from wempa.craft.job import JobError
+from wempa.craft.errors import JobError
 from wempa.demo.reader import measure
 from wempa.formats.image import ImageError, decode
 from wempa.formats.inks_csv import COLUMNS, read_inks

@@ -9,9 +9,10 @@ import pytest
 
 from tests.craft.cases import load
 from tests.jobs import BLUE_ORANGE, changed, job
-from wempa.craft.job import Job, JobError, LayDown
-from wempa.craft.predict import predict
-from wempa.craft.words import Treatment
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import Treatment
 from wempa.formats.job import error_text, load_json, read_jobs, read_one
 from wempa.formats.result import result
 from wempa.formats.write import card_json, ink_json, job_json, stack_json

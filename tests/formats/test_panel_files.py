@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from wempa.craft.job import Card, Colour, Job, JobError
-from wempa.craft.words import Layout, Load, Tool
+from wempa.craft.errors import JobError
+from wempa.craft.job import Card, Colour, Job
+from wempa.craft.vocabulary import Layout, Load, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 from wempa.formats.panel import PanelPlan, renamed

@@ -7,7 +7,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wempa.craft.words import Formula, Illuminant, Known, Load, Over, PadState, Surface, Tool, Treatment
+from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Over, PadState, Surface, Tool, Treatment
 from wempa.formats.job import read_one
 from wempa.formats.write import card_json, ink_json, stack_json
 

@@ -13,9 +13,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from wempa.craft.job import JobError
-from wempa.craft.sheet import SQUARE_MM, layout
-from wempa.craft.words import MAX_PIXELS, MAX_UPLOAD, Formula, Page, Standing
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
+from wempa.craft.stash.swatch_sheet import SQUARE_MM, sheet_layout
+from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats import drawing as rendered
 from wempa.formats import sheet as drawn
 from wempa.formats.image import MAX_SIDE, ImageError, decode, encode
@@ -324,7 +325,7 @@ def test_what_is_no_photo_is_refused_with_one_sentence(data: bytes, says: str) -
 
 @pytest.mark.parametrize(("page", "points"), [(Page.A4, (595.28, 841.89)), (Page.LETTER, (612, 792))])
 def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) -> None:
-    sheet = layout(page)
+    sheet = sheet_layout(page)
     drawing = drawn.draw(sheet, [drawn.SquareLabel("Sea Wall – é", "hybrid, Ballast")], "Snow")
     data = rendered.pdf(drawing)
     box = re.search(rb"/MediaBox \[ 0 0 ([\d.]+) ([\d.]+) \]", data)

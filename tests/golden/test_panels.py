@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 
+from tests.golden.gold import Gold
 from wempa.craft.job import Card, Colour, Job, LayDown, Stash
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.fixes import seam_fixes
@@ -16,11 +17,9 @@ from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import Region, opening
 from wempa.craft.panels.study import Study, study, through
 from wempa.craft.recipe import recipe
-from wempa.craft.words import Edge, Layout, Motif, Opening, School, Surface, Tool, Topping, Upper
+from wempa.craft.vocabulary import Edge, Layout, Motif, Opening, School, Surface, Tool, Topping, Upper
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as InkIn
-
-from .gold import Gold
 
 INKS = {ink["name"]: InkIn.model_validate(ink["body"]).to_core() for ink in ink_bodies()}
 NAMES = list(INKS)

@@ -7,11 +7,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from wempa.craft.predict import predict
+from tests.golden.gold import Gold, differences
+from tests.golden.jobs import JOBS
+from wempa.craft.prediction.predict import predict
 from wempa.formats.job import read_one
-
-from .gold import Gold, differences
-from .jobs import JOBS
 
 # 420, 480, 550, 610 and 680 nm.
 BANDS = np.array([4, 10, 17, 23, 30])

@@ -8,27 +8,27 @@ from typing import Any
 import numpy as np
 import pytest
 
-from wempa.craft import constants, match
-from wempa.craft.answers import answers, from_others
-from wempa.craft.chart import ordered_pairs
-from wempa.craft.company import Company, Seams, company, fewest_for_rainbow
-from wempa.craft.crossing import crossing
-from wempa.craft.distinct import most_different, newness
-from wempa.craft.fixes import predict_with_fixes
+from tests.golden.gold import Gold
+from tests.golden.jobs import JOBS
+from wempa.craft import constants
+from wempa.craft.colour.distinct import most_different, newness
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown
-from wempa.craft.nudge import less_of, more_of, nudges
-from wempa.craft.predict import wanted_colours
-from wempa.craft.reach import Reach
+from wempa.craft.overlap.crossing import crossing
+from wempa.craft.overlap.fixes import predict_with_fixes
+from wempa.craft.overlap.nudges import less_of, more_of, nudges
+from wempa.craft.overlap.showings import dose_strips, nearest_inks
+from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.recipe import recipe
-from wempa.craft.shown import dose_strips, neighbours
-from wempa.craft.touch import three_hands
-from wempa.craft.words import Blend, Load, Over, Surface, Tool
+from wempa.craft.search import match
+from wempa.craft.search.chart import ordered_pairs
+from wempa.craft.search.company import Company, Seams, company, fewest_for_rainbow
+from wempa.craft.search.match_answers import best_answers, from_others
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Blend, Load, Over, Surface, Tool
+from wempa.craft.ways import three_hands
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as InkIn
 from wempa.formats.job import read_one
-
-from .gold import Gold
-from .jobs import JOBS
 
 # Charts and matches are worked out in single precision.
 SINGLE = 4e-3
@@ -67,15 +67,15 @@ def nudges_of(name: str, laid: int) -> dict[str, Any]:
     return {n.code: [n.text, None if n.after is None else [*n.after.colour.lab, n.after.verdict.mud]] for n in found}
 
 
-def reach(card: Card, hands: int = 2, names: tuple[str, ...] = tuple(INKS)) -> Reach:
+def reach(card: Card, hands: int = 2, names: tuple[str, ...] = tuple(INKS)) -> SearchSpace:
     inks = [(name, INKS[name]) for name in names]
     lays = [lay for key, ink in inks for lay in three_hands(key, ink.formula, Load.NORMAL, TABLE)[:hands]]
-    return Reach(Job(card, tuple(inks)), lays)
+    return SearchSpace(Job(card, tuple(inks)), lays)
 
 
-def match_of(found: Reach, *target: float) -> dict[str, Any]:
+def match_of(found: SearchSpace, *target: float) -> dict[str, Any]:
     *_, last = match.search(found, np.array(target))
-    best = answers(found, np.array(target), last.found, count=4)
+    best = best_answers(found, np.array(target), last.found, count=4)
     return {
         "best": last.best,
         "bound": last.bound,
@@ -104,7 +104,7 @@ def test_overlaps(write: bool) -> None:
             [pair.below, pair.above, pair.lab, pair.mud, pair.kind, pair.order_matters] for pair in crossing(job).pairs
         ]
         found[f"strips: {name}"] = [[strip.entry, strip.found.lab[::3], strip.found.mud] for strip in dose_strips(job)]
-        near = neighbours(predict_with_fixes(replace(job, fixes=False)).colour.lab, job)
+        near = nearest_inks(predict_with_fixes(replace(job, fixes=False)).colour.lab, job)
         found[f"nearest: {name}"] = [[each.key, each.delta_e] for each in near]
     Gold("overlaps.json", write).check(found)
 

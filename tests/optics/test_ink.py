@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import predict
-from wempa.craft.words import Formula, Surface
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import Formula, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, Floats
 from wempa.optics.ink import absorption_from_swatch, constants_from_two, lay_one

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.photos import CARD, SCENES, errors, shoot
-from wempa.craft.sheet import MARK_RADIUS_MM
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.photo import (

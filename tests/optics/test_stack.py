@@ -10,14 +10,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.optics.test_ink import hexes
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.predict import Prediction, predict, set_up
-from wempa.craft.words import Formula, Over, Surface
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.results import Prediction
+from wempa.craft.vocabulary import Formula, Over, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.stack import Layers, Palette, Stacks, lab_on, reflect, reflect_on
-
-from .test_ink import hexes
 
 COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
 FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_PIGMENT, Formula.DYE, Formula.PIGMENT)
@@ -27,7 +28,7 @@ def a_palette() -> Palette:
     inks = tuple(
         (str(i), Ink(Swatch(Colour(hex=c)), f)) for i, (c, f) in enumerate(zip(COLOURS, FORMULAS, strict=True))
     )
-    bench = set_up(Job(Card(Colour(hex="#a8dcc0")), inks), [key for key, _ in inks])
+    bench = prepare_job(Job(Card(Colour(hex="#a8dcc0")), inks), [key for key, _ in inks])
     return bench.palette
 
 

@@ -17,8 +17,8 @@ from starlette.staticfiles import StaticFiles
 from threadpoolctl import threadpool_limits
 
 from wempa import __version__
-from wempa.craft.crossing import crossing
-from wempa.craft.job import JobError
+from wempa.craft.errors import JobError
+from wempa.craft.overlap.crossing import crossing
 from wempa.formats import job as contract
 from wempa.formats.result import Result, predict_text
 from wempa.formats.table import FileError

@@ -12,28 +12,19 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from wempa.craft import constants
-from wempa.craft.chart import Chart, ordered_pairs
-from wempa.craft.company import Company, Seams, company, fewest_for_rainbow
-from wempa.craft.distinct import alike, most_different, newness
-from wempa.craft.job import JobError, LayDown, Stash
-from wempa.craft.many import weigh
-from wempa.craft.naming import describe
-from wempa.craft.predict import predict
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.distinct import alike_groups, most_different, newness
+from wempa.craft.colour.naming import describe
+from wempa.craft.errors import JobError
+from wempa.craft.job import LayDown, Stash
+from wempa.craft.limits import MAX_CHART, MAX_PASSES, MAX_PRINTED, MOST_DIFFERENT
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.recipe import LIGHT_SAID
-from wempa.craft.verdict import KINDS, painter_hue
-from wempa.craft.words import (
-    MAX_CHART,
-    MAX_PASSES,
-    MAX_PRINTED,
-    MOST_DIFFERENT,
-    Blend,
-    Illuminant,
-    Load,
-    Over,
-    Page,
-    Tool,
-    VerdictKind,
-)
+from wempa.craft.search.chart import Chart, ordered_pairs
+from wempa.craft.search.company import Company, Seams, company, fewest_for_rainbow
+from wempa.craft.vocabulary import Blend, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
@@ -219,7 +210,7 @@ class _Charts:
             wanted=shelf.wanted(shelf.dressed(replace(job, inks=()))),
         )
         single = replace(way, over=Over.DRY)
-        alone = weigh(job, [(replace(single, parts=((key, 1.0),)),) for key in owned]).lab
+        alone = weigh_stacks(job, [(replace(single, parts=((key, 1.0),)),) for key in owned]).lab
         bare = predict(replace(job, inks=())).colour.hex
         names = [inks[key].name or key for key in keys]
         return _Made(given, chart, [int(key) for key in keys], names, bare, shelf.card_name(given.card_id), alone)
@@ -261,7 +252,7 @@ def _study(made: _Made) -> bytes:
     new = newness(lab, made.owned)
     # Clean ones stand for the others, and of these those with least mud.
     order = np.lexsort((chart.mud.reshape(-1), ~clean))
-    leader = alike(lab, table["company.apart"] / 2, order)
+    leader = alike_groups(lab, table["company.apart"] / 2, order)
     groups = np.where(clean, leader, -1).reshape(n, n)
     ranked = [len((set(groups[k].tolist()) | set(groups[:, k].tolist())) - {-1}) for k in range(n)]
     head = StudyHead(

@@ -11,10 +11,11 @@ from pydantic import BaseModel, ValidationError
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
-from wempa.craft import prepare
-from wempa.craft.job import JobError
-from wempa.craft.sheet import layout
-from wempa.craft.words import MAX_ITEMS, Formula, Page, Standing
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_ITEMS
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats import job as contract
 from wempa.formats.inks_csv import Row, read_inks, write_inks
 from wempa.formats.palette import PALETTES, PaletteInk
@@ -287,7 +288,7 @@ def export_inks(workspace: Workspace) -> str:
 
 
 def _lab_of(item: InkItem) -> tuple[float, float, float]:
-    spectrum, _ = prepare.spectrum(item.ink.swatch.to_core().colour, "D50")
+    spectrum, _ = spectrum_of(item.ink.swatch.to_core().colour, "D50")
     l, a, b = cm.lab(spectrum, "D50").tolist()
     return l, a, b
 
@@ -350,7 +351,7 @@ def routes(workspace: Workspace) -> APIRouter:
         from wempa.formats import sheet as sheets
 
         items = [InkItem.of(workspace.read("ink", number)) for number in ink or []]
-        made = layout(page)
+        made = sheet_layout(page)
         if len(items) > len(made.squares):
             raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
         labels = [sheets.SquareLabel(item.name, _detail(item)) for item in items]

@@ -8,7 +8,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from wempa.craft.words import MAX_IMPORT, MAX_UPLOAD
+from wempa.craft.limits import MAX_IMPORT, MAX_UPLOAD
 
 MAX_BODY = 4 * 1024 * 1024
 """Bytes of a request without an upload."""

@@ -10,11 +10,13 @@ from typing import Any, Literal
 
 from fastapi import Response
 
-from wempa.craft.crossing import crossing
-from wempa.craft.job import WHITE, Ink, Job, JobError, LayDown
-from wempa.craft.recipe import LIGHT_SAID, names, recipe
-from wempa.craft.shown import in_daylight
-from wempa.craft.words import MAX_ITEMS, Standing
+from wempa.craft.errors import JobError
+from wempa.craft.job import WHITE, Ink, Job, LayDown
+from wempa.craft.limits import MAX_ITEMS
+from wempa.craft.overlap.crossing import crossing
+from wempa.craft.overlap.showings import in_daylight
+from wempa.craft.recipe import LIGHT_SAID, ink_names, recipe
+from wempa.craft.vocabulary import Standing
 from wempa.formats import job as contract
 from wempa.formats.stash import read_item
 from wempa.formats.write import card_json, entry_json, ink_json, job_json
@@ -47,7 +49,7 @@ def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "sv
         title=item["name"],
         card=card or "white card",
         colour_name=item["colour_name"],
-        inks=[names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
+        inks=[ink_names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
         recipe=recipe(job),
         light=LIGHT_SAID[job.illuminant],
         date=date.today().isoformat(),

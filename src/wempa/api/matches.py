@@ -15,16 +15,18 @@ from pydantic import BaseModel, Field, model_validator
 from starlette.concurrency import run_in_threadpool
 
 from wempa.craft import constants
-from wempa.craft.answers import Answer, answers, from_others, target_of, wanted_lab
-from wempa.craft.crossing import pair_alone
-from wempa.craft.job import Ink, Job, JobError, Stash
-from wempa.craft.match import GAP, search
-from wempa.craft.naming import compare, describe
-from wempa.craft.predict import predict
-from wempa.craft.reach import Reach
-from wempa.craft.recipe import LIGHT_SAID, line
-from wempa.craft.touch import three_hands
-from wempa.craft.words import MAX_MATCH, MAX_STACK, Illuminant, Page, Standing
+from wempa.craft.colour.naming import compare, describe
+from wempa.craft.errors import JobError
+from wempa.craft.job import Ink, Job, Stash
+from wempa.craft.limits import MAX_MATCH, MAX_STACK
+from wempa.craft.overlap.crossing import pair_alone
+from wempa.craft.prediction.predict import predict
+from wempa.craft.recipe import LIGHT_SAID, entry_line
+from wempa.craft.search.match import GAP, search
+from wempa.craft.search.match_answers import Answer, best_answers, from_others, target_of, wanted_lab
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Illuminant, Page, Standing
+from wempa.craft.ways import three_hands
 from wempa.formats import job as contract
 from wempa.formats.write import entry_json
 from wempa.optics import colorimetry as cm
@@ -134,7 +136,7 @@ class _Reached:
 
     shelf: Shelf
     key: object
-    reach: Reach
+    reach: SearchSpace
 
 
 class _Matches:
@@ -163,7 +165,7 @@ class _Matches:
         inks = tuple({**dict(job.inks), **dict(lies.inks)}.items())
         return shelf, replace(job, cardstock=lies.cardstock, inks=inks, stack=stack, constants=lies.constants)
 
-    def reach(self, shelf: Shelf, job: Job) -> Reach:
+    def reach(self, shelf: Shelf, job: Job) -> SearchSpace:
         """What the owned inks reach over what lies there; the last one is kept for the next question."""
         key = (job.cardstock, job.stack, job.illuminant, job.constants)
         if self._last is None or self._last.shelf is not shelf or self._last.key != key:
@@ -175,7 +177,7 @@ class _Matches:
                 for ink, given in shelf.owned.inks
                 for lay in three_hands(ink, given.formula, shelf.loads[ink], table)
             ]
-            self._last = _Reached(shelf, key, Reach(job, lays))
+            self._last = _Reached(shelf, key, SearchSpace(job, lays))
         return self._last.reach
 
     def target(self, body: MatchIn, shelf: Shelf, job: Job) -> Floats:
@@ -223,7 +225,7 @@ def _answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerO
     return AnswerOut(
         inks=[int(key) for key in answer.inks],
         stack=stack,
-        lines=[line(entry, inks) for entry in answer.added],
+        lines=[entry_line(entry, inks) for entry in answer.added],
         look=look_out(answer.found),
         delta_e=round(answer.delta_e, 2),
         beside=compare(lab, target.tolist()),
@@ -262,7 +264,7 @@ def routes(workspace: Workspace) -> APIRouter:
                 )
                 if last.done < 1:
                     yield made
-            few = answers(reach, target, last.found, thin=body.thin)
+            few = best_answers(reach, target, last.found, thin=body.thin)
         finally:
             matches.turn.release()
         inks = dict(reach.job.inks)
@@ -351,7 +353,7 @@ def _streamed(
     async def sent() -> AsyncIterator[str]:
         line = first
         try:
-            while line is not None:
+            while entry_line is not None:
                 yield line.model_dump_json() + "\n"
                 try:
                     line = await run_in_threadpool(next, lines, None)

@@ -6,21 +6,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft.words import (
-    MAX_DILUTION,
-    MAX_DOSE,
-    MAX_INKS,
-    MAX_PASSES,
-    MAX_STACK,
-    Board,
-    Illuminant,
-    Load,
-    Over,
-    Preset,
-    Tool,
-    Treatment,
-    VerdictKind,
-)
+from wempa.craft.limits import MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES, MAX_STACK
+from wempa.craft.vocabulary import Board, Illuminant, Load, Over, Preset, Tool, Treatment, VerdictKind
 from wempa.formats.job import Number
 from wempa.formats.result import CodedText, SeenColour, VerdictResult
 

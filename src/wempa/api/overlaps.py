@@ -11,16 +11,18 @@ from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 
-from wempa.craft.crossing import Crossing, crossing, pair_alone
-from wempa.craft.edge import Cut, cut_through
-from wempa.craft.fixes import find_fixes
+from wempa.craft.colour.naming import chance_words, compare, describe, margin_words
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.naming import chance_words, compare, describe, margin_words
-from wempa.craft.nudge import Nudge, less_of, more_of, nudges
-from wempa.craft.predict import Fix, Prediction, predict
-from wempa.craft.shown import Strip, dose_strips, in_lights, neighbours, parted_by_light
-from wempa.craft.touch import use_preset
-from wempa.craft.words import MAX_ITEMS, WHITE_CARD, Board, Illuminant, Preset
+from wempa.craft.limits import MAX_ITEMS, WHITE_CARD
+from wempa.craft.overlap.crossing import Crossing, crossing, pair_alone
+from wempa.craft.overlap.cut_view import CutLayer, cut_through
+from wempa.craft.overlap.fixes import find_fixes
+from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
+from wempa.craft.overlap.presets import use_preset
+from wempa.craft.overlap.showings import Strip, dose_strips, in_lights, nearest_inks, parted_by_light
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.results import Fix, Prediction
+from wempa.craft.vocabulary import Board, Illuminant, Preset
 from wempa.formats import job as contract
 from wempa.formats.result import coded, seen_colour, verdict_result
 from wempa.formats.write import entry_json
@@ -69,7 +71,7 @@ def look_out(found: Prediction) -> Look:
     )
 
 
-def crossing_out(found: Crossing, cut: Sequence[Cut] = ()) -> CrossingOut:
+def crossing_out(found: Crossing, cut: Sequence[CutLayer] = ()) -> CrossingOut:
     """Crossing swatches as the screens take them."""
     return CrossingOut.model_construct(
         bare=look_out(found.bare),
@@ -377,7 +379,7 @@ def routes(workspace: Workspace) -> APIRouter:
             views = in_lights(job, _LIGHTS)
             found.neighbours = [
                 NeighbourOut(ink_id=int(each.key), text=each.text, delta_e=round(each.delta_e, 1))
-                for each in neighbours(full.colour.lab, job)
+                for each in nearest_inks(full.colour.lab, job)
             ]
             found.lights = [
                 LightOut(

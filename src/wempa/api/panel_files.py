@@ -10,12 +10,13 @@ from typing import TYPE_CHECKING, Literal
 from fastapi import Response
 from PIL import Image
 
-from wempa.craft.job import JobError, LayDown, Stash
-from wempa.craft.panels.cutting import cut
+from wempa.craft.errors import JobError
+from wempa.craft.job import LayDown, Stash
+from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.recipe import LIGHT_SAID
-from wempa.craft.words import Frame
+from wempa.craft.vocabulary import Frame
 from wempa.formats import drawing, panel_sheet
 from wempa.formats.workspace import write_workspace
 from wempa.optics import colorimetry as cm
@@ -70,7 +71,7 @@ def sheet(made: Made, which: Literal["plan", "ruler"], form: Literal["pdf", "svg
         drawn = panel_sheet.ruler(shown, text)
     else:
         of = (made.plan.sheet.width, made.plan.sheet.height)
-        pieces = cut(of, made.plan.cut_size(), turn=not made.plan.sheet.grain)
+        pieces = cut_sheet(of, made.plan.cut_size(), turn=not made.plan.sheet.grain)
         drawn = panel_sheet.plan(shown, text, pieces, of)
     name = f"wempa {made.plan.name} {which}.{form}"
     if form == "svg":

@@ -11,26 +11,19 @@ import numpy as np
 from fastapi import APIRouter, Header, Query, Response
 from pydantic import BaseModel, Field
 
-from wempa.craft import constants, prepare
-from wempa.craft.job import Job, JobError, LayDown, Stash
-from wempa.craft.naming import compare, describe
-from wempa.craft.panels.cutting import cut
+from wempa.craft import constants
+from wempa.craft.colour.naming import compare, describe
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.limits import MAX_ITEMS, MAX_PATH, MAX_SIDE_MM
+from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.fixes import SeamFix, seam_fixes
 from wempa.craft.panels.panel import Panel, name_of, reach_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import Study, study, through
-from wempa.craft.words import (
-    MAX_ITEMS,
-    MAX_PATH,
-    MAX_SIDE_MM,
-    Frame,
-    Opening,
-    Over,
-    Topping,
-    Upper,
-    VerdictKind,
-)
+from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.vocabulary import Frame, Opening, Over, Topping, Upper, VerdictKind
 from wempa.formats.job import Number
 from wempa.formats.panel import BandIn, PanelPlan
 from wempa.formats.result import CodedText, coded
@@ -293,7 +286,7 @@ def make(plan: PanelIn, shelf: Shelf, studies: Studies) -> Made:
     for name, value in plan.settings.constants.items():
         try:
             constants.check_override(name, value)
-        except constants.ConstantError as error:
+        except ConstantError as error:
             raise JobError(str(error), ("settings", "constants", name)) from error
     bare = shelf.job(plan.card_id, keys, plan.settings.illuminant)
     bare = replace(bare, mud_line=plan.settings.mud_line, constants=tuple(sorted(plan.settings.constants.items())))
@@ -319,7 +312,7 @@ def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelIn) -> str:
     """A card as the panel's light shows it."""
     job = shelf.job(card_id, [], plan.settings.illuminant)
     light = str(plan.settings.illuminant)
-    return cm.hexes_from_lab(prepare.card(job.cardstock, light, job.constants).lab[None], light)[0]
+    return cm.hexes_from_lab(prepare_card(job.cardstock, light, job.constants).lab[None], light)[0]
 
 
 def shown_colours(found: Study, light: str) -> list[str]:
@@ -335,7 +328,7 @@ def shown_colours(found: Study, light: str) -> list[str]:
 def _study_out(made: Made, found: Study | None, rows: int, columns: int) -> StudyOut:
     plan, light = made.plan, str(made.job.illuminant)
     sheet = plan.sheet
-    pieces = cut((sheet.width, sheet.height), plan.cut_size(), turn=not sheet.grain)
+    pieces = cut_sheet((sheet.width, sheet.height), plan.cut_size(), turn=not sheet.grain)
     mat = plan.mat_id if plan.frame is Frame.MAT else None
     common: dict[str, Any] = {
         "rows": rows,

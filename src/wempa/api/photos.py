@@ -11,12 +11,15 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
-from wempa.craft import constants, prepare
-from wempa.craft.job import Colour, JobError
-from wempa.craft.naming import describe
-from wempa.craft.reading import coincide, doubt
-from wempa.craft.sheet import MARK_RADIUS_MM, PAGE_MM, Marked, SheetError, layout, mark_grid, mark_sheet
-from wempa.craft.words import WHITE_CARD, Formula, Illuminant, Page
+from wempa.craft import constants
+from wempa.craft.colour.naming import describe
+from wempa.craft.errors import JobError, SheetError
+from wempa.craft.job import Colour
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.stash.photo_reading import coinciding, reading_doubt
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, PAGE_MM, Marked, mark_grid, mark_sheet, sheet_layout
+from wempa.craft.vocabulary import Formula, Illuminant, Page
 from wempa.formats import job as contract
 from wempa.formats.measurements import Measured, read_measurements
 from wempa.optics import colorimetry as cm
@@ -193,10 +196,10 @@ def routes(workspace: Workspace) -> APIRouter:
         from wempa.demo.camera import Scene, photograph
         from wempa.demo.penny_halt import LOOSE
 
-        spectra = [prepare.spectrum(Colour(hex=code), "D65")[0] for _, _, code in LOOSE]
-        card = prepare.spectrum(Colour(hex=WHITE_CARD), "D65")[0]
+        spectra = [spectrum_of(Colour(hex=code), "D65")[0] for _, _, code in LOOSE]
+        card = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
         scene = Scene(lamp=body.lamp, uneven=body.uneven, seed=body.seed)
-        jpeg = photograph(layout(body.page), spectra, card, scene)
+        jpeg = photograph(sheet_layout(body.page), spectra, card, scene)
         return _keep(workspace, jpeg, [name for name, _, _ in LOOSE])
 
     @router.post("/devices/reader", response_class=Response)
@@ -205,7 +208,7 @@ def routes(workspace: Workspace) -> APIRouter:
         from wempa.demo.penny_halt import LOOSE
         from wempa.demo.reader import measure
 
-        samples = [(name, prepare.spectrum(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
+        samples = [(name, spectrum_of(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
         return Response(measure(samples), media_type="text/plain; charset=utf-8")
 
     return router
@@ -235,7 +238,7 @@ def _keep(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
 
 
 def _shape(page: Page) -> float:
-    marks = layout(page).marks
+    marks = sheet_layout(page).marks
     return (marks[3][1] - marks[0][1]) / (marks[1][0] - marks[0][0])
 
 
@@ -246,7 +249,7 @@ def _read(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
     if body.white_card is not None:
         card = workspace.read("card", body.white_card)["body"]
         white = contract.Cardstock.model_validate(card).to_core().colour
-    white_lab = cm.lab(prepare.spectrum(white, "D65")[0])
+    white_lab = cm.lab(spectrum_of(white, "D65")[0])
     pixels = image.decode(workspace.photo(photo))
 
     def box(given: list[float]) -> reading.Box:
@@ -269,7 +272,7 @@ def _read(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
     for one, area in zip(found, body.swatches, strict=True):
         lab = one.lab.tolist()
         glows = area.formula is Formula.FLUORESCENT
-        spread, notes = doubt(lab, one.spread, one.area.kept, one.area.clipped, glows, table)
+        spread, notes = reading_doubt(lab, one.spread, one.area.kept, one.area.clipped, glows, table)
         rgb, _ = cm.srgb_from_xyz(cm.xyz_from_lab(one.lab, white_point("D65")), "D65")
         rounded = [round(v, 2) for v in lab]
         readings.append(
@@ -285,12 +288,12 @@ def _read(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
             )
         )
     labs = np.array([one.lab for one in found]).reshape(-1, 3)
-    return ReadOut(readings=readings, alike=[list(pair) for pair in coincide(labs, table)])
+    return ReadOut(readings=readings, alike=[list(pair) for pair in coinciding(labs, table)])
 
 
 def _measured(one: Measured) -> MeasuredOut:
     colour = contract.Colour.model_validate_json(json.dumps(one.colour()))
-    spectrum, _ = prepare.spectrum(colour.to_core(), "D65")
+    spectrum, _ = spectrum_of(colour.to_core(), "D65")
     lab = cm.lab(spectrum)
     rgb, _ = cm.srgb_from_xyz(cm.xyz(spectrum), "D65")
     return MeasuredOut(

@@ -8,10 +8,10 @@ from datetime import date
 from threading import Lock
 
 from wempa.craft.job import WHITE, Card, Ink, Job, Stash
-from wempa.craft.predict import wanted_colours
-from wempa.craft.shown import in_daylight
-from wempa.craft.stash import PAD_LOAD
-from wempa.craft.words import Illuminant, Load, Standing
+from wempa.craft.overlap.showings import in_daylight
+from wempa.craft.prediction.prepare import wanted_colours
+from wempa.craft.stash.upkeep import PAD_LOAD
+from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
 from wempa.formats.stash import job_ink, pad_today
 from wempa.optics.grid import Floats

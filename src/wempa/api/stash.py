@@ -10,32 +10,18 @@ import numpy as np
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft import constants, guide, prepare
-from wempa.craft.home_test import STEPS, weigh
+from wempa.craft import constants
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.naming import describe
 from wempa.craft.job import Card, Colour, Ink
-from wempa.craft.naming import describe
-from wempa.craft.reasons import colour_word
-from wempa.craft.stash import (
-    PAD_LOAD,
-    Reminder,
-    card_reminders,
-    pad_reminders,
-    tool_reminders,
-)
-from wempa.craft.touch import first_touch
-from wempa.craft.verdict import painter_hue
-from wempa.craft.words import (
-    MAX_ITEMS,
-    Family,
-    Formula,
-    Illuminant,
-    Load,
-    Observation,
-    PadState,
-    Standing,
-    Surface,
-    Tool,
-)
+from wempa.craft.limits import MAX_ITEMS
+from wempa.craft.prediction.spectra import find_spectra, spectrum_of
+from wempa.craft.stash import formula_guide
+from wempa.craft.stash.home_test import STEPS, likely_formulas
+from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
+from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, Observation, PadState, Standing, Surface, Tool
+from wempa.craft.ways import first_touch
 from wempa.demo.penny_halt import fill
 from wempa.formats.stash import CardItem, InkItem, RangeItem, ToolItem, pad_today, read_item
 from wempa.optics import colorimetry as cm
@@ -209,10 +195,10 @@ class GuideFormula(BaseModel):
 def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     """Colours under daylight, all at once."""
     light = str(Illuminant.D65)
-    prepare.find_spectra(colours, light)
+    find_spectra(colours, light)
     if not colours:
         return []
-    xyz = cm.xyz(np.stack([prepare.spectrum(colour, light)[0] for colour in colours]))
+    xyz = cm.xyz(np.stack([spectrum_of(colour, light)[0] for colour in colours]))
     labs = cm.lab_from_xyz(xyz, white_point(light)).tolist()
     found = []
     for code, lab in zip(cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0]), labs, strict=True):
@@ -378,7 +364,7 @@ def routes(workspace: Workspace) -> APIRouter:
     @router.post("/home-test")
     def home_test_finding(seen: dict[Observation, bool]) -> TestFinding:
         """What the observations so far say of the formula."""
-        found = weigh(seen, constants.values())
+        found = likely_formulas(seen, constants.values())
         return TestFinding(
             chances=[FormulaChance(formula=formula, chance=round(chance, 4)) for formula, chance in found.chances],
             formula=found.formula,
@@ -400,9 +386,11 @@ def routes(workspace: Workspace) -> APIRouter:
 def _guide_formula(
     formula: Formula, own: Mapping[str, Mapping[str, float]], formulas: Mapping[str, set[Formula]]
 ) -> GuideFormula:
-    plain = guide.page(formula)
+    plain = formula_guide.guide_page(formula)
     ranges = sorted(name for name, found in formulas.items() if formula in found and name)
-    pages = {name: guide.page(formula, tuple(sorted(own[name].items()))) for name in ranges if own.get(name)}
+    pages = {
+        name: formula_guide.guide_page(formula, tuple(sorted(own[name].items()))) for name in ranges if own.get(name)
+    }
     return GuideFormula(
         formula=formula,
         ranges=ranges,

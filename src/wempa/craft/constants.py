@@ -16,7 +16,8 @@ from dataclasses import dataclass
 from functools import cache
 from types import MappingProxyType
 
-from .words import Formula, Known, Load, PadState, Surface, Tool
+from .errors import ConstantError
+from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,10 +31,6 @@ class Constant:
     sure: str
     low: float = 0.0
     high: float = 1000.0
-
-
-class ConstantError(ValueError):
-    """An override names no row, or is outside the row's range."""
 
 
 _SHARE = "share 0–1"

@@ -8,29 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from .words import (
-    DEFAULT_MUD_LINE,
-    WHITE_CARD,
-    Formula,
-    Illuminant,
-    Known,
-    Load,
-    Look,
-    Over,
-    PadState,
-    Surface,
-    Tool,
-    Treatment,
-)
-
-
-class JobError(ValueError):
-    """A job that cannot be computed: one sentence, and the place in the job."""
-
-    def __init__(self, message: str, place: tuple[str | int, ...] = ()) -> None:
-        super().__init__(message)
-        self.message = message
-        self.place = place
+from .limits import DEFAULT_MUD_LINE, WHITE_CARD
+from .vocabulary import Formula, Illuminant, Known, Load, Look, Over, PadState, Surface, Tool, Treatment
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,3 +140,12 @@ class Note:
 
     code: str
     text: str
+
+
+def used_inks(job: Job) -> list[str]:
+    """Keys of the inks that the stack lays down, in the order of first use."""
+    keys: dict[str, None] = {}
+    for entry in job.stack:
+        if isinstance(entry, LayDown):
+            keys.update((key, None) for key, share in entry.parts if share > 0)
+    return list(keys)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from .job import Entry, Ink, Job, LayDown
-from .words import Illuminant, Over, Tool, Treatment, VerdictKind, Way
+from .vocabulary import Illuminant, Over, Tool, Treatment, VerdictKind, Way
 
 _TOOLS = {
     Tool.BRUSH: "brush",
@@ -42,7 +42,7 @@ WAY_SAID = {
 }
 
 
-def names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
+def ink_names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
     """The inks of a lay-down; of a premix with their shares."""
     if not entry.premix:
         key = entry.parts[0][0]
@@ -50,7 +50,7 @@ def names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
     return " with ".join(f"{round(100 * share)} % {inks[key].name or key}" for key, share in entry.parts)
 
 
-def line(entry: Entry, inks: Mapping[str, Ink]) -> str:
+def entry_line(entry: Entry, inks: Mapping[str, Ink]) -> str:
     """One entry as an instruction."""
     if not isinstance(entry, LayDown):
         return _TREATMENTS[entry]
@@ -62,10 +62,10 @@ def line(entry: Entry, inks: Mapping[str, Ink]) -> str:
         how = f"{_TOOLS[entry.tool]}, {load}{count}"
     water = f", {round(100 * entry.dilution)} % water" if entry.dilution else ""
     wet = ", into the wet" if entry.over is Over.WET else ""
-    return f"{names(entry, inks)}: {how}{water}{wet}."
+    return f"{ink_names(entry, inks)}: {how}{water}{wet}."
 
 
 def recipe(job: Job) -> list[str]:
     """The stack as instructions, bottom first."""
     inks = dict(job.inks)
-    return [line(entry, inks) for entry in job.stack]
+    return [entry_line(entry, inks) for entry in job.stack]

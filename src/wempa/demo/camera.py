@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
-from wempa.craft.sheet import MARK_RADIUS_MM, Sheet, projected, projection
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, Sheet, projected, projection
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, illuminant_power
 

@@ -13,9 +13,9 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, white
 from reportlab.pdfgen.canvas import Canvas
 
-from wempa.craft.chart import Chart
-from wempa.craft.sheet import PAGE_MM
-from wempa.craft.words import Page, VerdictKind
+from wempa.craft.search.chart import Chart
+from wempa.craft.stash.swatch_sheet import PAGE_MM
+from wempa.craft.vocabulary import Page, VerdictKind
 from wempa.optics import colorimetry as cm
 
 from .drawing import BOLD, Pen

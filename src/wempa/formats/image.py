@@ -8,7 +8,7 @@ import warnings
 import numpy as np
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
-from wempa.craft.words import MAX_PIXELS, MAX_UPLOAD
+from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
 from wempa.optics.photo import Pixels
 
 from .table import FileError

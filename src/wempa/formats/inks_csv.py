@@ -7,8 +7,8 @@ from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any
 
-from wempa.craft.job import JobError
-from wempa.craft.words import MAX_IMPORT, MAX_ROWS
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_IMPORT, MAX_ROWS
 
 from .job import place_text
 from .stash import InkItem, read_item

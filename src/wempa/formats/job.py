@@ -13,8 +13,8 @@ from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, mode
 
 from wempa.craft import constants as table
 from wempa.craft import job as core
-from wempa.craft.stash import PAD_LOAD
-from wempa.craft.words import (
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.limits import (
     DEFAULT_MUD_LINE,
     MAX_DILUTION,
     MAX_DOSE,
@@ -23,6 +23,9 @@ from wempa.craft.words import (
     MAX_PASSES,
     MAX_STACK,
     MAX_STASH,
+)
+from wempa.craft.stash.upkeep import PAD_LOAD
+from wempa.craft.vocabulary import (
     Formula,
     Illuminant,
     Known,
@@ -298,7 +301,7 @@ class Job(_Model):
             named = [entry.ink] if entry.ink is not None else [part.ink for part in entry.mix or []]
             for key in named:
                 if key not in self.inks:
-                    raise core.JobError(f"the ink {key!r} is not declared under inks", ("stack", index))
+                    raise JobError(f"the ink {key!r} is not declared under inks", ("stack", index))
         return core.Job(
             cardstock=self.cardstock.to_core(),
             inks=tuple((key, ink.to_core()) for key, ink in self.inks.items()),
@@ -321,8 +324,8 @@ def _own(given: Overrides, prefix: str | None) -> tuple[tuple[str, float], ...]:
     for name, value in given.items():
         try:
             table.check_override(name if prefix is None else f"{prefix}.{name}", value)
-        except table.ConstantError as error:
-            raise core.JobError(str(error), ("constants", name)) from error
+        except ConstantError as error:
+            raise JobError(str(error), ("constants", name)) from error
     return tuple(sorted(given.items()))
 
 
@@ -348,24 +351,24 @@ def load_json(text: str | bytes) -> Any:
     """
 
     def refuse(word: str) -> float:
-        raise core.JobError(f"{word} is not a number that JSON allows")
+        raise JobError(f"{word} is not a number that JSON allows")
 
     def pairs(items: list[tuple[str, Any]]) -> dict[str, Any]:
         found = dict(items)
         if len(found) != len(items):
             keys = [key for key, _ in items]
             twice = next(key for key in keys if keys.count(key) > 1)
-            raise core.JobError(f"the key {twice!r} stands twice in one object")
+            raise JobError(f"the key {twice!r} stands twice in one object")
         return found
 
     try:
         return json.loads(text, parse_constant=refuse, object_pairs_hook=pairs)
     except json.JSONDecodeError as error:
-        raise core.JobError(f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}") from error
+        raise JobError(f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}") from error
     except UnicodeDecodeError as error:
-        raise core.JobError("not JSON: the file is not UTF-8 text") from error
+        raise JobError("not JSON: the file is not UTF-8 text") from error
     except RecursionError as error:
-        raise core.JobError("not a job: nested too deeply") from error
+        raise JobError("not a job: nested too deeply") from error
 
 
 def read_data(data: Any) -> tuple[list[core.Job], bool]:
@@ -373,25 +376,25 @@ def read_data(data: Any) -> tuple[list[core.Job], bool]:
     if not isinstance(data, list):
         return [read_one(data)], False
     if len(data) > MAX_JOBS:
-        raise core.JobError(f"a list may hold {MAX_JOBS} jobs, not {len(data)}")
+        raise JobError(f"a list may hold {MAX_JOBS} jobs, not {len(data)}")
     jobs = []
     for index, item in enumerate(data):
         try:
             jobs.append(read_one(item))
-        except core.JobError as error:
-            raise core.JobError(error.message, (index, *error.place)) from error
+        except JobError as error:
+            raise JobError(error.message, (index, *error.place)) from error
     return jobs, True
 
 
 def read_one(data: Any) -> core.Job:
     """One job of parsed JSON; raises `JobError`."""
     if not isinstance(data, dict):
-        raise core.JobError("a job is a JSON object")
+        raise JobError("a job is a JSON object")
     try:
         return Job.model_validate(data).to_core()
     except ValidationError as error:
         message, place = first_problem(error)
-        raise core.JobError(message, place) from error
+        raise JobError(message, place) from error
 
 
 def first_problem(error: ValidationError) -> tuple[str, tuple[str | int, ...]]:
@@ -432,7 +435,7 @@ def place_text(place: tuple[str | int, ...]) -> str:
     return text
 
 
-def error_text(error: core.JobError) -> str:
+def error_text(error: JobError) -> str:
     """One line that names the place."""
     place = error.place
     if place and isinstance(place[0], int):

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wempa.craft.words import MAX_IMPORT, MAX_ROWS
+from wempa.craft.limits import MAX_IMPORT, MAX_ROWS
 
 from .table import TableError, number, read_table, text_of
 

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, black, white
 
-from wempa.craft.crossing import Crossing
-from wempa.craft.naming import chance_words, describe, margin_words
-from wempa.craft.predict import Prediction
+from wempa.craft.colour.naming import chance_words, describe, margin_words
+from wempa.craft.overlap.crossing import Crossing
+from wempa.craft.prediction.results import Prediction
 from wempa.craft.recipe import KIND_SAID, WAY_SAID
 
 from .drawing import BOLD, Pen

@@ -9,31 +9,15 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft import constants
-from wempa.craft.job import Ink, Job, JobError, LayDown
+from wempa.craft.errors import JobError
+from wempa.craft.job import Ink, Job, LayDown
+from wempa.craft.limits import MAX_BANDS, MAX_DILUTION, MAX_DOSE, MAX_PASSES, MAX_PATH, MAX_SIDE_MM, MAX_TOPS
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
 from wempa.craft.panels.shapes import Region
-from wempa.craft.touch import three_hands, with_barrier
-from wempa.craft.words import (
-    MAX_BANDS,
-    MAX_DILUTION,
-    MAX_DOSE,
-    MAX_PASSES,
-    MAX_PATH,
-    MAX_SIDE_MM,
-    MAX_TOPS,
-    Edge,
-    Frame,
-    Hand,
-    Layout,
-    Load,
-    Motif,
-    School,
-    Tool,
-    Topping,
-    Upper,
-)
+from wempa.craft.vocabulary import Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
+from wempa.craft.ways import three_hands, with_barrier
 
 from .job import Number
 from .svg_path import outlines

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, black
 
-from wempa.craft.panels.cutting import Cut
+from wempa.craft.panels.cutting import CutSheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.study import Study
 from wempa.craft.recipe import KIND_SAID
@@ -235,7 +235,7 @@ def _strip(
             level += 1
 
 
-def plan(shown: Shown, text: PanelText, cutting: Cut, sheet: tuple[float, float]) -> Drawing:
+def plan(shown: Shown, text: PanelText, cutting: CutSheet, sheet: tuple[float, float]) -> Drawing:
     """One page for the table: swatches in the order of laying, tools, passes, seams, cuts, cautions."""
     pen = Pen(*_A4)
     found = shown.study

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color
 
-from wempa.craft.sheet import PAGE_MM
-from wempa.craft.words import Page
+from wempa.craft.stash.swatch_sheet import PAGE_MM
+from wempa.craft.vocabulary import Page
 
 from .drawing import BOLD, Pen
 

@@ -7,10 +7,11 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft.fixes import predict_with_fixes
-from wempa.craft.job import JobError, Note
-from wempa.craft.predict import Prediction, Seen, Verdict
-from wempa.craft.words import VerdictKind, Way
+from wempa.craft.errors import JobError
+from wempa.craft.job import Note
+from wempa.craft.overlap.fixes import predict_with_fixes
+from wempa.craft.prediction.results import Prediction, Seen, Verdict
+from wempa.craft.vocabulary import VerdictKind, Way
 from wempa.optics import colorimetry as cm
 
 from .job import read_jobs

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import black, white
 
-from wempa.craft.sheet import MARK_RADIUS_MM, Sheet
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, Sheet
 
 from .drawing import BOLD, Pen
 

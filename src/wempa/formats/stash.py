@@ -13,19 +13,9 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from wempa.craft import constants as table
-from wempa.craft.job import JobError
-from wempa.craft.stash import grams_per_square_metre, pad_state
-from wempa.craft.words import (
-    Basis,
-    Family,
-    Formula,
-    PadKind,
-    PadState,
-    Place,
-    Standing,
-    Tool,
-    ToolSet,
-)
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
+from wempa.craft.vocabulary import Basis, Family, Formula, PadKind, PadState, Place, Standing, Tool, ToolSet
 
 from .job import Cardstock, Ink, Number, Overrides, Swatch, first_problem
 
@@ -180,7 +170,7 @@ class RangeItem(_Model):
         for column, value in self.constants.items():
             try:
                 table.check_override(f"formula.{Formula.DYE}.{column}", value)
-            except table.ConstantError as error:
+            except ConstantError as error:
                 raise ValueError(str(error).replace(f"formula.{Formula.DYE}.", "")) from error
         return self
 

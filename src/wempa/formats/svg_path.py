@@ -6,8 +6,8 @@ from functools import lru_cache
 
 from svgelements import Close, Line, Move, Path
 
-from wempa.craft.job import JobError
-from wempa.craft.words import MAX_PATH
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_PATH
 
 # Corners for a curve, and of one shape at most.
 _CORNERS, _MOST = 16, 5000

@@ -6,11 +6,13 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
+from wempa.craft.errors import WempaError
+
 # Spreadsheets run a cell that begins so as a formula.
 _RISKY = ("=", "+", "-", "@", "\t", "\r")
 
 
-class FileError(ValueError):
+class FileError(WempaError, ValueError):
     """A file that is not what it should be; one sentence."""
 
 

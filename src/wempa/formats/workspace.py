@@ -11,8 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from wempa.craft.job import JobError
-from wempa.craft.words import MAX_IMPORT, MAX_ITEMS
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_IMPORT, MAX_ITEMS
 
 from .job import load_json
 from .panel import renamed

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from wempa.craft import job as core
-from wempa.craft.words import Over
+from wempa.craft.vocabulary import Over
 from wempa.optics.grid import START_NM, STEP_NM
 
 _WHITE = core.WHITE

@@ -18,6 +18,8 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any, Literal
 
+from wempa.craft.errors import WempaError
+
 Kind = Literal["ink", "card", "tool", "range", "overlap", "panel"]
 Item = dict[str, Any]
 Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
@@ -29,7 +31,7 @@ MAX_PHOTOS = 40
 _APPLICATION_ID = 0x57454D50  # "WEMP"
 
 
-class StoreError(Exception):
+class StoreError(WempaError):
     """The workspace cannot do this; the message is one sentence for the user."""
 
 

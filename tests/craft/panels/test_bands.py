@@ -11,17 +11,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wempa.craft.job import Card, Colour, Job, JobError, LayDown
+from wempa.craft.errors import JobError
+from wempa.craft.job import Card, Colour, Job, LayDown
 from wempa.craft.panels.bands import Band, Seam, across, boundaries, covered_length, neighbours, place, share
-from wempa.craft.panels.colours import Line, line
-from wempa.craft.panels.cutting import cut
+from wempa.craft.panels.colours import LineColours, line_colours
+from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.front import spots as pixels
 from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.picture import picture
-from wempa.craft.predict import predict
-from wempa.craft.verdict import KINDS
-from wempa.craft.words import Layout, Tool
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.vocabulary import Layout, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 from wempa.optics import colorimetry as cm
@@ -129,9 +130,9 @@ def test_pieces_neither_overlap_nor_leave_the_sheet(
     fits |= turn and panel[1] <= wide and panel[0] <= high
     if not fits:
         with pytest.raises(JobError, match="does not come out of a sheet"):
-            cut(sheet, panel, turn=turn)
+            cut_sheet(sheet, panel, turn=turn)
         return
-    found = cut(sheet, panel, turn=turn)
+    found = cut_sheet(sheet, panel, turn=turn)
     assert found.waste + 1e-9 >= 0
     for piece in found.pieces:
         assert sorted([piece.width, piece.height]) == sorted(panel)
@@ -147,12 +148,12 @@ def test_pieces_neither_overlap_nor_leave_the_sheet(
 
 def test_a_letter_sheet_gives_four_fronts_and_turning_helps() -> None:
     front = (4.25 * 25.4, 5.5 * 25.4)
-    assert len(cut((8.5 * 25.4, 11 * 25.4), front).pieces) == 4
-    assert cut((8.5 * 25.4, 11 * 25.4), front).waste == pytest.approx(0, abs=1e-9)
-    assert len(cut((210, 297), (127, 178)).pieces) == 2
-    assert len(cut((210, 297), (127, 178), turn=False).pieces) == 1
+    assert len(cut_sheet((8.5 * 25.4, 11 * 25.4), front).pieces) == 4
+    assert cut_sheet((8.5 * 25.4, 11 * 25.4), front).waste == pytest.approx(0, abs=1e-9)
+    assert len(cut_sheet((210, 297), (127, 178)).pieces) == 2
+    assert len(cut_sheet((210, 297), (127, 178), turn=False).pieces) == 1
     with pytest.raises(JobError, match="higher than 0 mm"):
-        cut((210, 0), (100, 100))
+        cut_sheet((210, 0), (100, 100))
 
 
 def test_the_line_is_what_prediction_gives() -> None:
@@ -164,9 +165,9 @@ def test_the_line_is_what_prediction_gives() -> None:
     some = [Band(lay) for lay in lays]
     found = place(120, some, [Seam(16, 7)] * 2)
 
-    def drawn(seam: Seam, order: Sequence[int] = (1, 0, 2)) -> Line:
+    def drawn(seam: Seam, order: Sequence[int] = (1, 0, 2)) -> LineColours:
         panel = Panel(Front(120, 100), tuple(some), (seam, seam))
-        return line(job, panel, place(120, some, [seam] * 2), order)
+        return line_colours(job, panel, place(120, some, [seam] * 2), order)
 
     seen = drawn(Seam(16, 7))
     for at, stack in (
@@ -219,7 +220,7 @@ def test_a_picture_shows_the_line() -> None:
     front = Front(108, 140)
     panel = Panel(front, tuple(some), (Seam(12, 5),) * 2)
     placed = place(front.length(), some, panel.seams)
-    seen = line(job, panel, placed, range(3))
+    seen = line_colours(job, panel, placed, range(3))
     painted = picture(job, panel, placed, range(3), 3.0, specks=False)
     assert painted.shape == (420, 324, 3)
     for begin, end in placed.visible:

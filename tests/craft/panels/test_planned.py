@@ -12,17 +12,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wempa.craft import constants
-from wempa.craft.job import Card, Colour, Job, JobError, LayDown, Stash
+from wempa.craft.errors import JobError
+from wempa.craft.job import Card, Colour, Job, LayDown, Stash
 from wempa.craft.panels.bands import Band, Seam
-from wempa.craft.panels.colours import Line
+from wempa.craft.panels.colours import LineColours
 from wempa.craft.panels.fixes import seam_fixes
 from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel, Ribbon, Top
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import Region, inside, mask, moved, opening
 from wempa.craft.panels.study import Study, study, through
-from wempa.craft.predict import predict
-from wempa.craft.words import (
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import (
     Edge,
     Layout,
     Load,
@@ -71,7 +72,7 @@ def stack_lab(job: Job, *stack: LayDown | Treatment, look: Look = Look.DRY) -> F
     return predict(replace(job, stack=stack, look=look, stash=Stash())).colour.lab
 
 
-def at(found: Line, place: float) -> Floats:
+def at(found: LineColours, place: float) -> Floats:
     lab: Floats = found.lab[found.nearest(place)]
     return lab
 

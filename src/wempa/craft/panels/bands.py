@@ -14,8 +14,9 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from wempa.craft.job import JobError, LayDown
-from wempa.craft.words import Upper
+from wempa.craft.errors import JobError
+from wempa.craft.job import LayDown
+from wempa.craft.vocabulary import Upper
 from wempa.optics.grid import Floats
 
 # A band that is narrower than this cannot be blended by hand.

@@ -12,9 +12,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.job import Entry, Job, JobError, LayDown, Stash
-from wempa.craft.many import Looks, look_at, weigh
-from wempa.craft.words import MAX_BANDS, Layout, Load, Over
+from wempa.craft.errors import JobError
+from wempa.craft.job import Entry, Job, LayDown, Stash
+from wempa.craft.limits import MAX_BANDS
+from wempa.craft.prediction.many_stacks import StackLook, stack_colours, weigh_stacks
+from wempa.craft.vocabulary import Layout, Load, Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 
@@ -140,14 +142,18 @@ _SPREAD = np.random.default_rng(11).integers(0, 2**63, 4 * MAX_BANDS, dtype=np.u
 
 
 def looked(
-    job: Job, laid: Sequence[Stroke], on_top: Sequence[Entry] = (), look: Looks = Looks.DRY, shades: int = _SHADES
+    job: Job,
+    laid: Sequence[Stroke],
+    on_top: Sequence[Entry] = (),
+    look: StackLook = StackLook.DRY,
+    shades: int = _SHADES,
 ) -> tuple[Floats, Floats, Ints]:
     """CIELAB (d, 3) of the distinct spots, the inked share of each, (d,), and which of them each spot is, (p,).
 
     `on_top` is what lies over all of them; see `many.look_at`.
     """
     stacks, which = _distinct(laid, shades)
-    lab, cover = look_at(job, [(*job.stack, *stack, *on_top) for stack in stacks], look)
+    lab, cover = stack_colours(job, [(*job.stack, *stack, *on_top) for stack in stacks], look)
     return lab, cover, which
 
 
@@ -160,7 +166,7 @@ def _faded(lay: LayDown, part: float, wet: bool) -> LayDown:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Line:
+class LineColours:
     """What a panel looks like along the line across its bands, p places, before anything is put on top."""
 
     at: Floats
@@ -189,7 +195,9 @@ class Line:
         return int(np.argmin(np.abs(self.at - at)))
 
 
-def line(job: Job, panel: Panel, placed: Placed, order: Sequence[int], wanted: Floats | None = None) -> Line:
+def line_colours(
+    job: Job, panel: Panel, placed: Placed, order: Sequence[int], wanted: Floats | None = None
+) -> LineColours:
     """Predict a panel along the line across its bands.
 
     `order` are the places of the bands as they are laid, the first one lowest; `job`
@@ -203,10 +211,10 @@ def line(job: Job, panel: Panel, placed: Placed, order: Sequence[int], wanted: F
     """
     at = places(panel, placed)
     stacks, which = _distinct(strokes(job, panel, placed, order, at), _SHADES)
-    found = weigh(replace(job, stash=Stash()), [(*job.stack, *stack) for stack in stacks], wanted)
+    found = weigh_stacks(replace(job, stash=Stash()), [(*job.stack, *stack) for stack in stacks], wanted)
     lab = found.lab[which]
     gap = np.diff(at)
-    return Line(
+    return LineColours(
         at=at,
         lab=lab,
         mud=found.mud[which],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from wempa.craft.job import JobError
+from wempa.craft.errors import JobError
 
 # Tenths of a millimetre that rounding may cost before a panel counts as too large.
 _ROUNDED_MM = 1e-6
@@ -21,7 +21,7 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True)
-class Cut:
+class CutSheet:
     """A sheet cut up."""
 
     pieces: tuple[Piece, ...]
@@ -29,7 +29,7 @@ class Cut:
     """Share of the sheet that is left over, 0–1."""
 
 
-def cut(sheet: tuple[float, float], panel: tuple[float, float], *, turn: bool = True) -> Cut:
+def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: bool = True) -> CutSheet:
     """As many panels (width, height in mm) as come out of a sheet with cuts from edge to edge.
 
     All one way round, or, unless `turn` is False because the grain has to run one way, the
@@ -61,7 +61,7 @@ def cut(sheet: tuple[float, float], panel: tuple[float, float], *, turn: bool = 
         size = f"{panel[0]:g} by {panel[1]:g} mm"
         raise JobError(f"a panel of {size} does not come out of a sheet of {width:g} by {height:g} mm", ("size",))
     used = len(best) * panel[0] * panel[1]
-    return Cut(tuple(best), 1 - used / (width * height))
+    return CutSheet(tuple(best), 1 - used / (width * height))
 
 
 def _rows(corner: tuple[float, float], room: tuple[float, float], way: tuple[float, float]) -> list[Piece]:

@@ -8,12 +8,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.job import Job, JobError, LayDown, Stash
-from wempa.craft.many import weigh
-from wempa.craft.predict import swatch_lab
-from wempa.craft.touch import first_touch, owned_white, with_barrier
-from wempa.craft.verdict import KINDS
-from wempa.craft.words import MAX_BANDS, MAX_INKS, Layout, Load, Upper, VerdictKind
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.limits import MAX_BANDS, MAX_INKS
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.prepare import swatch_lab
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.vocabulary import Layout, Load, Upper, VerdictKind
+from wempa.craft.ways import first_touch, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
@@ -194,7 +196,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
         for pair in ((panel.bands[i].lay, lay), (panel.bands[j].lay, lay))
         if all(key in jobs_inks for one in pair for key, _ in one.parts)
     ]
-    found = weigh(whole, stacks)
+    found = weigh_stacks(whole, stacks)
     bad = [KINDS.index(kind) for kind in (VerdictKind.MUDDY, VerdictKind.SWAMPED)]
     worst = found.mud.reshape(-1, 2).max(axis=1) + 100 * np.isin(found.kind, bad).reshape(-1, 2).any(axis=1)
     for n, lay, mud in zip(near, lays, worst.tolist(), strict=True):

@@ -7,8 +7,9 @@ from math import cos, hypot, pi, radians, sin
 
 import numpy as np
 
-from wempa.craft.job import JobError
-from wempa.craft.words import MAX_SIDE_MM, Layout
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_SIDE_MM
+from wempa.craft.vocabulary import Layout
 from wempa.optics.grid import Floats
 
 from .bands import across

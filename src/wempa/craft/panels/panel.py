@@ -6,9 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wempa.craft import constants
-from wempa.craft.job import Job, JobError, LayDown
-from wempa.craft.many import weigh
-from wempa.craft.words import MAX_BANDS, MAX_TOPS, Edge, Layout, School, Tool, Topping
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown
+from wempa.craft.limits import MAX_BANDS, MAX_TOPS
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.vocabulary import Edge, Layout, School, Tool, Topping
 from wempa.optics.grid import Floats
 
 from .bands import Band, Placed, Seam, place
@@ -101,7 +103,7 @@ def check(panel: Panel) -> None:
 
 def alone(job: Job, panel: Panel) -> Floats:
     """CIELAB of every band by itself on the card, (n, 3)."""
-    return weigh(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
+    return weigh_stacks(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
 
 
 def seam_by_itself(

@@ -9,15 +9,16 @@ from types import EllipsisType
 
 import numpy as np
 
-from wempa.craft import constants, prepare
+from wempa.craft import constants
 from wempa.craft.job import Entry, Job
-from wempa.craft.many import Looks
-from wempa.craft.words import Edge, Layout, Topping, Treatment
+from wempa.craft.prediction.many_stacks import StackLook
+from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.vocabulary import Edge, Layout, Topping, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
 
 from .bands import Placed
-from .colours import Line, Stroke, looked, places, ribbon, strokes
+from .colours import LineColours, Stroke, looked, places, ribbon, strokes
 from .front import Box, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
@@ -43,7 +44,7 @@ def picture(
     wet: bool = False,
     box: Box | None = None,
     specks: bool = True,
-    seen: Line | None = None,
+    seen: LineColours | None = None,
 ) -> Picture:
     """The panel, or the part of it within `box` mm, as sRGB bytes (rows, columns, 3).
 
@@ -80,7 +81,7 @@ def _painted(
     per_mm: float,
     wet: bool,
     specks: bool,
-    line: Line | None,
+    line: LineColours | None,
     x: Floats,
     y: Floats,
 ) -> Picture:
@@ -97,7 +98,7 @@ def _painted(
         along = places(panel, placed) if line is None else line.at
         laid = strokes(job, panel, placed, order, along)
     grain = _grain(x, y) if specks else None
-    card = prepare.card(job.cardstock, str(job.illuminant), job.constants)
+    card = prepare_card(job.cardstock, str(job.illuminant), job.constants)
     bare, n = _linear(card.lab[None], job)[0], card.n
     # On a smooth card they are too small to be seen one by one.
     plain = min(1.0, card.ground.texture / constants.values(job.constants)["panel.specks"])
@@ -142,13 +143,13 @@ def _topped(
 ) -> tuple[Floats, Floats, Ints]:
     """Spots with layers on top; see `looked`."""
     on_top: list[Entry] = []
-    look = Looks.WET if wet else Looks.DRY
+    look = StackLook.WET if wet else StackLook.DRY
     for top in tops:
         if top.lay is not None:
             on_top.append(top.lay)
         else:
             on_top.append(Treatment.SPRITZ if top.kind is Topping.WATER else Treatment.GLAZE)
-            look = Looks.DROPS if top.kind is Topping.WATER else look
+            look = StackLook.DROPS if top.kind is Topping.WATER else look
     return looked(job, laid, on_top, look, shades)
 
 

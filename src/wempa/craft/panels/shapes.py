@@ -8,8 +8,9 @@ from math import cos, floor, pi, sin
 
 import numpy as np
 
-from wempa.craft.job import JobError
-from wempa.craft.words import MIN_STEP_MM, Motif, Opening
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MIN_STEP_MM
+from wempa.craft.vocabulary import Motif, Opening
 from wempa.optics.grid import Bools, Floats
 
 Ring = tuple[tuple[float, float], ...]

@@ -9,21 +9,21 @@ from itertools import combinations
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.distinct import told_apart
+from wempa.craft.colour.distinct import told_apart
+from wempa.craft.colour.naming import describe
 from wempa.craft.job import Job, Note
-from wempa.craft.naming import describe
-from wempa.craft.verdict import KINDS
-from wempa.craft.words import Layout, VerdictKind
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.vocabulary import Layout, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 from . import panel as plans
 from .bands import Placed, neighbours
-from .colours import Line, line
+from .colours import LineColours, line_colours
 from .front import coordinates, spots
 from .panel import Panel, name_of
 from .shapes import Ring, inside
-from .work import Work, order_of_laying, plan
+from .work import Work, order_of_laying, plan_work
 
 # Colours told along a seam, from the one band to the other.
 _ALONG = 7
@@ -76,7 +76,7 @@ class Study:
     """All that is told of a panel."""
 
     placed: Placed
-    line: Line
+    line: LineColours
     bands: tuple[BandSeen, ...]
     seams: tuple[SeamSeen, ...]
     work: Work
@@ -95,7 +95,7 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
     widened = plans.pale(job, panel, own)
     placed = plans.placed(job, panel, widened)
     order, reason = order_of_laying(panel, own)
-    seen = line(job, panel, placed, order, wanted)
+    seen = line_colours(job, panel, placed, order, wanted)
     middles = np.array([seen.lab[seen.nearest((begin + end) / 2)] for begin, end in placed.visible])
     seams = _seams(job, panel, placed, seen)
     bands = _bands(job, panel, placed, own, middles, widened)
@@ -108,7 +108,7 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
         line=seen,
         bands=bands,
         seams=seams,
-        work=plan(job, panel, placed, order, reason),
+        work=plan_work(job, panel, placed, order, reason),
         colours=told_apart(shown, apart),
         inks=len({band.lay.parts for band in panel.bands}),
         evenness=max(0.0, 1 - float(steps.std() / steps.mean())) if len(steps) > 1 and steps.mean() > 0 else None,
@@ -162,7 +162,7 @@ def _bands(
     return tuple(found)
 
 
-def _seams(job: Job, panel: Panel, placed: Placed, seen: Line) -> tuple[SeamSeen, ...]:
+def _seams(job: Job, panel: Panel, placed: Placed, seen: LineColours) -> tuple[SeamSeen, ...]:
     if panel.front.layout is Layout.RIBBONS:
         return ()
     table = constants.values(job.constants)

@@ -7,10 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.amount import offered
-from wempa.craft.job import Job, JobError, Note
-from wempa.craft.predict import Bench, set_up
-from wempa.craft.words import Layout, Load, School, Tool, Upper
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, Note
+from wempa.craft.prediction.amounts import offered
+from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.prepared import PreparedJob
+from wempa.craft.vocabulary import Layout, Load, School, Tool, Upper
 from wempa.optics.grid import Floats
 
 from .bands import Placed, neighbours, share
@@ -33,7 +35,7 @@ _ROLLER = "All in one go: the inks stand side by side on the roller."
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class BandWork:
     """One band being laid."""
 
     band: int
@@ -51,7 +53,7 @@ class Work:
 
     order: tuple[int, ...]
     reason: str
-    steps: tuple[Step, ...]
+    steps: tuple[BandWork, ...]
     minutes: float
     """From the first touch to the last, waiting included."""
     notes: tuple[Note, ...]
@@ -102,13 +104,13 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
     return tuple(order), REASONS[panel.school] + ("" if followed else " Where a seam says otherwise, it has its way.")
 
 
-def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason: str) -> Work:
+def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason: str) -> Work:
     """Loads, minutes and waits of every band in the order of laying, and what may go wrong."""
     table = constants.values(job.constants)
-    bench = set_up(job, list(dict.fromkeys(key for band in panel.bands for key, _ in band.lay.parts)))
+    bench = prepare_job(job, list(dict.fromkeys(key for band in panel.bands for key, _ in band.lay.parts)))
     areas, joints, pairs = areas_of(job, panel, placed), panel.joints(), neighbours(placed)
     clock, done = 0.0, dict[int, float]()
-    steps: list[Step] = []
+    steps: list[BandWork] = []
     notes: list[Note] = []
     last: tuple[tuple[str, float], ...] | None = None
     for k in order:
@@ -142,7 +144,7 @@ def plan(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason:
         clock += waits + change + work
         done[k] = clock
         loads = max(1, int(np.ceil(passes * areas[k] / table[f"work.{tool}.reach"])))
-        steps.append(Step(k, waits, loads, work + change))
+        steps.append(BandWork(k, waits, loads, work + change))
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
     if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
@@ -170,11 +172,11 @@ def areas_of(job: Job, panel: Panel, placed: Placed) -> list[float]:
     return [float(part) * whole for part in there.mean(axis=0)]
 
 
-def dry_minutes(job: Job, panel: Panel, k: int, bench: Bench | None = None) -> float:
+def dry_minutes(job: Job, panel: Panel, k: int, bench: PreparedJob | None = None) -> float:
     """Minutes until band k can be laid over: its formula's dry time by amount, longer on sealed card."""
     table = constants.values(job.constants)
     lay = panel.laid(k)
-    bench = bench or set_up(job, [key for key, _ in lay.parts])
+    bench = bench or prepare_job(job, [key for key, _ in lay.parts])
     lookup, ground = bench.lookup(), bench.card.ground
     amount = time = 0.0
     for key, part in lay.parts:
@@ -188,7 +190,7 @@ def dry_minutes(job: Job, panel: Panel, k: int, bench: Bench | None = None) -> f
     return time * sealed * min(max(amount, _LEAST_FILM), _MOST_FILM)
 
 
-def _values(bench: Bench, panel: Panel, k: int) -> dict[str, float]:
+def _values(bench: PreparedJob, panel: Panel, k: int) -> dict[str, float]:
     return dict(bench.lookup()[panel.laid(k).parts[0][0]][1].values)
 
 

@@ -1,0 +1,1 @@
+"""Colours as people see and name them: the painter's circle, families, what looks alike."""

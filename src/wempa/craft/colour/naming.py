@@ -1,0 +1,115 @@
+"""Colours in words: a small vocabulary of lightness, dullness and hue."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import hypot
+
+from wempa.optics.namespace import SCALAR
+
+from .circle import painter_hue
+
+# Painter's hue in degrees and its noun; the nearest is taken.
+_HUES = (
+    (0, "red"), (30, "red-orange"), (60, "orange"), (90, "amber"), (120, "yellow"), (150, "yellow-green"),
+    (180, "green"), (210, "turquoise"), (240, "blue"), (270, "blue-violet"), (300, "purple"), (330, "pink-purple"),
+)  # fmt: skip
+_GREY, _DUSKY, _SOFT, _VIVID = 6.0, 18.0, 38.0, 62.0
+
+
+def describe(lab: Sequence[float]) -> str:
+    """A colour of CIELAB (L*, a*, b*) in a few words, such as ``dusky, light purple``.
+
+    Chroma below 6 is a grey; below 18 greyish, below 38 dusky, above 62 vivid. Dull
+    dark reds to yellows are browns and olives, as people call them.
+    """
+    lightness, a, b = (float(component) for component in lab)
+    chroma = hypot(a, b)
+    light = (
+        "very dark" if lightness < 22 else "dark" if lightness < 40 else "" if lightness < 62
+        else "light" if lightness < 80 else "pale"
+    )  # fmt: skip
+    if chroma < _GREY:
+        if lightness > 93:
+            return "white"
+        return "black" if lightness < 18 else f"{light} grey".strip()
+    hue = painter_hue(a, b, SCALAR)
+    noun = min(_HUES, key=lambda named: abs((hue - named[0] + 180) % 360 - 180))[1]
+    if lightness < 55 and chroma < 48:
+        if hue < 95 or hue > 345:
+            noun = "brown"
+        elif hue < 150:
+            noun = "olive"
+    elif lightness >= 62 and (hue < 20 or hue > 340) and chroma >= _GREY:
+        noun = "pink"
+    dull = (
+        "greyish" if chroma < _DUSKY else "dusky" if chroma < _SOFT and lightness < 80
+        else "vivid" if chroma > _VIVID and noun not in ("brown", "olive") else ""
+    )  # fmt: skip
+    words = [word for word in (dull, light) if word]
+    return f"{', '.join(words)} {noun}".strip()
+
+
+def margin_words(delta_e: float) -> str:
+    """A margin in words: how close the card is likely to come."""
+    if delta_e < 2:
+        return "very close"
+    if delta_e < 4:
+        return "close"
+    if delta_e < 7:
+        return "near"
+    return "rough" if delta_e < 11 else "only a hint"
+
+
+def chance_words(chance: float) -> str:
+    """A chance of mud, 0–1, to the nearest 5 %: the margin itself is not known more closely."""
+    percent = round(chance * 20) * 5
+    if percent < 5:
+        return "hardly any chance of mud"
+    return "mud, almost surely" if percent > 95 else f"about {percent}\u00a0% chance of mud"
+
+
+# Where a colour leans when its hue turns that way, by painter's degrees of the lean.
+_LEANS = (
+    (0, "redder"), (60, "more orange"), (120, "yellower"), (180, "greener"), (240, "bluer"), (300, "more purple"),
+    (330, "pinker"),
+)  # fmt: skip
+_SEEN, _LIKE = 3.0, 2.5
+# A colour has turned as far as a lean when it is so near it, in painter's degrees.
+_ARRIVED = 15
+
+
+def compare(lab: Sequence[float], other: Sequence[float]) -> str:
+    """A colour beside another, both CIELAB, in at most two words: ``darker and greyer than``.
+
+    Lightness counts from 3 L* on, dullness from 4 of chroma, hue from 3 across; the two
+    that differ most are said. Beside a grey it is the hue that counts, not how clean it
+    is. Within 2.5 in all it is ``all but`` the other.
+    """
+    lightness, chroma = lab[0] - other[0], hypot(lab[1], lab[2]) - hypot(other[1], other[2])
+    around = hypot(lab[1] - other[1], lab[2] - other[2])
+    across = max(around * around - chroma * chroma, 0.0) ** 0.5
+    beside_grey = hypot(other[1], other[2]) < _GREY
+    said = []
+    if abs(lightness) >= _SEEN:
+        said.append((abs(lightness), "lighter" if lightness > 0 else "darker"))
+    if abs(chroma) >= _SEEN + 1 and not (beside_grey and chroma > 0):
+        said.append((abs(chroma), "cleaner" if chroma > 0 else "greyer"))
+    turned = around if beside_grey else across
+    if turned >= _SEEN and hypot(lab[1], lab[2]) >= _GREY:
+        said.append((turned, _lean(lab, other, beside_grey)))
+    if not said:
+        return "all but" if hypot(lightness, around) < _LIKE else "close to"
+    words = [word for _, word in sorted(said, reverse=True)[:2]]
+    return f"{' and '.join(words)} than"
+
+
+def _lean(lab: Sequence[float], other: Sequence[float], beside_grey: bool) -> str:
+    """Which way a colour leans from another, as a painter says it."""
+    end = painter_hue(lab[1], lab[2], SCALAR)
+    if beside_grey:
+        return min(_LEANS, key=lambda lean: abs((end - lean[0] + 180) % 360 - 180))[1]
+    # The first of the named hues that lies beyond, or nearly, on the shorter way round.
+    turn = (end - painter_hue(other[1], other[2], SCALAR) + 180) % 360 - 180
+    way = 1 if turn > 0 else -1
+    return min(_LEANS, key=lambda lean: ((lean[0] - end) * way + _ARRIVED) % 360)[1]

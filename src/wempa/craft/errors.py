@@ -1,0 +1,39 @@
+"""What can be wrong with what somebody asks for: one tree of refusals, each one sentence.
+
+    WempaError
+    ├── JobError          a job, or a part of one, that cannot be computed; names the place in it
+    ├── ConstantError     an override names no row of the craft table, or is outside the row's range
+    ├── SheetError        corners on a photo that are no sheet's
+    ├── FileError         a file that is not what it should be (`wempa.formats.text_table`)
+    │   ├── TableError    a table that cannot be read as one
+    │   └── ImageError    a picture that cannot be read, or is too large (`wempa.formats.image`)
+    └── StoreError        the workspace cannot do this (`wempa.store`)
+        ├── NotFound      there is no such item
+        └── Conflict      the item has changed since it was read
+
+Which HTTP status a refusal is answered with follows from its class (`wempa.api.replies`).
+"""
+
+from __future__ import annotations
+
+
+class WempaError(Exception):
+    """A refusal: one sentence for whoever asked."""
+
+    def __init__(self, message: str, place: tuple[str | int, ...] = ()) -> None:
+        super().__init__(message)
+        self.message = message
+        self.place = place
+        """Where in what was given, outermost first: ``("stack", 2, "ink")``; empty for all of it."""
+
+
+class JobError(WempaError, ValueError):
+    """A job, or a part of one, that cannot be computed."""
+
+
+class ConstantError(WempaError, ValueError):
+    """An override names no row of the craft table, or is outside the row's range."""
+
+
+class SheetError(WempaError, ValueError):
+    """Corners that are no sheet's."""

@@ -1,0 +1,119 @@
+"""Sizes, counts and defaults that bound a job: the one list, generated for the front end."""
+
+from __future__ import annotations
+
+MAX_STACK = 60
+"""Entries in one stack."""
+
+
+MAX_CROSSING = 6
+"""Lay-downs shown as swatches that cross."""
+
+
+DOSE_STEPS = 12
+"""Steps of a dose strip, from a breath to saturated."""
+
+
+MAX_INKS = 24
+"""Inks declared in one job."""
+
+
+MAX_STASH = 500
+"""Inks, and cards, a job may offer for fixes."""
+
+
+MAX_JOBS = 10_000
+"""Jobs in one list."""
+
+
+MAX_CHART = 250
+"""Inks of one chart."""
+
+
+MAX_MATCH = 250
+"""Inks that a match looks among."""
+
+
+MAX_PRINTED = 60
+"""Inks of a chart that is printed at real size."""
+
+
+MOST_DIFFERENT = 24
+"""Mixes of a chart that are told as the most different ones."""
+
+
+MAX_ITEMS = 2000
+"""Inks, cards or tools in one workspace."""
+
+
+MAX_UPLOAD = 25_000_000
+"""Bytes of a photo."""
+
+
+MAX_PIXELS = 50_000_000
+"""Pixels of a photo."""
+
+
+MAX_IMPORT = 10_000_000
+"""Bytes of a file of inks, measurements or a workspace without photos."""
+
+
+MAX_ROWS = 5000
+"""Rows of a file of inks or measurements."""
+
+
+MAX_PASSES = 200
+
+
+MAX_DOSE = 20.0
+
+
+MAX_BANDS = 40
+"""Bands of one panel."""
+
+
+MAX_TOPS = 4
+"""Layers on top of a panel's bands."""
+
+
+MAX_SIDE_MM = 1000
+"""Longest side of a panel or a sheet of card, in mm."""
+
+
+MIN_STEP_MM = 2
+"""Motifs of a stencil, stamp or drops stand at least so far apart, in mm."""
+
+
+MAX_PATH = 20_000
+"""Characters of an SVG path."""
+
+
+PANEL_SIZES: dict[str, tuple[float, float]] = {
+    "4 1/4 × 5 1/2 in": (107.95, 139.7),
+    "5 × 7 in": (127.0, 177.8),
+    "5 × 5 in": (127.0, 127.0),
+    "3 1/2 × 8 1/2 in": (88.9, 215.9),
+    "3 × 6 in": (76.2, 152.4),
+    "A6": (105.0, 148.0),
+    "DL": (99.0, 210.0),
+}
+"""Common card fronts, width and height in mm, standing."""
+
+
+SHEET_SIZES: dict[str, tuple[float, float]] = {
+    "A4": (210.0, 297.0),
+    "8 1/2 × 11 in": (215.9, 279.4),
+    "12 × 12 in": (304.8, 304.8),
+    "A3": (297.0, 420.0),
+}
+"""Common sheets of card, in mm."""
+
+
+MAX_DILUTION = 0.95
+
+
+DEFAULT_MUD_LINE = 50
+
+
+WHITE_CARD = "#f8f7f4"
+"""The smooth white card that a swatch lies on unless it says otherwise."""

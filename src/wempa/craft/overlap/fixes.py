@@ -1,0 +1,255 @@
+"""What would save a muddy overlap: each fix recomputed, ranked by what it gains.
+
+Hundreds of changes are weighed in one batch (`many.weigh`), every ink of the stash
+among them; the few that are kept are then predicted in full.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch, used_inks
+from wempa.craft.limits import MAX_INKS
+from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_card, swatch_lab, wanted_colours
+from wempa.craft.prediction.results import Fix, Prediction
+from wempa.craft.vocabulary import Formula, Load, Over, VerdictKind
+from wempa.craft.ways import owned_white, with_barrier
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+# A fix must take away this much mud, or be left out.
+_LEAST_GAIN = 5.0
+# Below this there is nothing to save, and of two fixes neither is the cleaner.
+_LEAST_MUD = 10.0
+_MOST = 10
+# A stand-in is close to what it stands in for, in ΔE00; so is another card.
+_STAND_IN_REACH = 30.0
+# Cards tried: so many of the lightest, and of those closest to the job's own.
+_CARDS = 8
+_SEAM = 0.35
+_WHITE_PIGMENT = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, "White pigment")
+
+
+@dataclass(frozen=True, slots=True)
+class _Candidate:
+    """One change; of several of one code the least muddy is kept, and of equals the first."""
+
+    code: str
+    text: str
+    job: Job
+
+
+def predict_with_fixes(job: Job) -> Prediction:
+    """Predict a job, with fixes if it asks for them; raises `JobError`."""
+    found = predict(job)
+    return replace(found, fixes=find_fixes(job, found)) if job.fixes else found
+
+
+def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tuple[Fix, ...]:
+    """Changes that make the overlap less muddy, best first.
+
+    Every one is predicted anew; those that gain less than 5 of 100 mud are left
+    out, and of each kind only the best is kept. Fixes without a stack (a bridge
+    between the two, a narrower overlap) come last. `wanted` is what
+    `predict.wanted_colours` gives for the job, if the caller has it already.
+    """
+    before = found.verdict
+    if before.mud < _LEAST_MUD:
+        return ()
+    wanted = wanted_colours(job) if wanted is None else wanted
+    here = [*_other_orders(job), *_dried(job), *_barriers(job), *_lighter_hands(job), *_stand_ins(job)]
+    there = list(_other_cards(job))
+    muds, swamped = _weigh_candidates(job, here, wanted)
+    after_cards = [predict(_lean(each.job), wanted).verdict for each in there]
+    muds += [verdict.mud for verdict in after_cards]
+    swamped += [verdict.kind is VerdictKind.SWAMPED for verdict in after_cards]
+
+    best: dict[str, tuple[int, _Candidate]] = {}
+    for mud, gone, each in zip(muds, swamped, [*here, *there], strict=True):
+        # An ink that no longer shows is not saved; a barrier is meant to be covered.
+        lost = gone and each.code != "barrier" and before.kind is not VerdictKind.SWAMPED
+        if before.mud - mud < _LEAST_GAIN or lost:
+            continue
+        grade = 0 if mud < _LEAST_MUD else round(mud)
+        if each.code not in best or grade < best[each.code][0]:
+            best[each.code] = (grade, each)
+    fixes = []
+    for _, each in best.values():
+        after = predict(_lean(each.job), wanted)
+        fixes.append(Fix(each.code, each.text, each.job, after.verdict.mud, (after,)))
+    fixes.sort(key=lambda fix: fix.mud or 0.0)
+    return tuple([*fixes, *_without_stack(job, found, wanted)][:_MOST])
+
+
+def _lean(job: Job) -> Job:
+    """The same without its stash, which a prediction needs only for the colours wanted."""
+    return replace(job, stash=Stash(), fixes=False)
+
+
+def _weigh_candidates(job: Job, candidates: list[_Candidate], wanted: Floats | None) -> tuple[list[float], list[bool]]:
+    """Mud of each change on the job's card, and whether an ink is lost in it."""
+    keys: dict[Ink, str] = {}
+    stacks: list[Stack] = []
+    for each in candidates:
+        own = dict(each.job.inks)
+        stack: list[Entry] = []
+        for entry in each.job.stack:
+            if isinstance(entry, LayDown):
+                parts = tuple([(keys.setdefault(own[key], str(len(keys))), share) for key, share in entry.parts])
+                stack.append(replace(entry, parts=parts))
+            else:
+                stack.append(entry)
+        stacks.append(tuple(stack))
+    inks = tuple([(key, ink) for ink, key in keys.items()])
+    found = weigh_stacks(replace(job, inks=inks, stack=(), stash=Stash()), stacks, wanted)
+    return found.mud.tolist(), [found.kind_of(row) is VerdictKind.SWAMPED for row in range(len(stacks))]
+
+
+def _name(job: Job, key: str) -> str:
+    return dict(job.inks)[key].name or key
+
+
+def _names(job: Job, entry: LayDown) -> str:
+    return " and ".join(_name(job, key) for key, _ in entry.parts)
+
+
+def _laid(job: Job) -> list[tuple[int, LayDown]]:
+    return [(i, entry) for i, entry in enumerate(job.stack) if isinstance(entry, LayDown)]
+
+
+def _with(job: Job, changes: dict[int, Entry]) -> Job:
+    return replace(job, stack=tuple(changes.get(i, entry) for i, entry in enumerate(job.stack)))
+
+
+def _other_orders(job: Job) -> Iterator[_Candidate]:
+    laid = _laid(job)
+    for (i, lower), (j, upper) in pairwise(laid):
+        if upper.over is Over.DRY and lower.parts != upper.parts:
+            text = f"Lay {_names(job, upper)} before {_names(job, lower)}."
+            swapped: dict[int, Entry] = {i: replace(upper, over=lower.over), j: replace(lower, over=Over.DRY)}
+            yield _Candidate("swap_order", text, _with(job, swapped))
+
+
+def _dried(job: Job) -> Iterator[_Candidate]:
+    wet: dict[int, Entry] = {i: replace(entry, over=Over.DRY) for i, entry in _laid(job) if entry.over is Over.WET}
+    if wet:
+        yield _Candidate("let_dry", "Let each layer dry before the next.", _with(job, wet))
+
+
+def _barriers(job: Job) -> Iterator[_Candidate]:
+    """White pigment brushed thinly on the card, under everything."""
+    key, white = owned_white(job) or ("white-barrier", _WHITE_PIGMENT)
+    laid = with_barrier(job, key, white)
+    if laid is not None:
+        yield _Candidate("barrier", f"Brush {white.name or key} thinly on the card first, and let it dry.", laid)
+
+
+def _lighter(entry: LayDown, share: float) -> LayDown:
+    if entry.dose is not None:
+        return replace(entry, dose=entry.dose * share)
+    load = entry.load if entry.load is Load.BLOTTED else Load.LIGHT
+    return replace(entry, passes=min(entry.passes, max(1.0, float(round(entry.passes * share)))), load=load)
+
+
+def _lighter_hands(job: Job) -> Iterator[_Candidate]:
+    for i, entry in _laid(job):
+        text = f"Go lighter with {_names(job, entry)}."
+        yield _Candidate("lighter_hand", text, _with(job, {i: _lighter(entry, 0.4)}))
+
+
+def _by_distance(job: Job, to: Floats) -> list[tuple[float, str, Ink]]:
+    """The inks of the stash that the job has not yet, nearest in colour first."""
+    without = {ink.name for _, ink in job.inks}
+    offered = [(key, ink) for key, ink in job.stash.inks if ink.name not in without]
+    if not offered:
+        return []
+    apart = cm.delta_e(np.stack([swatch_lab(ink, job) for _, ink in offered]), to).tolist()
+    return sorted([(d, key, ink) for d, (key, ink) in zip(apart, offered, strict=True)], key=lambda item: item[0])
+
+
+def _stand_ins(job: Job) -> Iterator[_Candidate]:
+    for used in used_inks(job):
+        for distance, key, ink in _by_distance(job, swatch_lab(dict(job.inks)[used], job)):
+            if distance > _STAND_IN_REACH:
+                break
+            inks = tuple((k, ink if k == used else old) for k, old in job.inks)
+            text = f"Take {ink.name or key} instead of {_name(job, used)}."
+            yield _Candidate("stand_in", text, replace(job, inks=inks))
+
+
+def _other_cards(job: Job) -> Iterator[_Candidate]:
+    light = str(job.illuminant)
+
+    def lab(card: Card) -> Floats:
+        return prepare_card(card, light, job.constants).lab
+
+    others = [(key, card) for key, card in job.stash.cards if card != job.cardstock]
+    own = lab(job.cardstock)
+    nearest = sorted(others, key=lambda pair: float(cm.delta_e(lab(pair[1]), own)))[:_CARDS]
+    lightest = sorted(others, key=lambda pair: -float(lab(pair[1])[0]))[:_CARDS]
+    for key, card in dict([*nearest, *lightest]).items():
+        yield _Candidate("other_card", f"Work on {key} instead.", replace(job, cardstock=card))
+
+
+def _without_stack(job: Job, found: Prediction, wanted: Floats | None) -> Iterator[Fix]:
+    """For two inks that do not join: a bridge between them, a narrower overlap."""
+    laid = _laid(job)
+    if len(used_inks(job)) != 2 or len(laid) != 2:
+        return
+    (i, lower), (j, upper) = laid
+    names = f"{_names(job, lower)} and {_names(job, upper)}"
+    bridge = _bridge(job, lower, upper, wanted)
+    if bridge is not None:
+        mud, key, ink, seams = bridge
+        text = f"Put {ink.name or key} between {names}; it joins both without mud."
+        yield Fix("bridge", text, None, mud, seams)
+    seam = predict(_lean(_with(job, {i: _lighter(lower, _SEAM), j: _lighter(upper, _SEAM)})), wanted)
+    if found.verdict.mud - seam.verdict.mud >= _LEAST_GAIN:
+        text = f"Let {names} meet in a narrow, light-handed seam, or leave a gap."
+        yield Fix("narrower_overlap", text, None, seam.verdict.mud, (seam,))
+    else:
+        text = f"Leave a gap between {names}: where they overlap even a light hand gives mud."
+        yield Fix("narrower_overlap", text, None, None)
+
+
+def _bridge(
+    job: Job, lower: LayDown, upper: LayDown, wanted: Floats | None
+) -> tuple[float, str, Ink, tuple[Prediction, ...]] | None:
+    """The ink of the stash whose two seams are clean and that lies nearest to both."""
+    ends = [swatch_lab(dict(job.inks)[entry.parts[0][0]], job) for entry in (lower, upper)]
+    tried = _by_distance(job, np.mean(ends, axis=0))
+    if not tried or len(job.inks) == MAX_INKS:
+        return None
+
+    def seams(key: str, ink: Ink) -> list[Job]:
+        made = []
+        for entry in (lower, upper):
+            other = replace(entry, parts=((key, 1.0),), over=upper.over)
+            stack = (replace(entry, over=Over.DRY), other)
+            made.append(replace(job, inks=(*job.inks, (key, ink)), stack=stack))
+        return made
+
+    jobs = [seam for _, key, ink in tried for seam in seams(f"bridge-{key}", ink)]
+    muds, swamped = _weigh_candidates(job, [_Candidate("bridge", "", each) for each in jobs], wanted)
+    worst = np.maximum(muds[::2], muds[1::2])
+    lost = np.array(swamped[::2]) | np.array(swamped[1::2])
+    # A bridge that is as near to the one as to the other makes two even steps.
+    steps = np.stack([cm.delta_e(np.stack([swatch_lab(ink, job) for _, _, ink in tried]), end) for end in ends])
+    clean = np.flatnonzero((worst < min(job.mud_line / 2, _clean_enough(worst))) & ~lost)
+    if not clean.size:
+        return None
+    chosen = int(clean[np.argmin(steps[:, clean].max(axis=0))])
+    _, key, ink = tried[chosen]
+    shown = tuple([predict(_lean(each), wanted) for each in jobs[2 * chosen : 2 * chosen + 2]])
+    return float(worst[chosen]), key, ink, shown
+
+
+def _clean_enough(worst: Floats) -> float:
+    """Mud below which a bridge counts as clean: next to none, or a little more than the least there is."""
+    return max(_LEAST_MUD, float(worst.min()) + 2)

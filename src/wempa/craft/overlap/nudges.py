@@ -1,0 +1,257 @@
+"""Nudges: the smallest further lay-down, or change, that takes a colour a little way.
+
+People think in nudges: a little more pink, cooler, lighter. What is already on the
+card can only be added to; what is only planned can be changed as well.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from math import atan2, cos, degrees, hypot, radians, sin
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.limits import MAX_INKS, MAX_STACK
+from wempa.craft.prediction.many_stacks import Stack, WeighedStacks, weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.results import Prediction
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.vocabulary import Load, Over, Towards, VerdictKind
+from wempa.craft.ways import first_touch
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+# Where each nudge of hue leads in CIELAB, degrees.
+_HUES = {Towards.WARMER: 62.0, Towards.COOLER: 245.0, Towards.PINKER: 355.0, Towards.GREENER: 160.0}
+_LIGHTNESS = {Towards.LIGHTER: 1.0, Towards.DARKER: -1.0}
+_PASSES = (1.0, 2.0, 4.0, 8.0)
+# A nudge goes no farther than so many steps.
+_LEAP = 4.0
+# A colour of less chroma has no hue to be cleaner of; a grey is taken so far towards one.
+_GREY, _REACH = 6.0, 25.0
+# A strong colour is turned no farther at once, in degrees.
+_TURN = 60.0
+_MUDDY = KINDS.index(VerdictKind.MUDDY)
+# Another ink costs this much against another pass of one that lies there, in ΔE00.
+_NEW_INK = 0.75
+
+
+@dataclass(frozen=True, slots=True)
+class Nudge:
+    """One nudge: what to do, and what comes of it."""
+
+    code: str
+    """A `Towards` word, or ``more`` or ``less``."""
+    text: str
+    job: Job | None
+    """The stack after it; None where nothing does it."""
+    after: Prediction | None
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """A change that might do: how it is said, its stack, and what it costs beside its colour."""
+
+    text: str
+    stack: Stack
+    cost: float
+
+
+def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ...]:
+    """For each direction the smallest step that leads there.
+
+    `laid` is how many entries of the stack are on the card already; they stay. Further
+    lay-downs come from the job's inks and its stash. A step must move the colour by
+    about `nudge.step` that way, stray no farther than it moves, and not turn a colour
+    to mud that is none.
+    """
+    table = constants.values(job.constants)
+    whole = _with_stash(job)
+    steps = list(_steps(whole, laid, table))
+    found = weigh_stacks(whole, [job.stack, *[step.stack for step in steps]], wanted)
+    made = []
+    for towards in Towards:
+        chosen = _best(towards, found, steps, table)
+        if chosen is None:
+            clean = "" if found.kind[0] == _MUDDY else " without mud"
+            text = f"Nothing on the shelf makes this {towards}{clean}."
+            made.append(Nudge(towards, text, None, None))
+        else:
+            made.append(_nudge(towards, chosen, whole, wanted))
+    return tuple(made)
+
+
+def more_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nudge:
+    """The least more of one lay-down that shows; on top, if it is on the card already."""
+    entry = _lay_down(job, index)
+    name = _said(job, entry)
+    if index < laid and len(job.stack) < MAX_STACK:
+        again = replace(entry, dose=None, tool=entry.tool or _touch(job, entry).tool, load=Load.LIGHT, over=Over.DRY)
+        steps = [
+            _Step(f"Go over it with {name} again, {_passes(n)}.", (*job.stack, replace(again, passes=n)), n)
+            for n in _PASSES
+        ]
+    else:
+        steps = [
+            _Step(f"More of {name}: {said}.", _changed(job, index, heavier), i)
+            for i, (said, heavier) in enumerate(_heavier(entry))
+        ]
+    return _first_that_shows("more", steps, job, wanted, f"More of {name} changes nothing that shows.")
+
+
+def less_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nudge:
+    """The least less of one lay-down that shows; nothing, if it is on the card already."""
+    entry = _lay_down(job, index)
+    name = _said(job, entry)
+    if index < laid:
+        text = f"{name} is on the card already: what lies there can only be added to."
+        return Nudge("less", text, None, None)
+    steps = [
+        _Step(f"Less of {name}: {said}.", _changed(job, index, lighter), i)
+        for i, (said, lighter) in enumerate(_lighter(entry))
+    ]
+    return _first_that_shows("less", steps, job, wanted, f"{name} cannot be laid any lighter.")
+
+
+def _lay_down(job: Job, index: int) -> LayDown:
+    entry = job.stack[index]
+    assert isinstance(entry, LayDown)
+    return entry
+
+
+def _touch(job: Job, entry: LayDown) -> LayDown:
+    key = entry.parts[0][0]
+    return first_touch(key, dict(job.inks)[key].formula, Load.LIGHT, constants.values(job.constants))
+
+
+def _said(job: Job, entry: LayDown) -> str:
+    inks = dict(job.inks)
+    return " and ".join(inks[key].name or key for key, share in entry.parts if share > 0)
+
+
+def _passes(count: float) -> str:
+    return "one light pass" if count == 1 else f"{count:g} light passes"
+
+
+def _changed(job: Job, index: int, entry: LayDown) -> Stack:
+    return tuple([entry if i == index else old for i, old in enumerate(job.stack)])
+
+
+def _heavier(entry: LayDown) -> Iterator[tuple[str, LayDown]]:
+    if entry.dose is not None:
+        for factor in (1.15, 1.35, 1.7, 2.5):
+            yield f"dose {entry.dose * factor:.2g}", replace(entry, dose=entry.dose * factor)
+        return
+    for more in (1.0, 2.0, 4.0, 8.0, 16.0):
+        yield f"{entry.passes + more:g} passes", replace(entry, passes=entry.passes + more)
+
+
+def _lighter(entry: LayDown) -> Iterator[tuple[str, LayDown]]:
+    if entry.dose is not None:
+        for factor in (0.85, 0.7, 0.5, 0.25):
+            yield f"dose {entry.dose * factor:.2g}", replace(entry, dose=entry.dose * factor)
+        return
+    for fewer in (entry.passes - 1, entry.passes - 2, round(entry.passes / 2), 1.0):
+        if 1 <= fewer < entry.passes:
+            yield f"{fewer:g} {'pass' if fewer == 1 else 'passes'}", replace(entry, passes=float(fewer))
+    if entry.load in (Load.JUICY, Load.NORMAL):
+        yield "a light load, one pass", replace(entry, passes=1.0, load=Load.LIGHT)
+    if entry.load is not Load.BLOTTED:
+        yield "a blotted pad, one pass", replace(entry, passes=1.0, load=Load.BLOTTED)
+
+
+def _first_that_shows(code: str, steps: list[_Step], job: Job, wanted: Floats | None, none: str) -> Nudge:
+    """The first of ever larger steps that moves the colour by `nudge.step`, or else the largest."""
+    whole = replace(job, stash=Stash(), fixes=False)
+    found = weigh_stacks(whole, [job.stack, *[step.stack for step in steps]], wanted)
+    moved = cm.delta_e(found.lab[1:], found.lab[0])
+    if not len(moved) or moved.max() < 0.5:
+        return Nudge(code, none, None, None)
+    least = constants.values(job.constants)["nudge.step"]
+    enough = np.flatnonzero(moved >= least)
+    return _nudge(code, steps[int(enough[0] if enough.size else moved.argmax())], whole, wanted)
+
+
+def _with_stash(job: Job) -> Job:
+    """The job with the inks of its stash declared as well, each ink once."""
+    declared = dict(job.inks)
+    have = set(declared.values())
+    more = {key: ink for key, ink in job.stash.inks if key not in declared and ink not in have}
+    return replace(job, inks=(*job.inks, *more.items()), stash=Stash(), fixes=False)
+
+
+def _steps(job: Job, laid: int, table: Mapping[str, float]) -> Iterator[_Step]:
+    used = {key for entry in job.stack if isinstance(entry, LayDown) for key, _ in entry.parts}
+    if len(job.stack) < MAX_STACK:
+        for key, ink in job.inks:
+            if key not in used and len(used) == MAX_INKS:
+                continue
+            touch = first_touch(key, ink.formula, Load.LIGHT, table)
+            for passes in _PASSES:
+                text = f"Lay {ink.name or key} over it, {_passes(passes)}."
+                cost = 0.3 * passes + (0 if key in used else _NEW_INK)
+                yield _Step(text, (*job.stack, replace(touch, passes=passes)), cost)
+    for index in range(laid, len(job.stack)):
+        entry = job.stack[index]
+        if not isinstance(entry, LayDown):
+            continue
+        name = _said(job, entry)
+        for word, ways in (("More", _heavier(entry)), ("Less", _lighter(entry))):
+            for said, changed in ways:
+                yield _Step(f"{word} of {name}: {said}.", _changed(job, index, changed), 0.0)
+        rest = tuple([old for i, old in enumerate(job.stack) if i != index])
+        if rest:
+            yield _Step(f"Leave {name} out.", rest, 1.0)
+        above = job.stack[index + 1] if index + 1 < len(job.stack) else None
+        if isinstance(above, LayDown) and above.over is Over.DRY and above.parts != entry.parts:
+            swapped = list(job.stack)
+            swapped[index], swapped[index + 1] = replace(above, over=entry.over), replace(entry, over=Over.DRY)
+            yield _Step(f"Lay {_said(job, above)} before {name}.", tuple(swapped), 0.5)
+
+
+def _best(towards: Towards, found: WeighedStacks, steps: list[_Step], table: Mapping[str, float]) -> _Step | None:
+    """The step that leads there with least to spare, if one does."""
+    least = table["nudge.step"]
+    base, moves = found.lab[0], found.lab[1:] - found.lab[0]
+    _, a, b = base.tolist()
+    chroma = hypot(a, b)
+    # CIELAB steps of a strong colour look smaller than those of a grey (CIE94, S_C).
+    moves[:, 1:] /= 1 + 0.045 * chroma
+    if towards in _LIGHTNESS:
+        along = moves[:, 0] * _LIGHTNESS[towards]
+        aside = np.hypot(moves[:, 1], moves[:, 2])
+    else:
+        if towards is Towards.CLEANER:
+            if chroma < _GREY:
+                return None
+            way = np.array([a, b])
+        else:
+            # To the same colour turned that way on the circle, not through the greys within
+            # it; a grey goes straight there.
+            hue, goal = degrees(atan2(b, a)), _HUES[towards]
+            if chroma >= _GREY:
+                goal = hue + min(max((goal - hue + 180) % 360 - 180, -_TURN), _TURN)
+            turn, reach = radians(goal), max(chroma, _REACH)
+            way = np.array([reach * cos(turn) - a, reach * sin(turn) - b])
+        way /= max(float(np.hypot(*way)), 1e-9)
+        along = moves[:, 1:] @ way
+        across = moves[:, 1:] @ np.array([-way[1], way[0]])
+        aside = np.hypot(across, moves[:, 0] * table["nudge.light"])
+    fits = (along >= 0.8 * least) & (aside <= table["nudge.astray"] * along)
+    # A leap is no nudge.
+    fits &= cm.delta_e(found.lab[1:], base) <= _LEAP * least
+    if found.kind[0] != _MUDDY:
+        fits &= found.kind[1:] != _MUDDY
+    if not fits.any():
+        return None
+    cost = aside + np.abs(along - least) + np.array([step.cost for step in steps])
+    return steps[int(np.where(fits, cost, np.inf).argmin())]
+
+
+def _nudge(code: str, step: _Step, whole: Job, wanted: Floats | None) -> Nudge:
+    used = {key for entry in step.stack if isinstance(entry, LayDown) for key, _ in entry.parts}
+    after = replace(whole, inks=tuple([(key, ink) for key, ink in whole.inks if key in used]), stack=step.stack)
+    return Nudge(code, step.text, after, predict(after, wanted))

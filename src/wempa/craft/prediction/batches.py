@@ -1,0 +1,233 @@
+"""Rows of numbers gathered into one call of `optics.stack`."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from wempa.optics.grid import Floats, Ints
+from wempa.optics.stack import Layers, Stacks
+
+from .rows import Row
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Moved:
+    """Versions of one row of p parts in g layers, d of them, for margins.
+
+    Only layers that differ from the row's own are held, c of them.
+    """
+
+    layer: Ints
+    """(d, g), one of the row's own layers, or g + one of the `c`."""
+    origin: Ints
+    """Which of the row's layers each was made from, (c,)."""
+    factors: Floats
+    """Factor on the dose of each member, (c, m)."""
+    variants: Ints
+    """Added to the ink index of each member, (c, m)."""
+    totals: Floats
+    """Share of each part's dose in the total of each ink, (d, p, k)."""
+    cards: Ints
+    """(d,)."""
+
+
+class Batch:
+    """Rows gathered for one call of `optics`; a row is held once, however often it is added."""
+
+    def __init__(self) -> None:
+        self._places: dict[tuple[int, int], int] = {}
+        self._rows: list[Row] = []
+        self._layouts: list[_Layout] = []
+        # Of each layer its cover, of each member four numbers and where it stands.
+        self._covers: list[float] = []
+        self._numbers: list[tuple[float, float, float]] = []
+        self._stand: list[tuple[int, int, int]] = []
+
+    def __len__(self) -> int:
+        return len(self._rows)
+
+    def add(self, row: Row, *cards: int) -> list[int]:
+        """Take in a row on some cards; returns its places in the batch."""
+        layout: _Layout | None = None
+        found = []
+        for card in cards:
+            place = self._places.get((id(row), card))
+            if place is None:
+                layout = self._take_in(row, card) if layout is None else (*layout[:-1], card)
+                place = self._places[id(row), card] = len(self._rows)
+                self._rows.append(row)
+                self._layouts.append(layout)
+            found.append(place)
+        return found
+
+    def _take_in(self, row: Row, card: int) -> _Layout:
+        """Take in the layers of a row, bottom first."""
+        first_layer, first_part = len(self._covers), len(self._stand)
+        group, place, bare = -1, 0, 1.0
+        for part in row.parts:
+            if part.group != group:
+                group, place, bare = part.group, 0, 1.0
+                self._covers.append(part.cover)
+            bare *= 1 - part.cover
+            if place:
+                self._covers[-1] = 1 - bare
+            self._stand.append((part.ink, len(self._covers) - 1, place))
+            self._numbers.append((part.dose, part.scatter, part.held))
+            place += 1
+        return first_layer, len(self._covers), first_part, len(self._stand), card
+
+    def stacks(self, base: int, moved: Moved) -> Stacks:
+        """The batch, and behind it the moved versions of its row `base`."""
+        plan = _plan(base, tuple(self._layouts), tuple(self._stand), moved)
+        # Behind the parts one that is none.
+        dose, scatter, held = np.array([*self._numbers, (0.0, 1.0, 0.0)]).T
+        looks = [(row.floor_scale, row.pores, row.vividness) for row in self._rows]
+        ends: tuple[Floats | None, ...] = (None, None, None)
+        if any(look != _DRY_LOOK for look in looks):
+            ends = tuple(np.array(looks + looks[base : base + 1] * len(moved.cards)).T)
+        return Stacks(
+            layers=Layers(
+                ink=plan.member_ink,
+                dose=dose[plan.member] * plan.factor,
+                scatter=scatter[plan.member],
+                held=held[plan.member],
+                cover=np.array(self._covers)[plan.cover] if self._covers else np.empty(0),
+            ),
+            layer=plan.layer,
+            card=plan.card,
+            ink=plan.ink,
+            total=(dose @ plan.total).reshape(plan.ink.shape),
+            floor_scale=ends[0],
+            pores=ends[1],
+            vividness=ends[2],
+        )
+
+
+_DRY_LOOK = (1.0, 0.0, 1.0)
+
+
+_Layout = tuple[int, int, int, int, int]
+"""Where a row's layers and parts begin and end in the batch, and its card."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Plan:
+    """How a batch is put together: all of it that does not depend on amounts."""
+
+    member: Ints
+    """Which part is each member of each layer, (l, m)."""
+    member_ink: Ints
+    factor: Floats
+    """On the member's dose, (l, m)."""
+    cover: Ints
+    """Which of the layers taken in gives the cover of each layer, (l,)."""
+    layer: Ints
+    card: Ints
+    ink: Ints
+    """The inks of the base row for each stack, (b, k)."""
+    total: Floats
+    """From the doses of the parts to the totals, (p, b·k)."""
+
+
+@lru_cache(256)
+def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, int], ...], moved: Moved) -> _Plan:
+    """The plan of a batch of rows so laid out, with the moved versions of its row `base` behind."""
+    known = max([stop for _, stop, _, _, _ in layouts], default=0)
+    count, doubts, copies = len(layouts), len(moved.cards), len(moved.origin)
+    start, stop, first, last, _ = layouts[base]
+    width = max([place + 1 for _, _, place in stand], default=0)
+    member = np.full((known + copies, width), len(stand), dtype=np.intp)
+    for part, (_, layer_of, place) in enumerate(stand):
+        member[layer_of, place] = part
+    made_from = moved.origin + start
+    member[known:] = member[made_from]
+    member_ink = np.array([*(ink for ink, _, _ in stand), 0], dtype=np.intp)[member]
+    factor = np.ones(member.shape)
+    members = moved.factors.shape[1] if copies else 0
+    member_ink[known:, :members] += moved.variants
+    factor[known:, :members] = moved.factors
+
+    groups = max([stop - start for start, stop, _, _, _ in layouts])
+    layer = np.full((count + doubts, groups), -1, dtype=np.intp)
+    for row, (begin, end, _, _, _) in enumerate(layouts):
+        layer[row, : end - begin] = np.arange(begin, end)
+    at = np.concatenate([np.arange(start, stop), np.arange(known, known + copies)])
+    if stop > start:
+        layer[count:, : stop - start] = at[moved.layer]
+
+    # Every row lays down inks of the base only.
+    inks = list(dict.fromkeys(ink for ink, _, _ in stand[first:last]))
+    total = np.zeros((len(stand) + 1, count + doubts, max(1, len(inks))))
+    for row, (_, _, begin, end, _) in enumerate(layouts):
+        for part in range(begin, end):
+            if stand[part][0] in inks:
+                total[part, row, inks.index(stand[part][0])] = 1
+    if inks:
+        total[first:last, count:] = moved.totals.transpose(1, 0, 2)
+    return _Plan(
+        member=member,
+        member_ink=member_ink,
+        factor=factor,
+        cover=np.concatenate([np.arange(known), made_from]),
+        layer=layer,
+        card=np.concatenate([[card for _, _, _, _, card in layouts], moved.cards]).astype(np.intp),
+        ink=np.tile(np.array(inks or [0], dtype=np.intp), (count + doubts, 1)),
+        total=total.reshape(len(stand) + 1, -1),
+    )
+
+
+def gather(rows: Sequence[Row]) -> Stacks:
+    """Any rows as one batch on card 0; equal layers are held once.
+
+    For many rows of many inks; `Batch` is for one row and its doubts.
+    """
+    places: dict[tuple[tuple[int, float, float, float, float], ...], int] = {}
+    stacks: list[list[int]] = []
+    totals: list[dict[int, float]] = []
+    for row in rows:
+        found: list[int] = []
+        total: dict[int, float] = {}
+        layer: list[tuple[int, float, float, float, float]] = []
+        group = -1
+        for part in row.parts:
+            if part.group != group and layer:
+                found.append(places.setdefault(tuple(layer), len(places)))
+                layer = []
+            group = part.group
+            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover))
+            total[part.ink] = total.get(part.ink, 0.0) + part.dose
+        if layer:
+            found.append(places.setdefault(tuple(layer), len(places)))
+        stacks.append(found)
+        totals.append(total)
+    width = max([len(members) for members in places], default=1)
+    groups = max([len(found) for found in stacks], default=0)
+    inks = max([len(total) for total in totals], default=0) or 1
+    nothing = (0, 0.0, 1.0, 0.0, 0.0)
+    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 5)
+    looks = [(row.floor_scale, row.pores, row.vividness) for row in rows]
+    ends: tuple[Floats | None, ...] = (None, None, None)
+    if any(look != _DRY_LOOK for look in looks):
+        ends = tuple(np.array(looks).T)
+    return Stacks(
+        layers=Layers(
+            ink=numbers[..., 0].astype(np.intp),
+            dose=np.ascontiguousarray(numbers[..., 1]),
+            scatter=np.ascontiguousarray(numbers[..., 2]),
+            held=np.ascontiguousarray(numbers[..., 3]),
+            cover=1 - np.prod(1 - numbers[..., 4], axis=1),
+        ),
+        layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
+            len(rows), groups
+        ),
+        card=np.zeros(len(rows), dtype=np.intp),
+        ink=np.array([[*total, *[0] * (inks - len(total))] for total in totals], dtype=np.intp).reshape(-1, inks),
+        total=np.array([[*total.values(), *[0.0] * (inks - len(total))] for total in totals]).reshape(-1, inks),
+        floor_scale=ends[0],
+        pores=ends[1],
+        vividness=ends[2],
+    )

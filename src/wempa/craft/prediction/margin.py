@@ -1,0 +1,267 @@
+"""How far a prediction can be trusted.
+
+Each way in which inks and card are imperfectly known moves the predicted colour;
+the moves, one per source and one standard deviation long, add up to a covariance.
+The margin is the radius, in ΔE00 around the prediction, that holds the truth about
+two times in three.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from math import erf, exp, hypot, log, sqrt
+
+import numpy as np
+
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+
+from .batches import Moved
+from .mud import Promise, dulls, mud, spare
+from .prepared import PreparedCard, PreparedInk
+from .rows import Row
+from .verdict import Overlaps
+
+# Standard normal quantile of 2/3.
+_Z = 0.4307
+_CARD_VARIANTS = (2, 3, 4)
+DRAWS = 32
+_SMOOTH = 2.0
+# No drawn result is farther from the prediction than so many times the margin.
+_FAR = 4.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sources:
+    """All doubts of one stack: a row each, or a row up and a row down."""
+
+    moved: Moved
+    steps: Floats
+    """How each doubt's step follows from the moved rows, (doubts, rows)."""
+    model: float
+    """Standard deviation per axis, in ΔE00, of what the model itself misses."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Around:
+    """What the doubts do to the colour."""
+
+    radius: float
+    """ΔE00 that holds the truth about two times in three."""
+    results: Floats
+    """CIELAB of `DRAWS` results as likely as one another, components first, (3, DRAWS)."""
+
+    metric: Floats
+    """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
+
+
+@cache
+def _draws() -> Floats:
+    """`DRAWS` standard normal vectors (3, DRAWS), each with its opposite."""
+    half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, 3)).T
+    return np.concatenate([half, -half], axis=1)
+
+
+def doubt_sources(
+    row: Row,
+    inks: Sequence[PreparedInk],
+    card: PreparedCard,
+    table: Mapping[str, float],
+    variants: int,
+) -> Sources:
+    """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
+    hand = log(table["margin.hand"])
+    moved, steps = _moves(
+        tuple([part.ink for part in row.parts]),
+        tuple([part.group for part in row.parts]),
+        tuple([(hypot(ink.dose_doubt, hand * ink.hand), ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
+        0.0 if card.takeup_known else table["margin.takeup"] / card.ground.takeup,
+        variants,
+    )
+
+    # What the model itself misses: hardly anything for a swatch on its own card,
+    # what the measured overprints show once another layer is as strong as the first.
+    doses = [sum(p.dose for p in row.parts if p.group == g) for g in {p.group for p in row.parts}]
+    overlapped = min(1.0, sum(doses) - max(doses)) if doses else 0.0
+    laid = min(1.0, sum(doses))
+    parts = (
+        table["margin.own_card"],
+        table["margin.other_card"] * laid,
+        table["margin.layers"] * overlapped,
+        table["margin.treatment"] * sqrt(row.treatments),
+    )
+    # Mean radius of an isotropic normal in three dimensions is 1.596 sigma.
+    return Sources(moved, steps, sqrt(sum(p * p for p in parts)) / 1.596)
+
+
+@lru_cache(1024)
+def _moves(
+    owners: tuple[int, ...],
+    groups: tuple[int, ...],
+    doubts: tuple[tuple[float, bool, bool], ...],
+    takeup: float,
+    variants: int,
+) -> tuple[Moved, Floats]:
+    """How each doubt moves the parts: it depends on who is where, not on how much."""
+    width = len(owners)
+    factors: list[list[float]] = []
+    swaps: list[list[int]] = []
+    cards: list[int] = []
+    pairs: list[int] = []
+    singles: list[int] = []
+
+    def add(*rows: tuple[list[float] | None, list[int] | None, int]) -> None:
+        (pairs if len(rows) == 2 else singles).append(len(cards))
+        for factor, swap, card in rows:
+            factors.append(factor or [1.0] * width)
+            swaps.append(swap or [0] * width)
+            cards.append(card)
+
+    def both(on: Sequence[bool], factor: float) -> None:
+        add(([factor if yes else 1.0 for yes in on], None, 0), ([1 / factor if yes else 1.0 for yes in on], None, 0))
+
+    for i, (dose, colour, scatter) in enumerate(doubts):
+        own = [owner == variants * i for owner in owners]
+        if not any(own):
+            continue
+        both(own, exp(dose))
+        swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
+        if colour:
+            for v in (1, 2, 3):
+                add((None, swapped[v], 0))
+        if scatter:
+            add((None, swapped[4], 0), (None, swapped[5], 0))
+    later = [group > 0 for group in groups]
+    if any(later) and takeup:
+        both(later, 1 + takeup)
+    for v in _CARD_VARIANTS:
+        add((None, None, v))
+    # Half the way from down to up, or the whole way from the prediction to the one row.
+    steps = np.zeros((len(pairs) + len(singles), len(cards)))
+    for k, row in enumerate(pairs):
+        steps[k, row : row + 2] = 0.5, -0.5
+    for k, row in enumerate(singles, len(pairs)):
+        steps[k, row] = 1
+    return _by_layer(owners, groups, factors, swaps, cards), steps
+
+
+def _by_layer(
+    owners: tuple[int, ...],
+    groups: tuple[int, ...],
+    factors: list[list[float]],
+    swaps: list[list[int]],
+    cards: list[int],
+) -> Moved:
+    """Moves of parts as moves of layers; a layer that a doubt leaves alone is not made anew."""
+    numbers = sorted(set(groups))
+    members = [[p for p, group in enumerate(groups) if group == number] for number in numbers]
+    width = max([len(parts) for parts in members], default=0)
+    layer = np.tile(np.arange(len(numbers)), (len(cards), 1))
+    origin: list[int] = []
+    factor: list[list[float]] = []
+    variant: list[list[int]] = []
+    for d, (by, swap) in enumerate(zip(factors, swaps, strict=True)):
+        for g, parts in enumerate(members):
+            if any(by[p] != 1 or swap[p] for p in parts):
+                layer[d, g] = len(numbers) + len(origin)
+                origin.append(g)
+                factor.append([by[p] for p in parts] + [1.0] * (width - len(parts)))
+                variant.append([swap[p] for p in parts] + [0] * (width - len(parts)))
+    inks = list(dict.fromkeys(owners))
+    owned = np.array([[owner == ink for ink in inks] for owner in owners], dtype=np.float64)
+    return Moved(
+        layer=layer,
+        origin=np.array(origin, dtype=np.intp),
+        factors=np.array(factor, dtype=np.float64).reshape(len(origin), width),
+        variants=np.array(variant, dtype=np.intp).reshape(len(origin), width),
+        totals=np.array(factors).reshape(len(cards), -1, 1) * owned.reshape(1, len(owners), len(inks)),
+        cards=np.array(cards, dtype=np.intp),
+    )
+
+
+@lru_cache(4096)
+def _metric(lightness: float, a: float, b: float) -> tuple[Floats, Floats]:
+    """Matrix M (3, 3), and its inverse, with ‖M·ΔLab‖ close to the ΔE00 of a small step at a colour.
+
+    The factors of CIEDE2000 (Sharma, Wu and Dalal 2005) at the colour itself; its
+    rotation term, which matters to saturated blues, as a Cholesky factor.
+    """
+    chroma = sqrt(a * a + b * b)
+    c7 = chroma**7
+    g = 1.5 - 0.5 * sqrt(c7 / (c7 + 25.0**7))
+    a2 = a * g
+    chroma = sqrt(a2 * a2 + b * b)
+    hue = np.arctan2(b, a2)
+    t = (
+        1
+        - 0.17 * np.cos(hue - np.pi / 6)
+        + 0.24 * np.cos(2 * hue)
+        + 0.32 * np.cos(3 * hue + np.pi / 30)
+        - 0.20 * np.cos(4 * hue - 63 * np.pi / 180)
+    )
+    l50 = (lightness - 50) ** 2
+    s_l = 1 + 0.015 * l50 / sqrt(20 + l50)
+    s_c, s_h = 1 + 0.045 * chroma, 1 + 0.015 * chroma * float(t)
+    turn = 30 * exp(-((((float(np.degrees(hue)) % 360) - 275) / 25) ** 2))
+    rotation = -2 * sqrt(chroma**7 / (chroma**7 + 25.0**7)) * np.sin(np.radians(2 * turn))
+    radial = np.array([[1, 0, 0], [0, np.cos(hue), np.sin(hue)], [0, -np.sin(hue), np.cos(hue)]])
+    radial = radial @ np.diag([1.0, g, 1.0])
+    shear = np.array([[1, 0, 0], [0, 1, rotation / 2], [0, 0, sqrt(max(1e-6, 1 - rotation**2 / 4))]])
+    metric = np.asarray(shear @ np.diag([1 / s_l, 1 / s_c, 1 / s_h]) @ radial)
+    return metric, np.linalg.inv(metric)
+
+
+def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
+    """Covariance of the result, as a radius and as drawn results.
+
+    `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
+    """
+    metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
+    steps, own = doubts.steps @ (moved - base), inverse * doubts.model
+    covariance = steps.T @ steps + own @ own.T
+    (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()
+    # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
+    # 1946), then Wilson and Hilferty 1931.
+    trace, square = xx + yy + zz, xx * xx + yy * yy + zz * zz + 2 * (xy * xy + xz * xz + yz * yz)
+    freedom = trace * trace / max(square, 1e-18)
+    inner = 2 / (9 * freedom)
+    quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
+    return Around(sqrt(max(quantile, 0.0)), base[:, None] + _root(covariance.tolist()) @ _draws(), metric)
+
+
+def _root(covariance: list[list[float]]) -> Floats:
+    """Cholesky factor of a covariance (3, 3): lower triangle L with L·Lᵀ the covariance."""
+    (xx, xy, xz), (_, yy, yz), (_, _, zz) = covariance
+    least = 1e-12
+    a = sqrt(max(xx, least))
+    b, c = xy / a, xz / a
+    d = sqrt(max(yy - b * b, least))
+    e = (yz - b * c) / d
+    return np.array([[a, 0.0, 0.0], [b, d, 0.0], [c, e, sqrt(max(zz - c * c - e * e, least))]])
+
+
+def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]) -> float:
+    """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
+
+    Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
+    draw counts as a narrow normal, so that the chance moves smoothly. What the parents
+    promise is not moved, and how new a drawn colour is counts by the metric at the
+    prediction: only steps of a few ΔE00 decide there.
+    """
+    base, drawn = np.array(overlaps.result), around.results
+    others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
+    steps = (around.metric @ drawn)[:, None] - (around.metric @ others.T)[:, :, None]
+    steps *= steps
+    novel = np.sqrt((steps[0] + steps[1] + steps[2]).min(axis=0))
+    result = on_white = tuple(drawn)
+    coloured = dulls(overlaps.card_from_white, table)
+    if coloured:
+        on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
+    muds = mud(result, on_white, promise, novel, coloured, table).mud
+    if overlaps.wanted is not None and muds.any():
+        reach = 1.5 * table["verdict.same"] + _FAR * around.radius
+        muds = spare(muds, result, overlaps.wanted[cm.delta_e(overlaps.wanted, base) < reach], table)
+    scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
+    return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)

@@ -1,0 +1,190 @@
+"""Mud: what the parents promised, what of it is lost, and how near the rest is to brown, olive and grey.
+
+Works on single overlaps and on batches alike (`optics.namespace`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import degrees, radians
+from typing import Any
+
+import numpy as np
+
+from wempa.craft.colour.circle import painter_hue
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.optics.namespace import SCALAR, Value
+
+_DEGREES, _RADIANS = degrees(1), radians(1)
+Components = tuple[Value, Value, Value]
+"""CIELAB as L*, a* and b*: floats, or arrays (b,)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Promise:
+    """The clean in-between."""
+
+    chroma: Value
+    hue: Value
+    """Painter's hue, 0–360°."""
+    agreement: Value
+    """How far the parents' hues agree, 0–1."""
+    several: Value
+    """Whether there is more than one parent."""
+    counts: Value
+    """How far the promise counts: not that of a single ink, nor one of hardly any colour; 0–1."""
+    opposed: Value
+    """How far the hues are opposites, 0–1."""
+    apart: Value
+    """How far the hues pull apart, 0–1."""
+
+
+def clean_between(
+    parents: Sequence[Components], present: Sequence[Value], table: Mapping[str, float], xp: Any = np
+) -> Promise:
+    """What the parents promise, at least one of them.
+
+    The hue is the mean along the shorter way round, weighted by chroma so that a
+    grey has no say in it; the chroma is the plain mean, so that a grey mixed in on
+    purpose lowers what is promised. Agreement is the length of the mean hue vector
+    against that of its parts: 1 for one hue, or one hue with greys and blacks, about
+    0.5 for two primaries, 0 for equal opposites.
+    """
+    total: Value = 0.0
+    x: Value = 0.0
+    y: Value = 0.0
+    for (_, a, b), there in zip(parents, present, strict=True):
+        chroma = xp.sqrt(a * a + b * b) * there
+        hue = painter_hue(a, b, xp) * _RADIANS
+        total, x, y = total + chroma, x + chroma * xp.cos(hue), y + chroma * xp.sin(hue)
+    count = sum(present)
+    several, chroma = count > 1, total / xp.maximum(count, 1)
+    agreement = xp.sqrt(x * x + y * y) / xp.maximum(total, 1e-6)
+    return Promise(
+        chroma=chroma,
+        hue=xp.arctan2(y, x) * _DEGREES % 360,
+        agreement=agreement,
+        several=several,
+        counts=_ramp(chroma, 2, 10, xp) * several,
+        opposed=1 - _ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
+        apart=1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
+    )
+
+
+def _ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
+    """Smooth step from 0 at `start` to 1 at `stop`."""
+    return _smooth((value - start) * (1 / (stop - start)), xp)
+
+
+def _smooth(t: Value, xp: Any) -> Value:
+    """Smooth step from 0 at 0 to 1 at 1."""
+    t = xp.minimum(xp.maximum(t, 0.0), 1.0)
+    return t * t * (3 - 2 * t)
+
+
+@dataclass(frozen=True, slots=True)
+class Mud:
+    """Mud, 0–100, with what it is made of."""
+
+    mud: Value
+    mixing_loss: Value
+    card_loss: Value
+    chroma_white: Value
+    along: Value
+    """Chroma on the card along the hue on white; only where the card counts as coloured."""
+
+
+def dulls(card_from_white: float, table: Mapping[str, float]) -> float:
+    """How far a card counts as coloured, 0–1."""
+    return float(_ramp(card_from_white, table["verdict.card_from"], table["verdict.card_to"], SCALAR))
+
+
+def mud(
+    result: Components,
+    on_white: Components,
+    promise: Promise,
+    novel: Value,
+    coloured: float,
+    table: Mapping[str, float],
+    xp: Any = np,
+) -> Mud:
+    """Mud of overlaps whose parents made a promise (docs/model.md, *The verdict*).
+
+    Mud needs both chroma lost against the promise and closeness to the mud
+    region, and a colour that no parent is by itself: `novel` is how far it is from
+    that, in ΔE00. `coloured` is how far the card takes part (`dulls`).
+
+    Mixing makes mud only as far as the parents' hues pull apart, the card as far as
+    it takes the colour out. The mud region is dull brown, olive and grey of low to
+    middle lightness: a brown may keep more chroma than a grey-green or a grey-violet
+    before it stops being mud. Black is not mud.
+    """
+    light, a, b = result
+    _, wa, wb = on_white
+    chroma = xp.sqrt(a * a + b * b)
+    chroma_white = xp.maximum(chroma if on_white is result else xp.sqrt(wa * wa + wb * wb), 1e-6)
+    mixing = xp.maximum(1 - chroma_white / (promise.chroma + 1e-6), 0.0) * promise.counts
+    # On coloured card: what of the colour on white is left, along its own hue.
+    along, card = chroma_white, 0.0
+    if coloured:
+        along = (a * wa + b * wb) / chroma_white
+        tinted = _ramp(chroma_white, 2, 10, xp) * coloured
+        card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
+
+    # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
+    # that pull apart make mud. Between opposites nothing is promised at all: less need
+    # be lost there, and a dull green, violet or rust is mud too.
+    opposed = promise.opposed
+    start, stop = table["mud.mixing_from"], table["mud.mixing_to"]
+    by_mixing = _ramp(mixing + table["mud.opposed_loss"] * opposed, start, stop, xp) * promise.apart
+    clean = 1 - by_mixing
+    if coloured:
+        clean = clean * (1 - _ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
+    most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
+    grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
+    hue = xp.arctan2(b, a) * _DEGREES % 360
+    # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
+    reddish = _smooth(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
+    edge = grey + (most - grey) * reddish
+    region = _ramp(chroma, edge, 0.3 * edge, xp)
+    light_from, light_to = table["mud.light_from"], table["mud.light_to"]
+    dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
+    middle = _smooth(
+        xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
+    )
+    same = table["verdict.same"]
+    new = _ramp(novel, same * 0.5, same * 1.5, xp)
+    return Mud(100 * (1 - clean) * region * middle * new, mixing, card, chroma_white, along)
+
+
+def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
+    """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud."""
+    if wanted is None or not len(wanted):
+        return 1.0
+    same = table["verdict.same"]
+    reach = same * 1.5
+    light, a, b = (np.asarray(component).reshape(-1) for component in result)
+    # The lightness alone keeps most apart: ΔE00 is never less than |ΔL*| / S_L.
+    rows, near = np.nonzero(np.abs(light[:, None] - wanted[:, 0]) < reach * _MOST_S_L)
+    nearest = np.full(len(light), reach)
+    found = cm.ciede2000(light[rows], a[rows], b[rows], *wanted[near].T)
+    np.minimum.at(nearest, rows, found)
+    return _ramp(nearest.reshape(np.shape(result[0])), same, reach, np)
+
+
+# S_L of CIEDE2000 at black and at white; nowhere is it more.
+_MOST_S_L = 1.75
+
+
+def spare(found: Value, result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
+    """Mud with `apart_from_wanted` taken off, which is looked at only where there is any."""
+    if wanted is None or not len(wanted) or not np.any(found):
+        return found
+    if np.ndim(found) == 0:
+        return found * float(apart_from_wanted(result, wanted, table))
+    rows = np.flatnonzero(found)
+    spared = found.copy()
+    spared[rows] *= apart_from_wanted(tuple(component[rows] for component in result), wanted, table)
+    return spared

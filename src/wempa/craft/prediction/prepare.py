@@ -1,0 +1,299 @@
+"""From cards and inks as people describe them to what `optics` computes with.
+
+Everything here is cached by content: the same ink on the same card under the same
+light and table is worked out once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import fields, replace
+from functools import lru_cache
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.constants import FORMULA_COLUMNS, SURFACE_COLUMNS, Overrides
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.job import Card, Colour, Ink, Job, Note
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.vocabulary import Formula, Known, PadState
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import BANDS, WAVELENGTHS, Floats
+from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, lay_one
+from wempa.optics.stack import Cards, Palette
+from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
+
+from . import spectra
+from .amounts import Ground, Habit, reference
+from .glow import emission_band, split_glow
+from .prepared import PreparedCard, PreparedInk, PreparedJob
+from .spectra import find_spectra, spectrum_of
+
+# A typed colour that misses by less than this was met.
+_MET = 0.05
+# A swatch that no ink of its formula can give within this is noted.
+_IMPOSSIBLE = 0.08
+
+
+_PAD_SAID = {
+    PadState.FRESH: "The pad of {} was re-inked lately and floods at first: blot before you lay it down.",
+    PadState.DRYING: "The pad of {} is drying out: it may come paler and less even than shown.",
+    PadState.DRY: "The pad of {} is all but dry and prints patchily: re-ink it before a card that matters.",
+}
+
+
+def forget() -> None:
+    """Empty all caches of what was made ready."""
+    _prepared.cache_clear()
+    spectra.forget()
+    prepare_card.cache_clear()
+    prepare_ink.cache_clear()
+
+
+def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
+    if miss <= _MET and colour.hex not in ("#ffffff", "#000000"):
+        return ()
+    text = (
+        f"{name} is at or beyond the edge of what a surface can show; "
+        f"the nearest surface colour is used ({miss:.1f} ΔE00 away)."
+    )
+    return (Note("beyond_surface_colours", text),)
+
+
+def _as_surface(what: str, measured: Floats, notes: tuple[Note, ...]) -> tuple[Floats, tuple[Note, ...]]:
+    """What a surface that does not glow can reflect, (36,) in 0–1, with a note if that is less."""
+    if measured.max() <= 1:
+        return measured, notes
+    text = f"{what} gives back more light than falls on it in some bands; without a glow it counts as white there."
+    return np.minimum(measured, 1.0), (*notes, Note("more_than_all", text))
+
+
+def _own(prefix: str, columns: tuple[str, ...], table: Mapping[str, float], own: Overrides) -> dict[str, float]:
+    found = {column: table[f"{prefix}.{column}"] for column in columns}
+    for column, value in own:
+        constants.check_override(f"{prefix}.{column}", value)
+        found[column] = value
+    return found
+
+
+def _colour_variants(measured: Floats, spread: float, illuminant: str) -> Floats:
+    """The spectrum off by `spread` ΔE00 in all, in three smooth directions, (3, 36)."""
+    x = (WAVELENGTHS - 555) / 175
+    shapes = np.stack([np.ones(BANDS), x, 1.5 * x * x - 0.5])
+    trial = np.clip(measured * (1 + 0.02 * shapes), 1e-6, None)
+    moved = cm.delta_e(cm.lab(trial, illuminant), cm.lab(measured, illuminant)[None])
+    size = 0.02 * (spread / np.sqrt(3)) / np.maximum(moved, 0.02)
+    return np.asarray(np.clip(measured * np.exp(np.clip(size, 0, 0.5)[:, None] * shapes), 1e-6, None))
+
+
+@lru_cache(4096)
+def prepare_card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCard:
+    """A card by its words, colour and own numbers."""
+    table = constants.values(overrides)
+    own = _own(f"surface.{given.surface}", SURFACE_COLUMNS, table, given.constants)
+    measured, miss = spectrum_of(given.colour, illuminant)
+    measured, notes = _as_surface("The card", measured, _edge_note("The card's colour", given.colour, miss))
+    stated = own["floor"] if given.floor is None else given.floor
+    floor = effective_floor(np.full(BANDS, max(stated, 1e-4)), measured)
+    spread = table[f"known.{given.known}.spread"] * (0.5 if given.known is Known.TYPED else 1.0)
+    return PreparedCard(
+        measured=measured,
+        internal=inside(measured, floor),
+        floor=floor,
+        n=own["n"],
+        ground=Ground(
+            texture=own["texture"] if given.texture is None else given.texture,
+            absorbency=own["absorbency"] if given.absorbency is None else given.absorbency,
+            takeup=own["takeup"] if given.takeup is None else given.takeup,
+        ),
+        lab=cm.lab(measured, illuminant),
+        variants=inside(_colour_variants(measured, spread, illuminant), floor),
+        takeup_known=given.takeup is not None,
+        notes=notes,
+    )
+
+
+@lru_cache(4096)
+def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides = ()) -> PreparedInk:
+    """An ink by its swatch, formula and own numbers.
+
+    `job_card` is the card to read the swatch on when the swatch says it is on the
+    job's own; None otherwise, so that the cache is shared between cards.
+    """
+    table = constants.values(overrides)
+    swatch = given.swatch
+    own = _own(f"formula.{given.formula}", FORMULA_COLUMNS, table, given.constants)
+    if given.hiding is not None:
+        own["hiding"] = given.hiding
+    if given.soak_share is not None:
+        own["film_share"] = 1 - given.soak_share
+    if given.strength is not None:
+        own["strength"] = given.strength
+    lies_on = prepare_card(swatch.card or job_card or Card(Colour(hex=WHITE_CARD)), illuminant, overrides)
+    name = given.name or "This ink"
+    measured, miss = spectrum_of(swatch.colour, illuminant)
+    notes = list(_edge_note(f"The swatch of {name}", swatch.colour, miss))
+
+    emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
+    if given.formula is Formula.FLUORESCENT or given.emission is not None:
+        band = emission_band(given.emission, measured, table)
+        measured, emission, excitation = split_glow(measured, swatch.colour, band, lies_on, own, illuminant)
+
+    measured, noted = _as_surface(f"The swatch of {name}", measured, tuple(notes))
+    notes = list(noted)
+    share, trace = own["film_share"], own["trace"]
+    stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
+    if stated_spread:
+        targets = np.concatenate([measured[None], _colour_variants(measured, stated_spread, illuminant)])
+    else:
+        targets = np.repeat(measured[None], 4, axis=0)
+    floor = effective_floor(lies_on.floor, measured)
+    internal = inside(targets, floor)
+    scatter = own["hiding"] / (1 - own["hiding"])
+
+    if swatch.on_dark is not None:
+        scattering = _scatter_from_dark(given, internal[0], lies_on, scatter, (share, trace), illuminant, overrides)
+        doubt, shares = 1.05, np.full(6, share)
+        scatters = np.stack([*[scattering] * 4, scattering * doubt, scattering / doubt])
+    elif given.formula is Formula.UNKNOWN and given.hiding is None:
+        shares = np.array([share] * 4 + [table["formula.pigment.film_share"], table["formula.dye.film_share"]])
+        hide = table["formula.pigment.hiding"]
+        scatters = np.stack([*[np.full(BANDS, scatter)] * 4, np.full(BANDS, hide / (1 - hide)), np.zeros(BANDS)])
+    else:
+        doubt = table["margin.hiding"]
+        shares = np.full(6, share)
+        scatters = np.stack([np.full(BANDS, s) for s in [scatter] * 4 + [scatter * doubt, scatter / doubt]])
+    traces = np.full(6, trace)
+    below = np.repeat(lies_on.internal[None], 6, axis=0)
+    wanted = np.concatenate([internal, internal[:1], internal[:1]])
+    absorption, impossible = absorption_from_swatch(wanted, below, scatters, shares, traces)
+    reached = lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace))
+    off = float(cm.delta_e(cm.lab(outside(reached, floor), illuminant), cm.lab(measured, illuminant)))
+    if off > _IMPOSSIBLE:
+        side = "lighter" if impossible[0].any() else "darker"
+        text = (
+            f"No {given.formula.replace('_', ' ')} ink could give the swatch of {name}: it is {side} than such an ink "
+            f"can be on that card. The nearest possible ink is used ({off:.1f} ΔE00 away)."
+        )
+        notes.append(Note("impossible_swatch", text))
+
+    if given.pad in _PAD_SAID:
+        notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
+    habit = Habit(share, own["strength"], own["habit"])
+    offer, amount, cover = reference(swatch.made_with, lies_on.ground, habit, table)
+    doubt = np.log(table[f"known.{swatch.known}.dose"])
+    return PreparedInk(
+        absorption=absorption,
+        scattering=scatters,
+        film_share=shares,
+        trace=traces,
+        floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], 6, axis=0),
+        emission=np.repeat(emission[None], 6, axis=0),
+        excitation=np.repeat(excitation[None], 6, axis=0),
+        habit=habit,
+        offer=offer,
+        amount=amount,
+        cover=cover,
+        dose_doubt=float(doubt),
+        hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
+        colour_doubt=bool(stated_spread),
+        scatter_doubt=bool(scatters[4].any()),
+        formula=given.formula,
+        values=own,
+        lab=cm.lab(measured, illuminant),
+        notes=tuple(notes),
+    )
+
+
+def _scatter_from_dark(
+    given: Ink,
+    light: Floats,
+    lies_on: PreparedCard,
+    expected: float,
+    soaking: tuple[float, float],
+    illuminant: str,
+    overrides: Overrides,
+) -> Floats:
+    """S (36,) from the swatch on dark card; K is then solved on the light one."""
+    dark_swatch = given.swatch.on_dark
+    assert dark_swatch is not None
+    table = constants.values(overrides)
+    dark_card = prepare_card(dark_swatch.card, illuminant, overrides)
+    seen, _ = _as_surface("The dark swatch", spectrum_of(dark_swatch.colour, illuminant)[0], ())
+    floor = effective_floor(dark_card.floor, seen)
+    spread = table[f"known.{given.swatch.known}.spread"] if given.swatch.spread is None else given.swatch.spread
+    dark = inside(seen, floor)
+    # One ΔE00 of lightness is about 2.6 % of R^(2/3) (derivative of L*).
+    noise = tuple(0.026 * spread * np.maximum(r, 1e-3) ** (2 / 3) for r in (light, dark))
+    _, scattering = constants_from_two(
+        (light, dark),
+        (lies_on.internal, dark_card.internal),
+        (noise[0], noise[1]),
+        np.full(BANDS, expected),
+        *soaking,
+    )
+    return scattering
+
+
+def prepare_job(job: Job, keys: Sequence[str]) -> PreparedJob:
+    """Prepare the job's card and the named inks, from the caches where possible.
+
+    Raises
+    ------
+    JobError
+        An override is not in the craft table or outside its range.
+    """
+    declared = dict(job.inks)
+    try:
+        constants.values(job.constants)
+        return _prepared(job.cardstock, tuple((key, declared[key]) for key in keys), str(job.illuminant), job.constants)
+    except ConstantError as error:
+        raise JobError(str(error), ("constants",)) from error
+
+
+# Each may hold a table of films of 1.3 megabytes.
+@lru_cache(64)
+def _prepared(
+    card_given: Card, inks_given: tuple[tuple[str, Ink], ...], illuminant: str, overrides: constants.Overrides
+) -> PreparedJob:
+    on = [ink.swatch.card.colour for _, ink in inks_given if ink.swatch.card is not None]
+    swatches = [ink.swatch.colour for _, ink in inks_given]
+    find_spectra([card_given.colour, Colour(hex=WHITE_CARD), *on, *swatches], illuminant)
+    card = prepare_card(card_given, illuminant, overrides)
+    white = prepare_card(replace(card_given, colour=Colour(hex=WHITE_CARD)), illuminant, overrides)
+    inks = tuple(
+        prepare_ink(ink, card_given if ink.swatch.card is None else None, illuminant, overrides)
+        for _, ink in inks_given
+    )
+    cards = Cards(
+        np.concatenate([card.internal[None], white.internal[None], card.variants]),
+        np.stack([card.floor, white.floor, *[card.floor] * 3]),
+        np.full(5, card.n),
+    )
+    stacked = [
+        np.concatenate([getattr(ink, f.name) for ink in inks]) if inks else np.zeros((0, 36))
+        for f in fields(Pigmentation)
+    ]
+    return PreparedJob(
+        card=card,
+        palette=Palette(cards, Pigmentation(*stacked)),
+        card_from_white=float(cm.delta_e(card.lab, white.lab)),
+        keys=tuple(key for key, _ in inks_given),
+        inks=inks,
+    )
+
+
+def wanted_colours(job: Job) -> Floats | None:
+    """Swatch colours of the stash, (w, 3): a mix close to one of them is never mud."""
+    if not job.stash.inks:
+        return None
+    light = str(job.illuminant)
+    find_spectra([ink.swatch.colour for _, ink in job.stash.inks], light)
+    return np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])
+
+
+def swatch_lab(ink: Ink, job: Job) -> Floats:
+    """CIELAB (3,) of an ink's swatch under the job's light."""
+    own_card = job.cardstock if ink.swatch.card is None else None
+    return prepare_ink(ink, own_card, str(job.illuminant), job.constants).lab

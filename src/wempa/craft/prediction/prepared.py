@@ -1,0 +1,86 @@
+"""A card, an ink and a whole job made ready: what `prepare` makes and all else computes with."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from wempa.craft.job import Note
+from wempa.craft.vocabulary import Formula
+from wempa.optics.grid import Floats
+from wempa.optics.stack import Palette
+
+from .amounts import Ground, Habit
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PreparedCard:
+    """A card ready to be inked. Spectra are (36,)."""
+
+    measured: Floats
+    internal: Floats
+    floor: Floats
+    n: float
+    ground: Ground
+    lab: Floats
+    variants: Floats
+    """Internal reflectance were the card's colour off by one standard deviation, (3, 36)."""
+    takeup_known: bool
+    notes: tuple[Note, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PreparedInk:
+    """An ink ready to be laid down.
+
+    Arrays have a row per variant: the ink itself first, then the ink as it would
+    be if its colour were off by one standard deviation in three spectral
+    directions, then as it would be with more or less scatter. Margins follow from
+    the differences.
+    """
+
+    absorption: Floats
+    scattering: Floats
+    film_share: Floats
+    trace: Floats
+    floor_cap: Floats
+    emission: Floats
+    excitation: Floats
+    habit: Habit
+    offer: float
+    amount: float
+    cover: float
+    dose_doubt: float
+    """Standard deviation of ln dose behind the swatch."""
+    hand: float
+    """Factor on the hand's own doubt: how evenly the pad gives."""
+    colour_doubt: bool
+    """Whether the variants in colour differ from the ink."""
+    scatter_doubt: bool
+    formula: Formula
+    values: Mapping[str, float]
+    """The formula's column of the table, with the ink's own overrides."""
+    lab: Floats
+    """The swatch under the job's light."""
+    notes: tuple[Note, ...]
+
+
+VARIANTS = 6
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PreparedJob:
+    """A job's card and inks, prepared: what its rows index into."""
+
+    card: PreparedCard
+    palette: Palette
+    """Cards: the job's, white of the same surface, three doubtful versions of the first.
+    Inks: `VARIANTS` rows each, in the order of `keys`."""
+    card_from_white: float
+    """ΔE00 between the job's card and white card of the same surface."""
+    keys: tuple[str, ...]
+    inks: tuple[PreparedInk, ...]
+
+    def lookup(self) -> dict[str, tuple[int, PreparedInk]]:
+        """Ink key to its row in the pigmentation table and its preparation."""
+        return {key: (VARIANTS * i, ink) for i, (key, ink) in enumerate(zip(self.keys, self.inks, strict=True))}

@@ -1,0 +1,181 @@
+"""Why a verdict is what it is, in a cardmaker's words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from math import hypot
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.naming import describe
+from wempa.craft.job import Ink, Note
+from wempa.craft.vocabulary import VerdictKind, Way
+from wempa.optics.film import film
+from wempa.optics.grid import WAVELENGTHS, Floats
+from wempa.optics.ink import Pigmentation
+from wempa.optics.namespace import SCALAR
+
+from .rows import Row
+from .verdict import Judgement, Overlaps
+
+if TYPE_CHECKING:
+    from .prepared import PreparedJob
+
+_THIRDS = ("blue", "green", "red")
+_THIRD_BANDS: Floats = np.stack(
+    [
+        ((start <= WAVELENGTHS) & (stop > WAVELENGTHS)) / ((start <= WAVELENGTHS) & (stop > WAVELENGTHS)).sum()
+        for start, stop in ((420, 490), (500, 580), (600, 680))
+    ],
+    axis=1,
+)
+# Mud that a colour close to an owned ink has to be spared before that is worth a word.
+_SPARED = 10.0
+
+
+def find_way(row: Row, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
+    """Which of three ways made the colour: seen through, mixed wet, or covered.
+
+    Mixed wet when several inks share the uppermost group; covered when its films
+    let less than `verdict.covered` of the light through to what lies below and back.
+    """
+    if not row.parts:
+        return None
+    top = [part for part in row.parts if part.group == row.parts[-1].group]
+    if len({part.ink for part in top}) > 1:
+        return Way.MIXED_WET
+    scatter = sum((inks.scattering[p.ink] * p.dose * p.scatter for p in top), np.zeros(1))
+    clear = float(np.mean(film(np.zeros_like(scatter), np.asarray(scatter)).transmittance)) ** 2
+    return Way.COVERED if clear < table["verdict.covered"] else Way.SEEN_THROUGH
+
+
+def explain(
+    kind: VerdictKind,
+    found: Judgement,
+    way: Way | None,
+    row: Row,
+    bench: PreparedJob,
+    overlaps: Overlaps,
+    inks: Mapping[str, Ink],
+    grounds: Sequence[bool] = (),
+) -> tuple[Note, ...]:
+    """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
+    names = [inks[key].name or key for key in bench.keys]
+    reasons: list[Note] = []
+    if not names:
+        return (Note("bare", "The bare card."),)
+    several = len(names) > 1
+    below = [name for name, ground in zip(names, grounds, strict=False) if ground]
+    shown = [name for name in names if name not in below] or names
+    loss = float(found.mixing_loss)
+    if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
+        reasons += _what_is_lost(row, bench, names)
+        reasons.append(
+            Note(
+                "chroma_lost",
+                f"{round(100 * loss)}\u00a0% of the promised colour is lost.",
+            )
+        )
+    # Said of a clean overlap too: the card's share is seen before it spoils anything.
+    if float(found.card_loss) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
+        reasons.append(
+            Note(
+                "card_dulls",
+                f"The card's own {colour_word(overlaps.card)} takes out "
+                f"{round(100 * float(found.card_loss))}\u00a0% of the colour.",
+            )
+        )
+    if kind is VerdictKind.MUDDY:
+        reasons.append(
+            Note(
+                "near_mud",
+                f"What is left is {_article(describe(overlaps.result))}.",
+            )
+        )
+    hues = _hues_mixed_wet(row, bench)
+    if hues >= 3 and kind is not VerdictKind.CLEAN:
+        reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet."))
+    distances = found.to_parents
+    nearest = distances.index(min(distances))
+    if kind is VerdictKind.SWAMPED and several:
+        if found.to_card is None or distances[nearest] <= found.to_card:
+            others = _listed([name for i, name in enumerate(names) if i != nearest])
+            reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
+        else:
+            reasons.append(Note("swamped_by_card", "The card swallows the inks."))
+    elif kind is VerdictKind.SWAMPED:
+        reasons.append(Note("swamped_by_card", f"The card swallows {names[0]}: it hardly shows."))
+    if kind is VerdictKind.NO_NEW_COLOUR:
+        same = f"{_listed(names)} are" if several else f"{names[0]} and the card are"
+        reasons.append(Note("too_alike", f"{same} too alike to give a new colour."))
+    if kind is VerdictKind.MUTED and not reasons:
+        reasons.append(Note("dull_parent", f"A dull partner greys the mix of {_listed(names)}."))
+    if kind is VerdictKind.CLEAN:
+        if len(shown) > 1:
+            text = f"{_listed(shown)} keep what they promise between them."
+            reasons.append(Note("keeps_promise", text))
+        else:
+            reasons.append(Note("single", f"{shown[0]} shows as itself."))
+    if below:
+        text = f"{_listed(below)} below keeps the card from showing through."
+        reasons.append(Note("ground", text))
+    if kind is not VerdictKind.MUDDY and float(found.spared) > _SPARED:
+        text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
+        reasons.append(Note("owned_colour", text))
+    if several and way is Way.COVERED:
+        reasons.append(Note("covered", f"{_top_name(row, bench, names)} sits on top and covers what is below."))
+    return tuple(reasons)
+
+
+def _article(words: str) -> str:
+    return f"{'an' if words[0] in 'aeiou' else 'a'} {words}"
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def _top_name(row: Row, bench: PreparedJob, names: list[str]) -> str:
+    stride = len(bench.palette.inks.film_share) // max(1, len(names))
+    return names[row.parts[-1].ink // stride]
+
+
+def _hues_mixed_wet(row: Row, bench: PreparedJob) -> int:
+    """Distinct painter's hues, at least 40° apart, in the largest wet group."""
+    stride = len(bench.palette.inks.film_share) // max(1, len(bench.inks))
+    most = 0
+    groups = [part.group for part in row.parts]
+    for group in {g for g in groups if groups.count(g) > 2}:
+        hues: list[float] = []
+        for part in row.parts:
+            _, a, b = bench.inks[part.ink // stride].lab.tolist()
+            hue = painter_hue(a, b, SCALAR)
+            if (
+                part.group == group
+                and hypot(a, b) > 15
+                and all(abs((hue - other + 180) % 360 - 180) >= 40 for other in hues)
+            ):
+                hues.append(hue)
+        most = max(most, len(hues))
+    return most
+
+
+def _what_is_lost(row: Row, bench: PreparedJob, names: list[str]) -> list[Note]:
+    """Which light one ink lets through and another soaks up, per pair of inks."""
+    inks = bench.palette.inks
+    stride = len(inks.film_share) // max(1, len(names))
+    doses = [sum(part.dose for part in row.parts if part.ink == stride * i) for i in range(len(names))]
+    # There and back, averaged over each third: (inks, 3).
+    passes = np.exp(-2 * inks.absorption[::stride] * np.array(doses)[:, None]) @ _THIRD_BANDS
+    lost: dict[tuple[int, int], list[str]] = {}
+    for word, through in zip(_THIRDS, passes.T.tolist(), strict=True):
+        most, least = max(through), min(through)
+        if most > 2.5 * least and most > 0.3 and least < 0.35:
+            lost.setdefault((through.index(most), through.index(least)), []).append(word)
+    return [
+        Note("soaks_up", f"{names[taker]} soaks up the {' and '.join(words)} light that {names[giver]} lets through.")
+        for (giver, taker), words in lost.items()
+    ]

@@ -1,0 +1,132 @@
+"""The verdict on an overlap: what was promised, what came, and is it mud.
+
+Works on single overlaps and on batches alike (`optics.namespace`); nothing in it knows
+where the colours come from. The promise is the clean in-between on the painter's
+circle, where yellow and blue make green.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from wempa.craft.vocabulary import VerdictKind
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.optics.namespace import Value
+
+from .mud import Components, Promise, clean_between, dulls, mud, spare
+
+KINDS = (
+    VerdictKind.CLEAN,
+    VerdictKind.MUTED,
+    VerdictKind.MUDDY,
+    VerdictKind.SWAMPED,
+    VerdictKind.NO_NEW_COLOUR,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Overlaps:
+    """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
+
+    result: Components
+    """The dry look on the card."""
+    on_white: Components
+    """The same lay-downs on white card of the same surface."""
+    parents: Sequence[Components]
+    """Each ink alone, same dose, same card; p of them."""
+    parents_on_white: Sequence[Components]
+    """The same on white card, p."""
+    present: Sequence[Value]
+    """Whether each parent takes part, p: True, or where padded an array (b,)."""
+    card: Components
+    """Floats: one card for all."""
+    card_from_white: float
+    """ΔE00 between the card and white card of the same surface."""
+    wanted: Floats | None = None
+    """(w, 3), colours of inks that the user owns or asked for: never mud."""
+    lowest: Sequence[Value] = ()
+    """Whether each parent lies below all others, p; none does if not given."""
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """What was found, floats or arrays (b,)."""
+
+    kind: Value
+    """Index into `KINDS`."""
+    mud: Value
+    """0–100."""
+    mixing_loss: Value
+    """Share of the promised chroma that mixing costs, 0–1."""
+    card_loss: Value
+    """Share of the colour on white that the card costs, 0–1."""
+    to_parents: Sequence[Value]
+    """ΔE00 to each parent."""
+    spared: Value
+    """Mud taken off because the colour is one that is owned or asked for."""
+    to_card: Value | None
+    """ΔE00 to the bare card; None where the card counts as white."""
+    promise: Promise | None
+    """What the parents promised; None without ink."""
+
+
+def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np) -> Judgement:
+    """Verdict and mud of overlaps (docs/model.md, *The verdict*).
+
+    `mud_line` decides the kind only, never the mud figure. `xp` is `numpy` for a batch
+    and `SCALAR` for one overlap in floats.
+    """
+    promise = clean_between(o.parents_on_white, o.present, table, xp)
+    several = promise.several
+    to_parents = [cm.ciede2000(*o.result, *parent, xp) for parent in o.parents]
+    # On white card the same lay-downs are the same colour.
+    coloured = dulls(o.card_from_white, table)
+    to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
+    to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
+    # White laid below is a ground for what comes over it: nobody wants it to show.
+    shows = [there & (1 - ground) for there, ground in zip(o.present, grounds(o, table, xp), strict=True)]
+    nearest, showing_nearest, farthest, showing_farthest = np.inf, np.inf, 0.0, 0.0
+    for distance, there, showing in zip(to_parents, o.present, shows, strict=True):
+        nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
+        farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
+        showing_nearest = xp.minimum(showing_nearest, xp.where(showing, distance, np.inf))
+        showing_farthest = xp.maximum(showing_farthest, xp.where(showing, distance, 0.0))
+    showing_several = sum(shows) > 1
+    # One ink alone is its own parent: what is new about it is what the card did.
+    found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
+    muddiness = spare(found.mud, o.result, o.wanted, table)
+
+    same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
+    no_new = showing_several & (showing_farthest <= same)
+    swamped = showing_several & (showing_nearest <= same) & (showing_farthest > other)
+    muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
+    if to_card is not None:
+        at_card = to_card <= same
+        no_new |= (several == 0) & (to_white <= same) & at_card
+        swamped |= at_card & (xp.where(several, farthest, to_white) > other)
+        muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
+    kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
+    return Judgement(
+        kind, muddiness, found.mixing_loss, found.card_loss, to_parents, found.mud - muddiness, to_card, promise
+    )
+
+
+def grounds(o: Overlaps, table: Mapping[str, float], xp: Any = np) -> list[Value]:
+    """Which parents are a ground: white, and below all others; such as a barrier."""
+    if not o.lowest:
+        return [o.present[0] & False] * len(o.present) if o.present else []
+    light, dull = table["ground.light"], table["ground.chroma"]
+    return [
+        low & (lightness > light) & (xp.sqrt(a * a + b * b) < dull)
+        for (lightness, a, b), low in zip(o.parents_on_white, o.lowest, strict=True)
+    ]
+
+
+def bare() -> Judgement:
+    """The verdict on a card without ink: clean, mud 0."""
+    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0, None, None)

@@ -1,0 +1,1 @@
+"""Among many inks: charts, good company, and matches with a proven bound."""

@@ -1,0 +1,248 @@
+"""Good company: inks of a chart that blend one into the next without mud and without a hard line.
+
+A set stands in the order in which its bands would lie on a panel, so only neighbours
+meet. Sets are built up ink by ink and the most promising of each length are gone on with
+(beam search); what a set is wanted for says which ink may come next and what it gains.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.distinct import told_apart
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.vocabulary import Blend, VerdictKind
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Bools, Floats, Ints
+
+from .chart import Chart
+
+# Sets of each length that are gone on with, and the longest.
+_BEAM, _MOST = 48, 7
+# Few inks for many colours are no more than these.
+_FEW = 4
+Path = tuple[int, ...]
+# Chroma from which an ink has a hue, and a colour counts for a rainbow.
+_HUED, _BRIGHT = 14.0, 26.0
+# A family stays within so many painter's degrees; a rainbow goes on by no less and no more than these.
+_FAMILY, _TURNS = 60.0, (22.0, 130.0)
+_OPPOSITE = 135.0
+# Families of hue that make a whole rainbow: red, orange, yellow, green, blue, purple.
+_SECTORS = 6
+_BAD = (VerdictKind.MUDDY, VerdictKind.SWAMPED)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Company:
+    """A set of inks in the order of its bands."""
+
+    inks: tuple[int, ...]
+    """Index into the chart's inks; the first stands again at the end where it closes a rainbow."""
+    below: tuple[int, ...]
+    """For each seam the ink that is laid first."""
+    shown: Floats
+    """CIELAB of bands and in-betweens as they follow one another, (2·inks − 1, 3)."""
+    colours: int
+    """How many distinct colours these are."""
+    sectors: int
+    """Of the six families of hue, how many it shows."""
+
+
+class Seams:
+    """How every two inks of a chart join, in the better order of the two."""
+
+    def __init__(self, chart: Chart, table: Mapping[str, float]) -> None:
+        n = len(chart.alone)
+        self.alone = chart.alone
+        bad = np.isin(chart.kind, [KINDS.index(kind) for kind in _BAD])
+        # The order with less mud, and of two equals the paler ink first.
+        pale = chart.alone[:, None, 0] >= chart.alone[None, :, 0]
+        worth = bad * 1000 + chart.mud + 0.1 * ~pale
+        self.upright: Bools = worth <= worth.T
+        """Whether the row's ink is laid first, (n, n)."""
+        mix = np.where(self.upright[..., None], chart.lab, chart.lab.transpose(1, 0, 2))
+        self.mix: Floats = mix
+        bad = np.where(self.upright, bad, bad.T)
+        half = table["seam.width"] / 2
+        steps = cm.delta_e(mix.reshape(-1, 3), np.repeat(chart.alone, n, axis=0)).reshape(n, n)
+        self.change: Floats = np.maximum(steps, steps.T) / half
+        """The steepest change along the seam, ΔE00 per mm, (n, n)."""
+        self.joins: Bools = ~bad & (self.change <= table["seam.hard"]) & ~np.eye(n, dtype=np.bool_)
+        self.hue: Floats = np.asarray(painter_hue(chart.alone[:, 1], chart.alone[:, 2]))
+        self.chroma: Floats = np.hypot(chart.alone[:, 1], chart.alone[:, 2])
+        self.apart = table["company.apart"]
+
+
+def company(seams: Seams, blend: Blend, hero: int | None = None, count: int = 4) -> list[Company]:
+    """The best sets of two to seven inks for what is wanted, best first; with `hero` in them if given."""
+    if blend is Blend.BRIDGE:
+        return _bridges(seams, hero, count)
+    found: list[tuple[float, Path]] = []
+    starts = [hero] if hero is not None else list(range(len(seams.alone)))
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= _HUED]
+    for _ in range((_FEW if blend is Blend.MANY else _MOST) - 1):
+        paths = _longer(seams, blend, paths)
+        found += [(score, path) for path, score in paths]
+    if blend is Blend.RAINBOW:
+        found = [_closed(seams, score, path) for score, path in found]
+    found.sort(key=lambda each: -each[0])
+    return [_told(seams, path) for path in _unlike([path for _, path in found], count)]
+
+
+def fewest_for_rainbow(seams: Seams) -> Company | None:
+    """The fewest inks that show all six families of hue one after the other; None if the stash cannot."""
+    three = _rainbow_of_three(seams)
+    if three is not None:
+        return three
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in range(len(seams.alone)) if seams.chroma[k] >= _BRIGHT]
+    for _ in range(_MOST - 1):
+        paths = _longer(seams, Blend.RAINBOW, paths)
+        whole = [_told(seams, _closed(seams, score, path)[1]) for path, score in paths]
+        whole = [one for one in whole if one.sectors == _SECTORS]
+        if whole:
+            return max(whole, key=_brightness)
+    return None
+
+
+def _brightness(one: Company) -> float:
+    """The least chroma that a set shows."""
+    return float(np.hypot(one.shown[:, 1], one.shown[:, 2]).min())
+
+
+def _rainbow_of_three(seams: Seams) -> Company | None:
+    """The brightest three inks that, closed to a ring, show every family of hue; all threes are looked at."""
+    own, between = _sector_bits(seams.alone), _sector_bits(seams.mix.reshape(-1, 3)).reshape(seams.joins.shape)
+    best: Company | None = None
+    for a in np.flatnonzero(own).tolist():
+        after = np.flatnonzero(seams.joins[a] & (own > 0) & (np.arange(len(own)) > a))
+        ring = between[a, after][:, None] | between[a, after][None] | between[np.ix_(after, after)]
+        whole = (ring | own[a] | own[after][:, None] | own[after][None]) == (1 << _SECTORS) - 1
+        for i, j in np.argwhere(np.triu(whole & seams.joins[np.ix_(after, after)])).tolist():
+            one = _told(seams, (a, int(after[i]), int(after[j]), a))
+            if best is None or _brightness(one) > _brightness(best):
+                best = one
+    return best
+
+
+def _sector_bits(lab: Floats) -> Ints:
+    """Which family of hue a bright colour (n, 3) is of, one bit set of six; none for dull ones."""
+    sector = np.round(np.asarray(painter_hue(lab[:, 1], lab[:, 2])) / 60).astype(np.intp) % _SECTORS
+    return np.where(np.hypot(lab[:, 1], lab[:, 2]) >= _BRIGHT, 1 << sector, 0)
+
+
+def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list[tuple[Path, float]]:
+    """Each set with one ink more at its end, the most promising of them."""
+    made = []
+    for path, score in paths:
+        last = path[-1]
+        allowed = seams.joins[last].copy()
+        allowed[list(path)] = False
+        turned = (seams.hue - seams.hue[last]) % 360
+        gain = np.zeros(len(seams.alone))
+        if blend is Blend.RAINBOW:
+            gone = float(sum((seams.hue[b] - seams.hue[a]) % 360 for a, b in itertools.pairwise(path)))
+            allowed &= (seams.chroma >= _BRIGHT) & (turned >= _TURNS[0]) & (turned <= _TURNS[1])
+            allowed &= gone + turned < 360 - _TURNS[0]
+            # Bright in-betweens; even steps, about a sixth to a quarter of the way round.
+            gain += np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]) / 20 - np.abs(turned - 60) / 60
+        elif blend is Blend.FAMILY:
+            around = (seams.hue[None] - seams.hue[list(path), None] + 180) % 360 - 180
+            spread = np.maximum(around.max(axis=0), 0) - np.minimum(around.min(axis=0), 0)
+            step = seams.alone[last, 0] - seams.alone[:, 0]
+            # From light to dark, and as evenly as it goes.
+            allowed &= (seams.chroma >= _HUED) & (spread <= _FAMILY) & (step >= 4)
+            gain += 1 - np.abs(step - 12) / 12
+        candidates = np.flatnonzero(allowed)
+        if not len(candidates):
+            continue
+        gain[candidates] += _new_colours(seams, path, candidates)
+        if blend is Blend.MANY:
+            # Every ink more has to be worth it.
+            gain -= 1.8
+            gain += np.minimum(np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]), 50) / 100
+        made += [((*path, k), score + float(gain[k])) for k in candidates.tolist()]
+    made.sort(key=lambda each: -each[1])
+    # The same inks in another order are no other set to go on with.
+    seen: dict[tuple[int, ...], tuple[Path, float]] = {}
+    for path, score in made:
+        seen.setdefault((*sorted(path[:-1]), path[-1]), (path, score))
+        if len(seen) == _BEAM:
+            break
+    return list(seen.values())
+
+
+def _new_colours(seams: Seams, path: Path, candidates: Ints) -> Floats:
+    """How many colours that stand apart from those shown each candidate brings, 0–2, and a little for how far apart."""
+    shown, last = _shown(seams, path), path[-1]
+    count = np.zeros(len(candidates))
+    for brought in (seams.mix[last, candidates], seams.alone[candidates]):
+        apart = np.stack([cm.delta_e(brought, colour) for colour in shown]).min(axis=0)
+        # Well apart is better than just told apart.
+        count += (apart >= seams.apart) + 0.2 * np.minimum(apart / seams.apart, 3)
+    return count
+
+
+def _closed(seams: Seams, score: float, path: Path) -> tuple[float, Path]:
+    """The rainbow with its first ink back at the far end where that joins, and what it is worth then."""
+    score += 1.5 * _sectors(_shown(seams, path))
+    closes = len(path) > 2 and bool(seams.joins[path[-1], path[0]])
+    if not closes:
+        return score, path
+    whole = (*path, path[0])
+    return score + 2 + 1.5 * (_sectors(_shown(seams, whole)) - _sectors(_shown(seams, path))), whole
+
+
+def _bridges(seams: Seams, hero: int | None, count: int) -> list[Company]:
+    """Two opposites that do not join, held apart by a third that joins both."""
+    hued = seams.chroma >= _BRIGHT
+    apart = np.abs((seams.hue[:, None] - seams.hue[None] + 180) % 360 - 180)
+    pairs = np.argwhere((apart >= _OPPOSITE) & hued[:, None] & hued[None] & ~seams.joins)
+    bright = np.hypot(seams.mix[..., 1], seams.mix[..., 2])
+    found: list[tuple[float, Path]] = []
+    for a, b in pairs[pairs[:, 0] < pairs[:, 1]].tolist():
+        worth = np.minimum(bright[a], bright[b]) - 2 * np.maximum(seams.change[a], seams.change[b])
+        fits = seams.joins[a] & seams.joins[b]
+        if hero is not None and hero not in (a, b):
+            fits &= np.arange(len(fits)) == hero
+        worth = np.where(fits, worth, -np.inf)
+        best = int(np.argmax(worth))
+        if fits[best]:
+            found.append((float(worth[best]), (a, best, b)))
+    found.sort(reverse=True)
+    return [_told(seams, path) for path in _unlike([path for _, path in found], count)]
+
+
+def _unlike(paths: list[Path], count: int) -> list[Path]:
+    """The first few that are not all but the same inks."""
+    kept: list[Path] = []
+    for path in paths:
+        own = set(path)
+        if all(2 * len(own & set(other)) <= min(len(own), len(set(other))) + 1 for other in kept):
+            kept.append(path)
+        if len(kept) == count:
+            break
+    return kept
+
+
+def _shown(seams: Seams, path: Path) -> Floats:
+    """Bands and in-betweens as they follow one another."""
+    colours = [seams.alone[path[0]]]
+    for a, b in itertools.pairwise(path):
+        colours += [seams.mix[a, b], seams.alone[b]]
+    return np.array(colours)
+
+
+def _sectors(shown: Floats) -> int:
+    """How many of the six families of hue are shown brightly."""
+    return int(np.bitwise_or.reduce(_sector_bits(shown))).bit_count()
+
+
+def _told(seams: Seams, path: Path) -> Company:
+    shown = _shown(seams, path)
+    below = [a if seams.upright[a, b] else b for a, b in itertools.pairwise(path)]
+    return Company(path, tuple(below), shown, told_apart(shown, seams.apart), _sectors(shown))

@@ -1,0 +1,435 @@
+"""Everything that a stash reaches on a card: all stacks of one and two lay-downs, and bounds on those of three.
+
+Worked out once for a card, a set of inks and the amounts they may be laid in; every
+wanted colour is then looked for in it (`wempa.craft.match`). Two hundred inks in three
+amounts make about 620,000 stacks of two and 370 million of three, so of three lay-downs
+only bounds are kept (`wempa.craft.search.screen`). They hold because all that happens to light in a stack is
+monotone: a film lets through more of more, specks and surface average it, and less of a
+film is a lighter film.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.prediction.amounts import Dried, accepted, capacity, covered, free_share, held_up, offered
+from wempa.craft.prediction.batches import gather
+from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.prepared import VARIANTS
+from wempa.craft.prediction.rows import NOTHING, resolve
+from wempa.craft.vocabulary import Over
+from wempa.optics import colorimetry as cm
+from wempa.optics.film import Film, over
+from wempa.optics.grid import BANDS, Bools, Floats, Ints, Reals
+from wempa.optics.parallel import in_chunks
+from wempa.optics.stack import Layers, Stacks, films, lab_on
+from wempa.optics.surface import outside, speckle, wet_pores
+
+from .features import left_of, raw_features
+
+# Rows worked at a time, so that their arrays stay in the cache.
+CHUNK = 2048
+# Stacks that principal dimensions are taken from, and how many of these.
+SAMPLE, _DIMENSIONS = 3000, 22
+# Rounding of the squared length of what is left over, in single precision.
+_ROUNDED = 1e-6
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class StackPairs:
+    """Stacks of two lay-downs, p of them."""
+
+    below: Ints
+    """Index of the lower lay-down, (p,)."""
+    above: Ints
+    wet: Bools
+    """Whether the second is laid into the first while that is wet."""
+    lab: Floats
+    """CIELAB under the job's light, (p, 3)."""
+    internal: Floats
+    """What a third one would lie on, (p, 36), single precision."""
+    dose: Floats
+    """Effective dose of both, (p, 2)."""
+    offered: Floats
+    takes: Floats
+    """Share of a third lay-down that is still accepted, (p,)."""
+
+
+class PairSpace:
+    """What a stash reaches over what lies on a card.
+
+    `job` gives card, light, constants and declared inks; its stack is what lies there
+    already. `hands` are the ways an ink may be put on, its tool left open where None:
+    then each ink has its own (`touch.first_touch`).
+
+    Inks that glow are reached with one and two lay-downs only, for a glow does not
+    simply grow or shrink with what lies on it.
+    """
+
+    def __init__(self, job: Job, lays: Sequence[LayDown], wet: bool = True) -> None:
+        self.job = replace(job, stash=Stash(), fixes=False)
+        self.lays = tuple(lays)
+        self.wet = wet
+        keys = list(dict.fromkeys([key for lay in lays for key, _ in lay.parts]))
+        used = [key for entry in job.stack if isinstance(entry, LayDown) for key, _ in entry.parts]
+        self._keys = list(dict.fromkeys([*keys, *used]))
+        missing = [key for key in self._keys if key not in dict(job.inks)]
+        if missing:
+            raise JobError(f"ink {missing[0]!r} is not declared")
+        self.bench = prepare_job(self.job, self._keys)
+        self._table = constants.values(job.constants)
+        lookup = self.bench.lookup()
+        start = resolve(job.stack, lookup, self.bench.card.ground, self._table)[-1] if job.stack else NOTHING
+        self._row, self._meets = start.dry, start.meets
+        self._lay_numbers()
+
+    def _lay_numbers(self) -> None:
+        """Each lay-down in numbers, (n,)."""
+        bench, table, ground = self.bench, self._table, self.bench.card.ground
+        at = {key: i for i, key in enumerate(bench.keys)}
+        self.ink: Ints = np.array([at[lay.parts[0][0]] for lay in self.lays], dtype=np.intp)
+        rows = []
+        for lay, i in zip(self.lays, self.ink.tolist(), strict=True):
+            own = bench.inks[i]
+            assert lay.tool is not None
+            words = (lay.tool, lay.load, lay.passes)
+            offer = offered(*words, own.habit, table) * (1 - lay.dilution)
+            cover = max(1e-6, min(1.0, covered(*words, ground, own.habit, table) / own.cover))
+            full = capacity(ground, own.habit, table)
+            rows.append(
+                (offer, cover, full, own.habit.film_share, own.amount, own.values["seal"], free_share(own.habit))
+            )
+        numbers = np.array(rows).reshape(-1, 7).T
+        self.offer, self.cover, self.full, self.film_share, self.amount, self.seal, self.free = numbers
+        glows = self.bench.palette.glows[::VARIANTS]
+        lies_glowing = any(glows[part.ink // VARIANTS] for part in self._row.parts)
+        self.glows: Bools = glows[self.ink] | lies_glowing
+
+    # -- one lay-down -----------------------------------------------------------
+
+    def _over_dry(self, lay: Ints | slice, meets: Dried) -> Floats:
+        """Effective dose of lay-downs over what has dried."""
+        stays = accepted(self.offer[lay], meets.offered, self.full[lay], np)
+        return np.asarray(stays * meets.takes(self.bench.card.ground, self._table, np) / self.amount[lay])
+
+    @cached_property
+    def _first(self) -> Floats:
+        """Effective dose of each lay-down by itself, (n,)."""
+        return self._over_dry(slice(None), self._meets)
+
+    @cached_property
+    def _base(self) -> Floats:
+        """Internal reflectance of what lies there, (36,)."""
+        below = self.bench.palette.cards.internal[:1]
+        if self._row.parts:
+            laid = gather([self._row])
+            made = films(laid.layers, self.bench.palette.inks)
+            for layer in laid.layer[0].tolist():
+                one = Film(*(component[layer : layer + 1] for component in made))
+                below = self.lay(below, one, laid.layers.cover[layer : layer + 1])
+        return np.asarray(below[0], dtype=np.float32)
+
+    def lay(self, below: Floats, layer: Film, cover: Floats) -> Floats:
+        on = over(layer, below)
+        if (cover == 1).all():
+            return on
+        return speckle(below, on, cover[:, None].astype(np.float32), float(self.bench.card.n))
+
+    def films(self, ink: Ints, dose: Floats, cover: Floats, held: Floats | None = None) -> Film:
+        """Films of layers of the inks (l, m) at doses (l, m)."""
+        layers = Layers(
+            ink=VARIANTS * ink,
+            dose=dose,
+            scatter=np.ones(dose.shape),
+            held=np.zeros(dose.shape) if held is None else held,
+            cover=cover,
+        )
+        return films(layers, self.bench.palette.inks)
+
+    @cached_property
+    def own_loss(self) -> Floats:
+        """What each ink adds to the floor's loss at dose 1 or more, (inks, 36)."""
+        return self.bench.palette.floor_loss[0, ::VARIANTS].astype(np.float32)
+
+    @cached_property
+    def lies(self) -> Floats:
+        """Dose of each ink that lies there already, (inks,)."""
+        total = np.zeros(len(self._keys))
+        for part in self._row.parts:
+            total[part.ink // VARIANTS] += part.dose
+        return total
+
+    def loss(self, ink: Ints, dose: Floats) -> Floats:
+        """What joins into the floor's loss, (b, 36), of lay-downs of the inks (b, k) at doses (b, k)."""
+        dose = dose.copy()
+        for later in range(1, ink.shape[1]):
+            for earlier in range(later):
+                same = ink[:, later] == ink[:, earlier]
+                dose[same, earlier] += dose[same, later]
+                dose[same, later] = 0
+        lies = self.lies[ink]
+        more = (np.minimum(lies + dose, 1) ** 4 - np.minimum(lies, 1) ** 4).astype(np.float32)
+        found = np.broadcast_to(self._loss_below, (len(ink), BANDS)).copy()
+        for k in range(ink.shape[1]):
+            found += more[:, k, None] * self.own_loss[ink[:, k]]
+        return found
+
+    @cached_property
+    def _loss_below(self) -> Floats:
+        """The floor's loss to what lies there already, (36,)."""
+        return (np.minimum(self.lies, 1) ** 4).astype(np.float32) @ self.own_loss
+
+    @cached_property
+    def floor(self) -> Floats:
+        """The card's own, (36,)."""
+        return (self.bench.card.floor * self._row.floor_scale).astype(np.float32)
+
+    def measured(self, internal: Floats, left: Floats) -> Floats:
+        """Reflectance as seen, (b, 36), of an internal one and what is left of the floor; rises with both."""
+        if self._row.pores:
+            internal = wet_pores(internal, np.float32(self._row.pores))
+        return outside(internal, self.floor * left)
+
+    def left(self, ink: Ints, dose: Floats) -> Floats:
+        """What lay-downs of the inks (b, k) at doses (b, k) leave of the floor, a factor (b, 36)."""
+        if not self.bench.palette.lowers_floor:
+            return np.ones((len(ink), BANDS), dtype=np.float32)
+        return left_of(self.loss(ink, dose))
+
+    def lab(self, internal: Floats, left: Floats) -> Floats:
+        """CIELAB (b, 3) of internal reflectances and what is left of the floor."""
+        return cm.lab(self.measured(internal, left), str(self.job.illuminant))
+
+    @cached_property
+    def singles(self) -> Floats:
+        """CIELAB of each lay-down by itself, (n, 3)."""
+        n = len(self.lays)
+        lab = np.empty((n, 3))
+        plain = np.flatnonzero(~self.glows)
+        lab[plain] = self.lab(self._internal[plain], self.left(self.ink[plain, None], self._first[plain, None]))
+        glowing = np.flatnonzero(self.glows)
+        lab[glowing] = self._glowing(glowing[:, None], self._first[glowing, None], np.zeros(len(glowing), np.bool_))
+        return lab
+
+    @cached_property
+    def _internal(self) -> Floats:
+        """Internal reflectance of each lay-down by itself, (n, 36); without its glow."""
+        layer = self.films(self.ink[:, None], self._first[:, None], self.cover)
+        return self.lay(np.broadcast_to(self._base, (len(self.lays), BANDS)), layer, self.cover)
+
+    # -- two lay-downs ----------------------------------------------------------
+
+    @cached_property
+    def pairs(self) -> StackPairs:
+        """Every stack of two lay-downs of different inks that does not glow."""
+        return self.worked[0]
+
+    @cached_property
+    def worked(self) -> tuple[StackPairs, Reals, Reals, Floats]:
+        """The stacks of two, their features for the screen, the basis of these, and ends.
+
+        The ends, (2, 2, 36), are least and most of r and of what is left of the floor, over
+        all stacks, band by band.
+        """
+        index = self._pair_index(~self.glows)
+        count = len(index[0])
+        found = StackPairs(
+            *index,
+            lab=np.empty((count, 3), dtype=np.float32),
+            internal=np.empty((count, BANDS), dtype=np.float32),
+            dose=np.empty((count, 2)),
+            offered=np.empty(count),
+            takes=np.empty(count),
+        )
+        split = int(np.searchsorted(found.wet, True))
+        upper = self._upper_films()
+        if not count:
+            return (
+                found,
+                np.zeros((0, 2), dtype=np.float32),
+                np.zeros((0, 0), dtype=np.float32),
+                np.zeros((2, 2, BANDS)),
+            )
+        some = np.linspace(0, count - 1, min(count, SAMPLE)).astype(np.intp)
+        parts = [some[some < split], some[some >= split]]
+        raw = np.concatenate([raw_features(*self._lay_two(found, rows, upper)) for rows in parts if len(rows)])
+        basis = np.linalg.svd(raw, full_matrices=False)[2][:_DIMENSIONS].astype(np.float32)
+        features = np.ones((count, len(basis) + 2), dtype=np.float32)
+
+        seen: list[Floats] = []
+
+        def work(rows: slice) -> None:
+            internal, left = self._lay_two(found, np.arange(rows.start, rows.stop), upper)
+            found.internal[rows], found.lab[rows] = internal, self.lab(internal, left)
+            # Chunks run at once; a list takes what each appends whole.
+            seen.append(np.stack([(each.min(axis=0), each.max(axis=0)) for each in (internal, left)]))
+            whole = raw_features(internal, left)
+            on = whole @ basis.T
+            features[rows, : len(basis)] = on
+            # What is left over, by its length; and one.
+            rest = np.einsum("ij,ij->i", whole, whole) - np.einsum("ij,ij->i", on, on)
+            features[rows, len(basis)] = np.sqrt(np.maximum(rest, 0) + _ROUNDED)
+
+        # Dry ones first, then wet ones; no chunk has both.
+        in_chunks(lambda rows: work(slice(rows.start, min(rows.stop, split))), split, CHUNK)
+        in_chunks(lambda rows: work(slice(rows.start + split, min(rows.stop + split, count))), count - split, CHUNK)
+        ends = np.stack([np.min(seen, axis=0)[:, 0], np.max(seen, axis=0)[:, 1]], axis=1)
+        return found, features, basis, ends
+
+    def _lay_two(self, pairs: StackPairs, rows: Ints, upper: tuple[Film | None, Ints]) -> tuple[Floats, Floats]:
+        """Internal reflectance and floor left of stacks of two, all dry or all wet; notes their doses."""
+        a, b, mixed = pairs.below[rows], pairs.above[rows], bool(pairs.wet[rows[0]])
+        inks = np.stack([self.ink[a], self.ink[b]], axis=1)
+        if mixed:
+            one, two, held = self._into_wet(a, b)
+            cover = 1 - (1 - self.cover[a]) * (1 - self.cover[b])
+            doses = np.stack([one, two], axis=1)
+            layer = self.films(inks, doses, cover, np.stack([np.zeros(len(a)), held], axis=1))
+            internal = self.lay(np.broadcast_to(self._base, (len(a), BANDS)), layer, cover)
+        else:
+            one, two = self._first[a], self._over_dry(b, self._once(a))
+            doses = np.stack([one, two], axis=1)
+            films, place = upper
+            if films is None:
+                layer = self.films(inks[:, 1:], doses[:, 1:], self.cover[b])
+            else:
+                at = place[a] * len(self.lays) + b
+                layer = Film(*(component.take(at, axis=0) for component in films))
+            internal = self.lay(self._internal[a], layer, self.cover[b])
+        after = self._twice(a, b, one, two, mixed)
+        pairs.dose[rows] = doses
+        pairs.offered[rows] = after.offered
+        pairs.takes[rows] = after.takes(self.bench.card.ground, self._table, np)
+        return internal, self.left(inks, doses)
+
+    def _pair_index(self, chosen: Bools) -> tuple[Ints, Ints, Bools]:
+        """Both lay-downs of every pair that has only chosen ones, and whether they are mixed; dry ones first."""
+        n = len(self.lays)
+        usable = chosen[:, None] & chosen[None] & (self.ink[:, None] != self.ink[None])
+        dry = np.argwhere(usable)
+        if not self.wet:
+            return dry[:, 0], dry[:, 1], np.zeros(len(dry), dtype=np.bool_)
+        # Two mixed wet are the same in either order, unless a film holds up a dye that comes later.
+        ordered = (self.film_share[:, None] > 0) & (self.free[None] > 0)
+        twice = ordered | ordered.T | (np.arange(n)[:, None] < np.arange(n)[None])
+        # Those without anything to hold up are quicker to work out by themselves.
+        both = np.concatenate([dry, np.argwhere(usable & twice & ~ordered), np.argwhere(usable & twice & ordered)])
+        return both[:, 0], both[:, 1], np.arange(len(both)) >= len(dry)
+
+    def _once(self, a: Ints) -> Dried:
+        """What lies there after one lay-down, dried."""
+        return self._meets.after(self.offer[a], self._first[a], self.seal[a], np)
+
+    def _into_wet(self, a: Ints, b: Ints) -> tuple[Floats, Floats, Floats]:
+        """Effective doses of two mixed wet, and the share of the second that the first one's film holds up."""
+        together = self.offer[a] + self.offer[b]
+        full = (self.offer[a] * self.full[a] + self.offer[b] * self.full[b]) / together
+        stays = accepted(together, self._meets.offered, full, np) / together
+        stays = stays * self._meets.takes(self.bench.card.ground, self._table, np)
+        one = self.offer[a] * stays / self.amount[a]
+        two = self.offer[b] * stays / self.amount[b]
+        return one, two, held_up(one * self.film_share[a], self._table, np) * self.free[b]
+
+    def _twice(self, a: Ints, b: Ints, one: Floats, two: Floats, mixed: bool) -> Dried:
+        """What lies there after two lay-downs of such doses, dried."""
+        if not mixed:
+            return self._once(a).after(self.offer[b], two, self.seal[b], np)
+        seal = (self.seal[a] * one + self.seal[b] * two) / np.maximum(one + two, 1e-12)
+        return self._meets.after(self.offer[a] + self.offer[b], one + two, seal, np)
+
+    def _upper_films(self) -> tuple[Film | None, Ints]:
+        """Films of every lay-down over each of the few amounts that can lie below it; None if those are many."""
+        n = len(self.lays)
+        once = self._once(np.arange(n))
+        contexts, place = np.unique(np.stack([once.offered, once.dose, once.seal], axis=1), axis=0, return_inverse=True)
+        if 4 * len(contexts) > n:
+            return None, place
+        lay = np.tile(np.arange(n), len(contexts))
+        offered_, dose_, seal_ = np.repeat(contexts, n, axis=0).T
+        dose = self._over_dry(lay, Dried(offered_, dose_, seal_))
+        return self.films(self.ink[lay, None], dose[:, None], self.cover[lay]), place.reshape(-1)
+
+    @cached_property
+    def glowing_pairs(self) -> StackPairs:
+        """Every stack of two lay-downs of different inks that glows; nothing is ever laid on them."""
+        below, above, wet = self._pair_index(np.ones(len(self.lays), dtype=np.bool_))
+        lit = self.glows[below] | self.glows[above]
+        below, above, wet = below[lit], above[lit], wet[lit]
+        one, two = self._first[below], self._over_dry(above, self._once(below))
+        held = np.zeros(len(below))
+        one_wet, two_wet, held_wet = self._into_wet(below, above)
+        dose = np.stack([np.where(wet, one_wet, one), np.where(wet, two_wet, two)], axis=1)
+        held = np.where(wet, held_wet, 0.0)
+        lab = self._glowing(np.stack([below, above], axis=1), dose, wet, held)
+        nothing = np.zeros(len(below))
+        return StackPairs(below, above, wet, lab, np.zeros((len(below), 0)), dose, nothing, nothing)
+
+    def _glowing(self, lay: Ints, dose: Floats, wet: Bools, held: Floats | None = None) -> Floats:
+        """CIELAB of stacks of lay-downs (b, 1 or 2) that glow, (b, 3), by the way that all stacks can go."""
+        b, e = lay.shape
+        if not b:
+            return np.zeros((0, 3))
+        start = gather([self._row])
+        # Layers of what lies there, then of each lay-down; of a wet pair only the first is used, and holds both.
+        own = len(start.layers)
+        width = max(2, start.layers.ink.shape[1])
+        count = own + b * e
+        ink, numbers = np.zeros((count, width), dtype=np.intp), np.zeros((3, count, width))
+        numbers[1] = 1
+        cover = np.ones(count)
+        fitted = start.layers.ink.shape[1]
+        ink[:own, :fitted] = start.layers.ink
+        numbers[:, :own, :fitted] = start.layers.dose, start.layers.scatter, start.layers.held
+        cover[:own] = start.layers.cover
+        inks = VARIANTS * self.ink[lay]
+        for k in range(e):
+            at = slice(own + k * b, own + (k + 1) * b)
+            ink[at, 0], numbers[0, at, 0], cover[at] = inks[:, k], dose[:, k], self.cover[lay[:, k]]
+        layer = np.tile(start.layer, (b, 1))
+        added = own + np.arange(b * e).reshape(e, b).T
+        if e == 2:
+            mixed = np.flatnonzero(wet)
+            both = own + mixed
+            ink[both, 1], numbers[0, both, 1] = inks[mixed, 1], dose[mixed, 1]
+            numbers[2, both, 1] = 0 if held is None else held[mixed]
+            cover[both] = 1 - (1 - self.cover[lay[mixed, 0]]) * (1 - self.cover[lay[mixed, 1]])
+            added[mixed, 1] = -1
+        total = [np.tile(start.total, (b, 1)), dose]
+        names = [np.tile(start.ink, (b, 1)), inks]
+        # An ink that lies there already is one ink with what is added.
+        for k in range(e):
+            for j in range(start.ink.shape[1]):
+                same = (names[1][:, k] == names[0][:, j]) & (total[0][:, j] > 0)
+                total[0][same, j] += dose[same, k]
+                total[1] = np.where((np.arange(e) == k)[None] & same[:, None], 0, total[1])
+        stacks = Stacks(
+            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover),
+            layer=np.concatenate([layer, added], axis=1),
+            card=np.zeros(b, dtype=np.intp),
+            ink=np.concatenate(names, axis=1),
+            total=np.concatenate(total, axis=1),
+            floor_scale=np.full(b, self._row.floor_scale),
+            pores=np.full(b, self._row.pores),
+        )
+        return np.asarray(lab_on(stacks, self.bench.palette, [stacks.card], str(self.job.illuminant))[0])
+
+    # -- three lay-downs --------------------------------------------------------
+
+    @cached_property
+    def base_dose(self) -> Floats:
+        """Effective dose of each lay-down on bare card that takes all of it, (n,); less by a factor on anything."""
+        return np.asarray(accepted(self.offer, 0.0, self.full, np) / self.amount)
+
+    # -- stacks -----------------------------------------------------------------
+
+    def stack(self, lays: Sequence[int], wet: bool) -> tuple[LayDown, ...]:
+        """The lay-downs in words; `wet` mixes the second into the first."""
+        found = [self.lays[k] for k in lays]
+        return tuple([replace(lay, over=Over.WET if k == 1 and wet else Over.DRY) for k, lay in enumerate(found)])

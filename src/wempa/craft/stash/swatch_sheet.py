@@ -1,0 +1,145 @@
+"""The swatch sheet: where its squares, bare card and dark strip lie, and where a photo shows them.
+
+Lengths are millimetres from the top left corner of the page. The printed sheet, the
+simulated camera and the photo's grid helper all take the layout from here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wempa.craft.errors import SheetError
+from wempa.craft.vocabulary import Page
+from wempa.optics.grid import Floats
+
+Rectangle = tuple[float, float, float, float]
+"""Left, top, right, bottom."""
+
+PAGE_MM: dict[Page, tuple[float, float]] = {Page.A4: (210.0, 297.0), Page.LETTER: (215.9, 279.4)}
+SQUARE_MM = 24.0
+_PITCH_X, _PITCH_Y = 31.0, 37.0
+_TOP, _SIDE, _MARK = 42.0, 15.0, 9.0
+MARK_RADIUS_MM = 3.5
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One page of swatches."""
+
+    page: Page
+    width: float
+    height: float
+    columns: int
+    rows: int
+    squares: tuple[Rectangle, ...]
+    """To be inked, row by row."""
+    bare: Rectangle
+    """A square to be left bare: the white of the card."""
+    dark: Rectangle
+    """A strip printed solid black."""
+    whites: tuple[Rectangle, ...]
+    """Card that nothing is printed on, spread over the page."""
+    marks: tuple[tuple[float, float], ...]
+    """Centres of the four black discs: top left, top right, bottom right, bottom left."""
+
+
+def sheet_layout(page: Page) -> Sheet:
+    """The sheet for a paper size: six columns of 24 mm squares, as many rows as fit."""
+    width, height = PAGE_MM[page]
+    columns = int((width - 2 * _SIDE + _PITCH_X - SQUARE_MM) // _PITCH_X)
+    rows = int((height - _TOP - 2 * _MARK) // _PITCH_Y)
+    left = (width - (columns - 1) * _PITCH_X - SQUARE_MM) / 2
+    corners = [(left + c * _PITCH_X, _TOP + r * _PITCH_Y) for r in range(rows) for c in range(columns)]
+    gap = _PITCH_X - SQUARE_MM
+    # Strips beside the squares, where neither a label nor a swatch reaches.
+    strips = [
+        (left + c * _PITCH_X - gap + 1.5, _TOP + r * _PITCH_Y + 2, left + c * _PITCH_X - 1.5, _TOP + r * _PITCH_Y + 22)
+        for r in (0, rows // 2, rows - 1)
+        for c in (0, columns // 2, columns)
+    ]
+    return Sheet(
+        page=page,
+        width=width,
+        height=height,
+        columns=columns,
+        rows=rows,
+        squares=tuple((x, y, x + SQUARE_MM, y + SQUARE_MM) for x, y in corners),
+        bare=(width - 56.0, 14.0, width - 40.0, 30.0),
+        dark=(width - 36.0, 14.0, width - 20.0, 30.0),
+        whites=tuple(strips),
+        marks=((_MARK, _MARK), (width - _MARK, _MARK), (width - _MARK, height - _MARK), (_MARK, height - _MARK)),
+    )
+
+
+def projection(source: Floats, target: Floats) -> Floats:
+    """Matrix (3, 3) that takes four points (4, 2) to four others as a flat page is seen at an angle.
+
+    Raises
+    ------
+    SheetError
+        Three of the points lie on a line.
+    """
+    rows = []
+    for (x, y), (u, v) in zip(source, target, strict=True):
+        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
+    try:
+        found = np.linalg.solve(np.array(rows), target.reshape(-1))
+    except np.linalg.LinAlgError as error:
+        raise SheetError("the four corners do not span a sheet") from error
+    matrix = np.append(found, 1.0).reshape(3, 3)
+    if np.linalg.cond(matrix) > 1e12:
+        raise SheetError("the four corners do not span a sheet")
+    return matrix
+
+
+def projected(points: Floats, matrix: Floats) -> Floats:
+    """Points (n, 2) taken through a `projection`, (n, 2)."""
+    homogeneous = np.concatenate([points, np.ones((len(points), 1))], axis=1) @ matrix.T
+    return np.asarray(homogeneous[:, :2] / homogeneous[:, 2:])
+
+
+def seen_in_photo(rectangle: Rectangle, matrix: Floats, share: float = 0.8) -> Rectangle:
+    """An upright area of the photo well inside a rectangle of the sheet."""
+    left, top, right, bottom = rectangle
+    corners = projected(np.array([(left, top), (right, top), (right, bottom), (left, bottom)]), matrix)
+    centre = projected(np.array([((left + right) / 2, (top + bottom) / 2)]), matrix)[0]
+    # The largest upright rectangle inside a nearly upright quadrangle.
+    x = min(abs(corners[[0, 3], 0] - centre[0]).min(), abs(corners[[1, 2], 0] - centre[0]).min()) * share
+    y = min(abs(corners[[0, 1], 1] - centre[1]).min(), abs(corners[[2, 3], 1] - centre[1]).min()) * share
+    return (float(centre[0] - x), float(centre[1] - y), float(centre[0] + x), float(centre[1] + y))
+
+
+@dataclass(frozen=True, slots=True)
+class Marked:
+    """Areas of a photo that a grid marks at once."""
+
+    swatches: tuple[Rectangle, ...]
+    whites: tuple[Rectangle, ...]
+    dark: Rectangle | None
+
+
+def mark_sheet(page: Page, corners: Floats) -> Marked:
+    """All areas of a printed sheet whose four discs (4, 2) are known; raises `SheetError`."""
+    sheet = sheet_layout(page)
+    matrix = projection(np.array(sheet.marks), corners)
+    return Marked(
+        tuple(seen_in_photo(square, matrix, 0.7) for square in sheet.squares),
+        tuple(seen_in_photo(white, matrix) for white in (sheet.bare, *sheet.whites)),
+        seen_in_photo(sheet.dark, matrix),
+    )
+
+
+def mark_grid(columns: int, rows: int, corners: Floats, share: float = 0.45) -> Marked:
+    """Areas of any grid of swatches, from the centres (4, 2) of its four corner swatches.
+
+    `share` is the marked part of the distance between neighbours. Raises `SheetError`.
+    """
+    if columns < 1 or rows < 1:
+        raise SheetError("a grid has at least one row and one column")
+    across, down = max(columns - 1, 1), max(rows - 1, 1)
+    matrix = projection(np.array([(0.0, 0.0), (across, 0.0), (across, down), (0.0, down)]), corners)
+    half = share / 2
+    cells = [(c - half, r - half, c + half, r + half) for r in range(rows) for c in range(columns)]
+    return Marked(tuple(seen_in_photo(cell, matrix, 1.0) for cell in cells), (), None)
