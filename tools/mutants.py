@@ -177,6 +177,11 @@ class _Finder(ast.NodeVisitor):
         for default in [*node.defaults, *[each for each in node.kw_defaults if each is not None]]:
             self.visit(default)
 
+    def visit_ClassDef(self, node: ast.ClassDef) -> None:
+        # Nor is a decorator: that a thing is frozen changes no number.
+        for statement in node.body:
+            self.visit(statement)
+
     def visit_FunctionDef(self, node: ast.FunctionDef) -> None:
         self.visit(node.args)
         for statement in node.body:

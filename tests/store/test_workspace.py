@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import signal
 import sqlite3
@@ -237,8 +238,39 @@ def test_photos_are_kept_once_by_content_and_the_newest_only(tmp_path: Path) -> 
         workspace.keep_photo(f"photo {n}".encode(), 4, 3)
     with pytest.raises(NotFound, match="load it again"):
         workspace.photo(first)
+    # One that is loaded again is new again.
+    second = hashlib.sha256(b"photo 0").hexdigest()
+    workspace.keep_photo(b"photo 0", 4, 3)
+    workspace.keep_photo(b"one more", 4, 3)
+    assert workspace.photo(second) == b"photo 0"
+    with pytest.raises(NotFound):
+        workspace.photo(hashlib.sha256(b"photo 1").hexdigest())
     # The journal knows nothing of photos.
     assert workspace.history() == []
+
+
+@pytest.mark.parametrize(
+    "plan",
+    [
+        {"bands": [{"ink_id": 1}]},
+        {"bands": [], "tops": [{"kind": "ink", "ink_id": 1}]},
+        {"bands": [], "white_id": 1},
+    ],
+)
+def test_an_ink_of_a_panel_is_not_deleted_from_under_it(workspace: Workspace, plan: dict[str, Any]) -> None:
+    ink = workspace.write("ink", an_ink("Used"), what="Add")
+    assert ink["id"] == 1
+    workspace.write("panel", {"name": "P", "card_id": None, "mat_id": None, "settings": {}, "plan": plan}, what="Add")
+    with pytest.raises(StoreError, match="Used is used by “P”"):
+        workspace.write("ink", None, item_id=1, what="Delete")
+
+
+def test_a_card_of_a_mat_is_not_deleted_from_under_it(workspace: Workspace) -> None:
+    card = workspace.write("card", {"name": "Snow", "surface": "smooth", "body": {}}, what="Add")
+    body = {"name": "P", "card_id": None, "mat_id": card["id"], "settings": {}, "plan": {"bands": []}}
+    workspace.write("panel", body, what="Add")
+    with pytest.raises(StoreError, match="Snow is used by “P”"):
+        workspace.write("card", None, item_id=card["id"], what="Delete")
 
 
 def test_a_premix_is_stored_undone_and_holds_its_inks(workspace: Workspace) -> None:
@@ -291,7 +323,11 @@ def test_a_stamp_changes_with_every_change_of_its_kinds_and_no_other(workspace: 
     assert not changed()
     more = workspace.write("ink", an_ink("More"), what="Add")
     assert changed()
+    # What was changed last is still there: only the number of inks tells it.
+    workspace.write("ink", an_ink("Newest"), item_id=made["id"], what="Rename")
+    assert changed()
     workspace.write("ink", None, item_id=more["id"], what="Delete")
+    assert changed()
     workspace.write("ink", an_ink("Third"), what="Add")
     assert changed()
 

@@ -353,7 +353,7 @@ def _streamed(
     async def sent() -> AsyncIterator[str]:
         line = first
         try:
-            while entry_line is not None:
+            while line is not None:
                 yield line.model_dump_json() + "\n"
                 try:
                     line = await run_in_threadpool(next, lines, None)
