@@ -25,7 +25,7 @@ INKS = list(range(1, 15))
 def summed(drawing: Drawing) -> dict[str, Any]:
     """What a drawing holds: by kind of shape how many and the sums of all their numbers; every text with its place."""
     shapes: dict[str, list[float]] = {}
-    texts, fills = [], []
+    texts, fills = list[list[Any]](), list[str]()
     pending = list(drawing.contents)
     while pending:
         shape = pending.pop(0)
@@ -51,7 +51,7 @@ def summed(drawing: Drawing) -> dict[str, Any]:
             height = drawing.height - shape.y
             texts.append([said, round(shape.x / mm, 2), round(height / mm, 2), shape.fontSize])
         elif isinstance(shape, Line) and not shape.strokeColor:
-            texts.append("a line nobody sees")
+            texts.append(["a line nobody sees"])
     size = [drawing.width / mm, drawing.height / mm]
     return {"size": size, "shapes": shapes, "texts": texts[:60], "fills": sorted(dict.fromkeys(fills, 0))[:40]}
 

@@ -52,12 +52,12 @@ def test_geometry(pytestconfig: pytest.Config) -> None:
         found[f"front {layout}"] = [front.length(), at.shape, at]
     x, y = np.linspace(0.5, 59.5, 60)[None], np.linspace(0.5, 79.5, 80)[:, None]
     for kind in Opening:
-        own = (np.array([[0.0, 0], [3, 0], [3, 1], [1, 4]]),) if kind is Opening.OWN else ()
+        own = (((0.0, 0.0), (3.0, 0.0), (3.0, 1.0), (1.0, 4.0)),) if kind is Opening.OWN else ()
         rings = moved(opening(kind, 50, 60, own), 5, 8)
         seen = inside(rings, x, y)
         found[f"opening {kind}"] = [int(seen.sum()), seen.sum(axis=0)[::6], seen.sum(axis=1)[::8]]
     for motif in Motif:
-        own = (np.array([[0.0, 0], [3, 0], [1, 4]]),) if motif is Motif.OWN else ()
-        seen = mask(Region(motif, 6, 14, own), x, y)
+        leaf = (((0.0, 0.0), (3.0, 0.0), (1.0, 4.0)),) if motif is Motif.OWN else ()
+        seen = mask(Region(motif, 6, 14, leaf), x, y)
         found[f"motif {motif}"] = [int(seen.sum()), seen.sum(axis=0)[::6], seen.sum(axis=1)[::8]]
     Gold("geometry.json", pytestconfig.getoption("--regold")).check(found)

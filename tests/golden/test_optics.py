@@ -133,9 +133,9 @@ def test_photos(pytestconfig: pytest.Config) -> None:
         assert corners is not None
         marked = mark_sheet(Page.A4, corners)
         some = marked.swatches[:36:5]
-        dark = (marked.dark, BLACK_LAB) if name == "daylight" else (None, None)
+        dark, black = (marked.dark, BLACK_LAB) if name == "daylight" else (None, None)
         lamp = LAMPS[SCENES[name].lamp]
-        read = read_swatches(shot.pixels, some, marked.whites, cm.lab(CARD), *dark, lamp)
+        read = read_swatches(shot.pixels, some, marked.whites, cm.lab(CARD), dark, black, lamp)
         found[name] = [corners, [[*each.lab, each.spread, each.area.kept, each.area.clipped] for each in read]]
         # A corner of a square beside its border and the white around it; a sliver; all of the sheet.
         left, top, right, bottom = some[2]
