@@ -422,7 +422,7 @@ def chart_on_screen() -> list[Figure]:
     from playwright.sync_api import sync_playwright
 
     from bench.searching import stash as made_up
-    from wempa.formats.stash import read_item
+    from wempa.formats.stash.items import read_item
     from wempa.store import Workspace
 
     with tempfile.TemporaryDirectory() as folder:

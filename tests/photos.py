@@ -13,7 +13,7 @@ from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, mark_sheet, sheet_lay
 from wempa.craft.vocabulary import Page
 from wempa.demo.camera import LAMPS, Scene, photograph
 from wempa.demo.penny_halt import INKS
-from wempa.formats.image import decode
+from wempa.formats.stash.photo_file import decode
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.photo import Pixels, find_marks, read_swatches

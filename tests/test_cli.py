@@ -51,7 +51,7 @@ def test_a_missing_file_is_said(tmp_path: Path) -> None:
 def test_predicting_needs_no_web_framework() -> None:
     heavy = ("fastapi", "uvicorn", "sqlite3", "scipy", "colour")
     code = (
-        "import sys, wempa.cli, wempa.formats.result, wempa.formats.job, wempa.craft.predict;"
+        "import sys, wempa.cli, wempa.formats.job_result, wempa.formats.job, wempa.craft.prediction.predict;"
         f"sys.exit(any(m in sys.modules for m in {heavy}))"
     )
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0

@@ -77,7 +77,7 @@ def _predict(args: argparse.Namespace) -> int:
 
     from wempa.craft.errors import JobError
     from wempa.formats.job import error_text
-    from wempa.formats.result import predict_text
+    from wempa.formats.job_result import predict_text
 
     try:
         text = sys.stdin.buffer.read() if args.job == "-" else Path(args.job).read_bytes()
@@ -106,7 +106,7 @@ def _samples(inks: Path | None) -> list[tuple[str, Any]]:
 
     if inks is None:
         return [(name, spectrum_of(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
-    from wempa.formats.inks_csv import read_inks
+    from wempa.formats.stash.inks_csv import read_inks
 
     found = []
     for row in read_inks(inks.read_bytes()):

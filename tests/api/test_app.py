@@ -14,7 +14,7 @@ from tests.jobs import BLUE_ORANGE, changed
 from wempa.api.app import create_app
 from wempa.api.guard import MAX_BODY
 from wempa.demo.penny_halt import fill
-from wempa.formats.result import predict_text
+from wempa.formats.job_result import predict_text
 from wempa.store import Workspace
 
 

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from wempa.formats.image import encode
+from wempa.formats.stash.photo_file import encode
 from wempa.optics.photo import Pixels
 
 pytestmark = pytest.mark.browser

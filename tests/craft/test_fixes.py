@@ -12,7 +12,7 @@ from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Load
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
-from wempa.formats.result import result
+from wempa.formats.job_result import result
 
 STASH = {
     "inks": {ink["name"]: ink["body"] for ink in ink_bodies()},

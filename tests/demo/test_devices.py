@@ -11,8 +11,8 @@ from wempa.cli import main
 from wempa.craft.job import Colour
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.demo.penny_halt import LOOSE
-from wempa.formats.image import decode
-from wempa.formats.measurements import read_measurements
+from wempa.formats.stash.measurements import read_measurements
+from wempa.formats.stash.photo_file import decode
 from wempa.optics import colorimetry as cm
 
 

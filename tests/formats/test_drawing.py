@@ -15,9 +15,9 @@ from wempa.craft.overlap.crossing import crossing
 from wempa.craft.recipe import recipe
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats import drawing as drawn
-from wempa.formats import overlap_sheet
 from wempa.formats.drawing import FACE, Pen, latin
 from wempa.formats.job import read_one
+from wempa.formats.overlap import overlap_sheet
 
 INKS: dict[str, Any] = {ink["name"]: ink["body"] for ink in ink_bodies()}
 

@@ -11,7 +11,7 @@ import pytest
 from tests.jobs import changed
 from wempa.craft.prediction.predict import predict
 from wempa.formats.job import read_one
-from wempa.formats.result import result
+from wempa.formats.job_result import result
 
 
 def spectrum(value: float) -> dict[str, Any]:

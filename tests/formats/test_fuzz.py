@@ -16,12 +16,12 @@ from PIL import Image
 from tests.formats.test_stash_files import INK, jpeg
 from wempa.craft.errors import JobError
 from wempa.demo.reader import measure
-from wempa.formats.image import ImageError, decode
-from wempa.formats.inks_csv import COLUMNS, read_inks
 from wempa.formats.job import read_jobs
-from wempa.formats.measurements import read_measurements
-from wempa.formats.stash import ITEMS, read_item
-from wempa.formats.table import TableError
+from wempa.formats.stash.inks_csv import COLUMNS, read_inks
+from wempa.formats.stash.items import ITEMS, read_item
+from wempa.formats.stash.measurements import read_measurements
+from wempa.formats.stash.photo_file import ImageError, decode
+from wempa.formats.text_table import TableError
 from wempa.formats.workspace import read_workspace
 from wempa.optics.photo import PhotoError, find_marks, read_swatches
 

@@ -14,8 +14,8 @@ from wempa.craft.job import Job, LayDown
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Treatment
 from wempa.formats.job import error_text, load_json, read_jobs, read_one
-from wempa.formats.result import result
-from wempa.formats.write import card_json, ink_json, job_json, stack_json
+from wempa.formats.job_result import result
+from wempa.formats.job_text import card_json, ink_json, job_json, stack_json
 
 FULL: dict[str, Any] = {
     "wempa": 1,

@@ -14,9 +14,9 @@ from wempa.craft.job import Card, Colour, Job
 from wempa.craft.vocabulary import Layout, Load, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
-from wempa.formats.panel import PanelPlan, renamed
-from wempa.formats.panel_sheet import inches, size_text
-from wempa.formats.svg_path import outlines
+from wempa.formats.panels.panel_sheet import inches, size_text
+from wempa.formats.panels.plan import PanelPlan, renamed
+from wempa.formats.panels.svg_path import outlines
 
 INKS = tuple((str(k), Ink.model_validate(body["body"]).to_core()) for k, body in enumerate(ink_bodies()))
 JOB = Job(Card(Colour(hex="#f8f7f4")), INKS)

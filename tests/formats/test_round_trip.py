@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Over, PadState, Surface, Tool, Treatment
 from wempa.formats.job import read_one
-from wempa.formats.write import card_json, ink_json, stack_json
+from wempa.formats.job_text import card_json, ink_json, stack_json
 
 share = st.floats(0, 1)
 

@@ -18,13 +18,13 @@ from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
 from wempa.craft.stash.swatch_sheet import SQUARE_MM, sheet_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats import drawing as rendered
-from wempa.formats import sheet as drawn
-from wempa.formats.image import MAX_SIDE, ImageError, decode, encode
-from wempa.formats.inks_csv import COLUMNS, read_inks, write_inks
-from wempa.formats.measurements import read_measurements
-from wempa.formats.palette import PALETTES, PaletteInk
-from wempa.formats.stash import CardItem, InkItem, RangeItem, Weight, read_item
-from wempa.formats.table import TableError, write_table
+from wempa.formats.stash import swatch_sheet as drawn
+from wempa.formats.stash.inks_csv import COLUMNS, read_inks, write_inks
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, Weight, read_item
+from wempa.formats.stash.measurements import read_measurements
+from wempa.formats.stash.palette import PALETTES, PaletteInk
+from wempa.formats.stash.photo_file import MAX_SIDE, ImageError, decode, encode
+from wempa.formats.text_table import TableError, write_table
 from wempa.formats.workspace import read_workspace
 
 INK: dict[str, Any] = {"name": "Sea Wall", "formula": "hybrid", "ink": {"swatch": {"colour": {"hex": "#3c7fae"}}}}

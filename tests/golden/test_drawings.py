@@ -13,11 +13,10 @@ from reportlab.graphics.shapes import Drawing, Group, Line, String
 from reportlab.lib.units import mm
 from starlette.testclient import TestClient
 
+from tests.golden.gold import Gold
 from wempa.api.app import create_app
 from wempa.demo.penny_halt import fill
 from wempa.store import Workspace
-
-from .gold import Gold
 
 INKS = list(range(1, 15))
 

@@ -11,19 +11,18 @@ from typing import Any
 import pytest
 from starlette.testclient import TestClient
 
+from tests.golden.gold import Gold
+from tests.golden.jobs import JOBS
 from wempa.api.app import create_app
 from wempa.craft.job import Stash
 from wempa.craft.vocabulary import Look
 from wempa.demo.penny_halt import fill
 from wempa.formats.job import read_one
-from wempa.formats.panel import PanelPlan
-from wempa.formats.stash import read_item
-from wempa.formats.svg_path import outlines
-from wempa.formats.write import job_json
+from wempa.formats.job_text import job_json
+from wempa.formats.panels.plan import PanelPlan
+from wempa.formats.panels.svg_path import outlines
+from wempa.formats.stash.items import read_item
 from wempa.store import Workspace
-
-from .gold import Gold
-from .jobs import JOBS
 
 FILES = [
     "export/workspace.json",

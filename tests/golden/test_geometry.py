@@ -7,14 +7,13 @@ from typing import Any
 import numpy as np
 import pytest
 
+from tests.golden.gold import Gold
 from wempa.craft.job import LayDown
 from wempa.craft.panels.bands import Band, Seam, place, share
 from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.front import Front, coordinates, spots
 from wempa.craft.panels.shapes import Region, inside, mask, moved, opening
 from wempa.craft.vocabulary import Layout, Motif, Opening
-
-from .gold import Gold
 
 LAY = LayDown((("a", 1.0),), dose=1.0)
 SHEETS = [(210.0, 297.0), (304.8, 304.8), (215.9, 279.4), (297.0, 420.0)]

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from tests.golden.gold import Gold
 from tests.photos import BLACK_LAB, CARD, SCENES, shoot
 from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, mark_sheet
 from wempa.craft.vocabulary import Page
@@ -20,8 +21,6 @@ from wempa.optics.photo import find_marks, look_at, read_swatches
 from wempa.optics.reconstruct import smoothest_reflectance
 from wempa.optics.stack import Cards, Layers, Palette, Stacks, lab_on, reflect
 from wempa.optics.surface import effective_floor, inside, outside, speckle, wet_pores
-
-from .gold import Gold
 
 BANDS = np.array([0, 4, 10, 17, 23, 30, 35])
 TARGETS = np.array([[55.0, 30, 20], [80, -40, 60], [30, 15, -60], [50, 0, 0.4], [5, 1, 1], [96, -2, 8], [60, -70, -20]])
@@ -117,10 +116,10 @@ def test_bounds(pytestconfig: pytest.Config) -> None:
     for target in TARGETS:
         middle = target + rng.normal(size=(25, 3)) * [8, 15, 15]
         half = rng.exponential(size=(25, 3)) * 4
-        found[f"least {target}"] = least_delta_e(target, LabBox(middle - half, middle + half))
+        found[f"least {target.tolist()}"] = least_delta_e(target, LabBox(middle - half, middle + half))
         boxes = near(target, 3.0)
         ends = boxes.ends(np.array([[1.0, 0, 0], [0, 1, 0], [0, 0, 1], [1, -1, 0.5]]))
-        found[f"near {target}"] = [len(boxes.low), boxes.low.sum(axis=0), boxes.high.sum(axis=0), *ends]
+        found[f"near {target.tolist()}"] = [len(boxes.low), boxes.low.sum(axis=0), boxes.high.sum(axis=0), *ends]
     Gold("bounds.json", pytestconfig.getoption("--regold")).check(found)
 
 

@@ -13,11 +13,9 @@ from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
-from wempa.formats.stash import job_ink, pad_today
+from wempa.formats.stash.items import job_ink, pad_today
 from wempa.optics.grid import Floats
 from wempa.store import NotFound, Workspace
-
-from .stash import ranges_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,6 +71,11 @@ class Shelf:
                 self._wanted.clear()
             self._wanted[key] = wanted_colours(job)
         return self._wanted[key]
+
+
+def ranges_of(workspace: Workspace) -> dict[str, dict[str, float]]:
+    """Overrides of the craft table by range."""
+    return {item["name"]: item["details"].get("constants", {}) for item in workspace.read_all("range")}
 
 
 class Shelves:

@@ -38,12 +38,21 @@ def owned_white(job: Job) -> tuple[str, Ink] | None:
     return next(((key, ink) for key, ink in offered if swatch_lab(ink, job)[0] > _WHITE), None)
 
 
+# What stands before a key that names another ink in the stash than in the job.
+_FROM_STASH = "barrier-"
+
+
+def plain_key(key: str) -> str:
+    """The stash's key of an ink that `with_barrier` brought in."""
+    return key.removeprefix(_FROM_STASH)
+
+
 def with_barrier(job: Job, key: str, white: Ink) -> Job | None:
     """The job with white pigment brushed thinly under everything; None where there is no room, or it lies there."""
     declared = dict(job.inks)
     # The stash may know another ink by a key that the job uses.
     if declared.get(key, white) != white:
-        key = f"barrier-{key}"
+        key = _FROM_STASH + key
     if len(job.stack) == MAX_STACK or (key not in declared and len(declared) == MAX_INKS):
         return None
     first = job.stack[0] if job.stack else None

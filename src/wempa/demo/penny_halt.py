@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from wempa.formats.stash import ToolItem
+from wempa.formats.stash.items import ToolItem
 from wempa.store import Workspace
 from wempa.store.workspace import Change
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from io import BytesIO, StringIO
 
 import numpy as np
@@ -13,6 +13,7 @@ from reportlab.graphics.shapes import Circle, Drawing, Image, Line, Polygon, Rec
 from reportlab.lib.colors import Color, HexColor, black
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.pdfgen.canvas import Canvas
 
 GREY = Color(0.45, 0.45, 0.45)
 FACE, BOLD = "Helvetica", "Helvetica-Bold"
@@ -156,3 +157,23 @@ def png(drawing: Drawing, dpi: int = 300) -> bytes:
         return out.getvalue()
     finally:
         document.close()
+
+
+def pdf_pages(drawings: Sequence[Drawing]) -> bytes:
+    """Drawings as pages of one PDF, at real size."""
+    out = BytesIO()
+    canvas = Canvas(out)
+    for drawing in drawings:
+        canvas.setPageSize((drawing.width, drawing.height))
+        renderPDF.draw(drawing, canvas, 0, 0)
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+FORMS: dict[str, tuple[str, Callable[[Drawing], str | bytes]]] = {
+    "pdf": ("application/pdf", pdf),
+    "svg": ("image/svg+xml", svg),
+    "png": ("image/png", png),
+}
+"""Every form that a drawing is given in: media type, and what renders it."""

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, mode
 
 from wempa.craft import constants as table
 from wempa.craft import job as core
-from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.errors import ConstantError, JobError, WempaError
 from wempa.craft.limits import (
     DEFAULT_MUD_LINE,
     MAX_DILUTION,
@@ -435,7 +435,7 @@ def place_text(place: tuple[str | int, ...]) -> str:
     return text
 
 
-def error_text(error: JobError) -> str:
+def error_text(error: WempaError) -> str:
     """One line that names the place."""
     place = error.place
     if place and isinstance(place[0], int):

@@ -13,10 +13,10 @@ from typing import Any
 
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_IMPORT, MAX_ITEMS
+from wempa.formats.panels.plan import renamed
+from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
 
 from .job import load_json
-from .panel import renamed
-from .stash import AnyItem, InkItem, of_stored, read_item
 
 VERSION = 1
 _LISTS = {"ranges": "range", "inks": "ink", "cards": "card", "tools": "tool"}

@@ -19,6 +19,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from wempa.craft.errors import WempaError
+from wempa.craft.limits import MAX_ITEMS
 
 Kind = Literal["ink", "card", "tool", "range", "overlap", "panel"]
 Item = dict[str, Any]
@@ -182,7 +183,7 @@ class Workspace:
         Conflict
             The item has another revision by now.
         StoreError
-            It refers to something missing, or something refers to it.
+            It refers to something missing, something refers to it, or the workspace is full.
         """
         return self.write_many([(kind, item_id, item, revision)], what=what)[0]
 
@@ -207,11 +208,18 @@ class Workspace:
                 for kind, item_id, item, revision in changes:
                     made = item(stored) if callable(item) else item
                     stored.append(self._write(kind, item_id, made, revision, row))
+                self._check_room({kind for kind, item_id, _, _ in changes if item_id is None})
                 return stored
         except sqlite3.IntegrityError as error:
             if "UNIQUE" in str(error):
                 raise StoreError("not stored: there is already one of that name") from error
             raise StoreError(f"not stored, because something it needs or that needs it is missing: {error}") from error
+
+    def _check_room(self, kinds: set[Kind]) -> None:
+        for kind in kinds:
+            count = self._db.execute(f"SELECT count(*) FROM {_KINDS[kind].name}").fetchone()[0]  # noqa: S608
+            if count > MAX_ITEMS:
+                raise StoreError(f"a workspace holds {MAX_ITEMS} {kind}s at most; nothing was stored")
 
     def _write(self, kind: Kind, item_id: int | None, item: Item | None, revision: int | None, row: Item) -> Item:
         table = _KINDS[kind]

@@ -70,7 +70,7 @@ const emptyTable = (): OverlapIn => ({
 const read = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
 
 async function fetchDesk(): Promise<void> {
-  const found = await needOrNull(api.GET('/api/table', { params: { query: { overlap: openId.value } } }))
+  const found = await needOrNull(api.GET('/api/overlaps/open', { params: { query: { overlap: openId.value } } }))
   if (found) show(found)
   else if (atHand.value.length >= 2) show(await need(api.POST('/api/overlaps', { body: emptyTable() })))
   else show(null)

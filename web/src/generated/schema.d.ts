@@ -129,7 +129,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/table": {
+    "/api/overlaps/open": {
         parameters: {
             query?: never;
             header?: never;
@@ -137,10 +137,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Table
+         * Open Overlap
          * @description The overlap asked for, or the first if that is gone; null where there is none.
          */
-        get: operations["table_api_table_get"];
+        get: operations["open_overlap_api_overlaps_open_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1127,7 +1127,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * AnswerOut
@@ -1140,7 +1140,7 @@ export interface components {
             stack: components["schemas"]["OverlapEntry"][];
             /** Lines */
             lines: string[];
-            look: components["schemas"]["Look"];
+            look: components["schemas"]["LookOut"];
             /** Delta E */
             delta_e: number;
             /** Beside */
@@ -1193,7 +1193,7 @@ export interface components {
             /** Twin */
             twin: number | null;
             /** Flags */
-            flags: components["schemas"]["wempa__formats__result__CodedText"][];
+            flags: components["schemas"]["CodedText"][];
             /** Tool */
             tool: string;
             /** Load */
@@ -1341,7 +1341,7 @@ export interface components {
          * @description One ink over another in full, and how to lay it.
          */
         CellOut: {
-            look: components["schemas"]["Look"];
+            look: components["schemas"]["LookOut"];
             /** Stack */
             stack: components["schemas"]["OverlapEntry"][];
             /** New */
@@ -1425,6 +1425,16 @@ export interface components {
             mud_line: number;
         };
         /**
+         * CodedText
+         * @description A reason or note: a stable code and plain words.
+         */
+        CodedText: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Colour
          * @description A colour: exactly one of `hex`, `lab` (with `illuminant`) or `spectrum`.
          */
@@ -1499,13 +1509,13 @@ export interface components {
          * @description What crossing swatches show: the card, each ink alone, each pair both ways, all of it.
          */
         CrossingOut: {
-            bare: components["schemas"]["Look"];
+            bare: components["schemas"]["LookOut"];
             /** Alone */
-            alone: components["schemas"]["Look"][];
+            alone: components["schemas"]["LookOut"][];
             /** Pairs */
             pairs: components["schemas"]["CrossingPair"][];
-            full: components["schemas"]["Look"];
-            wet: components["schemas"]["Look"];
+            full: components["schemas"]["LookOut"];
+            wet: components["schemas"]["LookOut"];
             /** Steps */
             steps: string[];
             /** Cut */
@@ -1553,18 +1563,6 @@ export interface components {
         DarkSwatch: {
             colour: components["schemas"]["Colour"];
             card: components["schemas"]["Cardstock"];
-        };
-        /**
-         * Desk
-         * @description An overlap, what it looks like, and what can be undone.
-         */
-        Desk: {
-            overlap: components["schemas"]["OverlapOut"];
-            crossing: components["schemas"]["CrossingOut"];
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
         };
         /**
          * DoseStep
@@ -1615,7 +1613,7 @@ export interface components {
             /** Mud */
             mud: number | null;
             /** Shown */
-            shown: components["schemas"]["Look"][];
+            shown: components["schemas"]["LookOut"][];
             change: components["schemas"]["StackChange"] | null;
         };
         /**
@@ -1865,10 +1863,10 @@ export interface components {
          */
         Load: "blotted" | "light" | "normal" | "juicy";
         /**
-         * Look
+         * LookOut
          * @description A predicted colour with its words, margin and verdict.
          */
-        Look: {
+        LookOut: {
             /** Words */
             words: string;
             /** Closeness */
@@ -1881,7 +1879,7 @@ export interface components {
             drops: components["schemas"]["SeenColour"] | null;
             verdict: components["schemas"]["VerdictResult"];
             /** Notes */
-            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * MadeWith
@@ -2074,7 +2072,7 @@ export interface components {
             entry: number | null;
             /** Text */
             text: string;
-            after: components["schemas"]["Look"] | null;
+            after: components["schemas"]["LookOut"] | null;
             change: components["schemas"]["StackChange"] | null;
         };
         /**
@@ -2095,6 +2093,18 @@ export interface components {
          * @enum {string}
          */
         Over: "dry" | "wet";
+        /**
+         * OverlapDesk
+         * @description An overlap, what it looks like, and what can be undone.
+         */
+        OverlapDesk: {
+            overlap: components["schemas"]["OverlapOut"];
+            crossing: components["schemas"]["CrossingOut"];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
         /**
          * OverlapEntry
          * @description A lay-down of a stash ink, or of a premix, or a treatment.
@@ -2645,7 +2655,7 @@ export interface components {
             /** Kept */
             kept: number;
             /** Notes */
-            notes: components["schemas"]["wempa__api__photos__CodedText"][];
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * ReminderOut
@@ -2693,7 +2703,7 @@ export interface components {
             /** Fixes */
             fixes: components["schemas"]["FixResult"][];
             /** Notes */
-            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * RibbonIn
@@ -2790,7 +2800,7 @@ export interface components {
             /** Hardest */
             hardest: number;
             /** Flags */
-            flags: components["schemas"]["wempa__formats__result__CodedText"][];
+            flags: components["schemas"]["CodedText"][];
         };
         /**
          * SeenColour
@@ -3048,7 +3058,7 @@ export interface components {
             /** Minutes */
             minutes: number;
             /** Notes */
-            notes: components["schemas"]["wempa__formats__result__CodedText"][];
+            notes: components["schemas"]["CodedText"][];
             /** Colours */
             colours: number;
             /** Inks */
@@ -3282,7 +3292,7 @@ export interface components {
             mud_chance: number;
             way: components["schemas"]["Way"] | null;
             /** Reasons */
-            reasons: components["schemas"]["wempa__formats__result__CodedText"][];
+            reasons: components["schemas"]["CodedText"][];
         };
         /**
          * Way
@@ -3334,26 +3344,6 @@ export interface components {
              * @default
              */
             path: string;
-        };
-        /**
-         * CodedText
-         * @description A note with a stable code.
-         */
-        wempa__api__photos__CodedText: {
-            /** Code */
-            code: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * CodedText
-         * @description A reason or note: a stable code and plain words.
-         */
-        wempa__formats__result__CodedText: {
-            /** Code */
-            code: string;
-            /** Text */
-            text: string;
         };
     };
     responses: never;
@@ -3628,7 +3618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -3675,7 +3665,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -3707,7 +3697,7 @@ export interface operations {
             };
         };
     };
-    table_api_table_get: {
+    open_overlap_api_overlaps_open_get: {
         parameters: {
             query?: {
                 overlap?: number;
@@ -3724,7 +3714,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"] | null;
+                    "application/json": components["schemas"]["OverlapDesk"] | null;
                 };
             };
             /** @description Not Found */
@@ -3773,7 +3763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -3830,7 +3820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -3928,7 +3918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -3983,7 +3973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -4086,7 +4076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Look"];
+                    "application/json": components["schemas"]["LookOut"];
                 };
             };
             /** @description Not Found */
@@ -5205,7 +5195,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Desk"];
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */

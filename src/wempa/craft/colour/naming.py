@@ -113,3 +113,8 @@ def _lean(lab: Sequence[float], other: Sequence[float], beside_grey: bool) -> st
     turn = (end - painter_hue(other[1], other[2], SCALAR) + 180) % 360 - 180
     way = 1 if turn > 0 else -1
     return min(_LEANS, key=lambda lean: ((lean[0] - end) * way + _ARRIVED) % 360)[1]
+
+
+def counted(number: int, what: str) -> str:
+    """A number of things: ``1 seam``, ``2 seams``."""
+    return f"{number} {what}" if number == 1 else f"{number} {what}s"

@@ -1,0 +1,27 @@
+"""The open overlap."""
+
+from __future__ import annotations
+
+from fastapi import Response
+
+from wempa.api.replies import written
+from wempa.api.services import Services
+from wempa.craft.overlap.crossing import crossing
+from wempa.craft.overlap.cut_view import cut_through
+from wempa.store.workspace import Item
+
+from .models import OverlapDesk, OverlapOut
+from .shown import crossing_out
+
+
+def desk_of(services: Services, item: Item, status: int = 200) -> Response:
+    """A stored overlap with what it looks like, and what can be undone."""
+    job, shelf = services.jobs.of(item)
+    can_undo, can_redo = services.workspace.can_step()
+    made = OverlapDesk.model_construct(
+        overlap=OverlapOut.model_validate(item),
+        crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
+        can_undo=can_undo,
+        can_redo=can_redo,
+    )
+    return written(made, status)

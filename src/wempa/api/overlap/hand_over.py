@@ -1,0 +1,118 @@
+"""Overlaps handed over: as a job that anybody's Wempa reads, or drawn; and taken in again."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import replace
+from datetime import date
+from typing import Any, Literal
+
+from fastapi import Response
+
+from wempa.api.replies import download, drawn
+from wempa.api.shelf import Shelf
+from wempa.craft.errors import JobError
+from wempa.craft.job import WHITE, Ink, Job, LayDown
+from wempa.craft.overlap.crossing import crossing
+from wempa.craft.overlap.showings import in_daylight
+from wempa.craft.recipe import LIGHT_SAID, ink_names, recipe
+from wempa.craft.vocabulary import Standing
+from wempa.formats import job as contract
+from wempa.formats.stash.items import read_item
+from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
+from wempa.store import Workspace
+from wempa.store.workspace import Change, Item
+
+
+def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "svg", "pdf", "png"]) -> Response:
+    """An overlap as a file."""
+    name = f"wempa {item['name']}"
+    if form == "json":
+        text = json.dumps(job_json(job), indent=1, ensure_ascii=False) + "\n"
+        return download(text, "application/json", f"{name}.json")
+    # Drawing takes a while to import, and most days nobody prints.
+    from wempa.formats.overlap import overlap_sheet
+
+    inks = dict(job.inks)
+    card = next((each for each, found in shelf.owned.cards if found == shelf.cards.get(item["card_id"] or 0)), None)
+    said = overlap_sheet.OverlapText(
+        title=item["name"],
+        card=card or "white card",
+        colour_name=item["colour_name"],
+        inks=[ink_names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
+        recipe=recipe(job),
+        light=LIGHT_SAID[job.illuminant],
+        date=date.today().isoformat(),
+    )
+    return drawn(overlap_sheet.draw(crossing(job, shelf.wanted(job)), said, job.mud_line), form, name)
+
+
+def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
+    """Store the overlap of a job file; raises `JobError` or `StoreError`.
+
+    An ink or card that the shelf has already is used; another comes with the overlap, the
+    ink as a reference, so that nothing is taken for owned that is not.
+    """
+    jobs, listed = contract.read_jobs(data)
+    if listed:
+        raise JobError("this file holds a list of jobs; an overlap is one job")
+    (job,) = jobs
+    # A job that was handed over under a lamp has its colours as they are by day.
+    known = in_daylight(replace(job, inks=tuple(shelf.inks.items()), cardstock=WHITE))
+    cards = {
+        number: in_daylight(replace(job, inks=(), cardstock=card)).cardstock for number, card in shelf.cards.items()
+    }
+    writes: list[Change] = []
+    inks: dict[str, int | str] = {}
+    for key, ink in job.inks:
+        number = _same_ink(ink, (*known.inks, *shelf.inks.items()))
+        if number is None:
+            inks[key] = f"new {len(writes)}"
+            body = {name: value for name, value in ink_json(ink).items() if name not in ("pad", "name")}
+            plain = {"name": ink.name or key, "formula": str(ink.formula), "ink": body}
+            writes.append(("ink", None, read_item("ink", {**plain, "standing": Standing.REFERENCE}).stored(), None))
+        else:
+            inks[key] = number
+    card: int | str | None = next(
+        (number for number, each in cards.items() if job.cardstock in (each, shelf.cards[number])), None
+    )
+    if card is None and job.cardstock not in (WHITE, known.cardstock):
+        card = f"new {len(writes)}"
+        made = read_item("card", {"card": card_json(job.cardstock), "name": "Card of a job"})
+        writes.append(("card", None, made.stored(), None))
+
+    def overlap(stored: Any) -> Item:
+        def number(found: int | str) -> int:
+            return found if isinstance(found, int) else int(stored[int(found.split()[1])]["id"])
+
+        stack = []
+        for entry in job.stack:
+            plain = entry_json(entry)
+            if isinstance(entry, LayDown):
+                mixed = plain.pop("mix", None)
+                if mixed is None:
+                    plain["ink_id"] = number(inks[plain.pop("ink")])
+                else:
+                    plain["mix"] = [{"ink_id": number(inks[part["ink"]]), "share": part["share"]} for part in mixed]
+            stack.append(plain)
+        settings: dict[str, Any] = {"illuminant": str(job.illuminant), "mud_line": job.mud_line}
+        if job.constants:
+            settings["constants"] = dict(job.constants)
+        return {
+            "name": "Overlap of a job file",
+            "card_id": None if card is None else number(card),
+            "settings": settings,
+            "stack": stack,
+        }
+
+    writes.append(("overlap", None, overlap, None))
+    return workspace.write_many(writes, what="Take in an overlap")[-1]
+
+
+def _same_ink(ink: Ink, shelf: Iterable[tuple[str, Ink]]) -> int | None:
+    for key, each in shelf:
+        # What the pad is like changes from day to day; the ink is the same.
+        if each == ink or (each.name, each.formula, each.swatch) == (ink.name, ink.formula, ink.swatch):
+            return int(key)
+    return None

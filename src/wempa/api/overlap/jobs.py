@@ -1,0 +1,126 @@
+"""Between overlaps as they are stored and jobs of the core."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from wempa.api.models import OverlapEntry
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft.job import Job, LayDown
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.vocabulary import Illuminant
+from wempa.formats import job as contract
+from wempa.formats.job_text import entry_json
+from wempa.store.workspace import NotFound, Workspace
+
+from .models import StackChange
+
+
+class Jobs:
+    """Between overlaps as they are stored and jobs of the core."""
+
+    def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
+        self._workspace, self._shelves = workspace, shelves
+
+    def stored(self, number: int, illuminant: Illuminant) -> tuple[Job, dict[str, Any]]:
+        """The job of a stored overlap as it is under a light, and the overlap itself.
+
+        Raises
+        ------
+        NotFound
+            The overlap, or an ink or card of it, is not there.
+        """
+        item = self._workspace.read("overlap", number)
+        return self.of({**item, "settings": {**item["settings"], "illuminant": illuminant}})[0], item
+
+    def shelf(self) -> Shelf:
+        """The shelf as it is now."""
+        return self._shelves.now()
+
+    def of(self, item: dict[str, Any]) -> tuple[Job, Shelf]:
+        """The job of an overlap, and the shelf it was read with.
+
+        Raises
+        ------
+        NotFound
+            It names an ink or card that is not there.
+        JobError
+            An entry is bad; its place is named.
+        """
+        shelf = self.shelf()
+        read = contract.read_one(
+            {
+                "wempa": 1,
+                "cardstock": {"colour": {"hex": WHITE_CARD}},
+                "inks": {str(number): _STAND_IN for number in _inks_of(item)},
+                "stack": [_placed(entry) for entry in item["stack"]],
+                **item["settings"],
+            }
+        )
+        inks = []
+        for key, _ in read.inks:
+            if key not in shelf.inks:
+                raise NotFound(f"there is no ink {key}")
+            inks.append((key, shelf.inks[key]))
+        card = read.cardstock
+        if item["card_id"] is not None:
+            if item["card_id"] not in shelf.cards:
+                raise NotFound(f"there is no card {item['card_id']}")
+            card = shelf.cards[item["card_id"]]
+        # An ink's pad says how much a tool takes, unless the entry does.
+        stack = tuple(
+            replace(entry, load=shelf.loads[entry.parts[0][0]])
+            if isinstance(entry, LayDown) and given.get("load") is None and not entry.premix
+            else entry
+            for entry, given in zip(read.stack, item["stack"], strict=True)
+        )
+        return shelf.dressed(replace(read, cardstock=card, inks=tuple(inks), stack=stack)), shelf
+
+    def change(self, after: Job, item: dict[str, Any], before: Job, shelf: Shelf) -> StackChange | None:
+        """What the overlap becomes when its job becomes `after`; None if that takes what is not on the shelf."""
+        keys = {ink: key for key, ink in (*before.stash.inks, *before.inks)}
+        declared = dict(after.inks)
+        stack = []
+        for entry in after.stack:
+            plain = entry_json(entry)
+            if isinstance(entry, LayDown):
+                parts = [(keys.get(declared[key]), share) for key, share in entry.parts]
+                if any(key is None for key, _ in parts):
+                    return None
+                plain.pop("ink", None)
+                if plain.pop("mix", None) is None:
+                    plain["ink_id"] = parts[0][0]
+                else:
+                    plain["mix"] = [{"ink_id": key, "share": share} for key, share in parts]
+            stack.append(OverlapEntry.model_validate(plain))
+        card_id = item["card_id"]
+        if after.cardstock != before.cardstock:
+            names = {card: name for name, card in before.stash.cards}
+            original = dict(shelf.owned.cards).get(names.get(after.cardstock, ""))
+            card_id = next((number for number, card in shelf.cards.items() if card == original), None)
+        return StackChange(card_id=card_id, stack=stack)
+
+
+# Entries are checked against ink keys only; the inks themselves come from the shelf.
+_STAND_IN = {"swatch": {"colour": {"hex": WHITE_CARD}}}
+
+
+def _inks_of(item: dict[str, Any]) -> list[int]:
+    """Numbers of the inks that an overlap lays down, each once."""
+    found: dict[int, None] = {}
+    for entry in item["stack"]:
+        if entry.get("ink_id") is not None:
+            found[entry["ink_id"]] = None
+        found.update((part["ink_id"], None) for part in entry.get("mix") or ())
+    return list(found)
+
+
+def _placed(entry: dict[str, Any]) -> dict[str, Any]:
+    """A stored entry as one of a job."""
+    plain = {key: value for key, value in entry.items() if key not in ("ink_id", "mix")}
+    if entry.get("ink_id") is not None:
+        plain["ink"] = str(entry["ink_id"])
+    if entry.get("mix"):
+        plain["mix"] = [{"ink": str(part["ink_id"]), "share": part["share"]} for part in entry["mix"]]
+    return plain

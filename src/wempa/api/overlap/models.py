@@ -1,0 +1,181 @@
+"""What the Overlap routes take and give."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, Field
+
+from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
+from wempa.craft.limits import MAX_STACK
+from wempa.craft.vocabulary import Board, Illuminant, Preset, VerdictKind
+from wempa.formats.job_result import CodedText
+
+
+class OverlapIn(Strict):
+    """An overlap in terms of the stash."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    card_id: int | None
+    settings: OverlapSettings = OverlapSettings()
+    stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
+    laid: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    """How many entries, from the bottom, are on the card already."""
+    colour_name: Annotated[str, Field(max_length=200)] = ""
+    """What its maker calls the colour."""
+
+
+class OverlapOut(OverlapIn):
+    """A stored overlap."""
+
+    id: int
+    revision: int
+
+
+class CrossingPair(BaseModel):
+    """One lay-down over another, by position among the lay-downs; all of it is asked for by itself."""
+
+    below: int
+    above: int
+    words: str
+    hex: str
+    mud: float
+    kind: VerdictKind
+    order_matters: float
+    """ΔE00 to the same two the other way round."""
+
+
+class CutOut(BaseModel):
+    """A lay-down in the card cut through; doses relative to the inks' own swatches."""
+
+    entry: int
+    soaks: float
+    sits: float
+    cover: float
+    joined: bool
+
+
+class CrossingOut(BaseModel):
+    """What crossing swatches show: the card, each ink alone, each pair both ways, all of it."""
+
+    bare: LookOut
+    alone: list[LookOut]
+    pairs: list[CrossingPair]
+    full: LookOut
+    wet: LookOut
+    """All of it while wet."""
+    steps: list[str]
+    """Hex after each entry of the stack."""
+    cut: list[CutOut]
+
+
+class OverlapDesk(BaseModel):
+    """An overlap, what it looks like, and what can be undone."""
+
+    overlap: OverlapOut
+    crossing: CrossingOut
+    can_undo: bool
+    can_redo: bool
+
+
+class OverlapSummary(BaseModel):
+    """A stored overlap in the list of them."""
+
+    id: int
+    revision: int
+    name: str
+    colour_name: str
+    card: str
+    """Hex of the card."""
+    hex: str
+    words: str
+    kind: VerdictKind
+    mud: float
+
+
+class StackChange(BaseModel):
+    """What an overlap becomes when a fix or a nudge is applied."""
+
+    card_id: int | None
+    stack: list[OverlapEntry]
+
+
+class FixOut(BaseModel):
+    """A change that helps."""
+
+    code: str
+    text: str
+    mud: float | None
+    shown: list[LookOut]
+    """What it comes to: the overlap after it; of a bridge both its seams."""
+    change: StackChange | None
+    """Null where it has no stack form, or asks for what is not on the shelf."""
+
+
+class NudgeOut(BaseModel):
+    """A nudge; `entry` for more or less of one lay-down."""
+
+    code: str
+    entry: int | None
+    text: str
+    after: LookOut | None
+    change: StackChange | None
+
+
+class NeighbourOut(BaseModel):
+    """An owned ink near the colour."""
+
+    ink_id: int
+    text: str
+    delta_e: float
+
+
+class LightOut(BaseModel):
+    """The overlap in one light: hexes as an eye adapted to it sees them."""
+
+    illuminant: Illuminant
+    bare: str
+    alone: list[str]
+    full: str
+    words: str
+
+
+class Advice(BaseModel):
+    """What would help, what would lead elsewhere, or what the colour is like: as the board asks."""
+
+    revision: int
+    board: Board
+    fixes: list[FixOut] = []
+    nudges: list[NudgeOut] = []
+    neighbours: list[NeighbourOut] = []
+    lights: list[LightOut] = []
+    notes: list[CodedText] = []
+
+
+class Beside(BaseModel):
+    """One colour beside another: such as ``darker than``, and how far apart."""
+
+    text: str
+    delta_e: float
+
+
+class DoseStep(BaseModel):
+    """One step of a dose strip."""
+
+    factor: float
+    hex: str
+    mud: float
+    kind: VerdictKind
+
+
+class StripOut(BaseModel):
+    """A lay-down (`entry`), or all of it, from a breath to saturated."""
+
+    entry: int | None
+    steps: list[DoseStep]
+
+
+class PresetIn(Strict):
+    """A ready-made way to use."""
+
+    preset: Preset

@@ -1,0 +1,264 @@
+"""Routes of the Overlap screen: stored overlaps, what they look like, what would help."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Header, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from wempa.api.items import copy_of
+from wempa.api.models import LookOut
+from wempa.api.overlap import hand_over
+from wempa.api.replies import nothing, revision_of, written
+from wempa.api.services import Services, ServicesNow
+from wempa.api.shelf import Shelf
+from wempa.craft.colour.naming import compare, describe
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.overlap.crossing import pair_alone
+from wempa.craft.overlap.fixes import find_fixes
+from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
+from wempa.craft.overlap.presets import use_preset
+from wempa.craft.overlap.showings import dose_strips, in_lights, nearest_inks, parted_by_light
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.results import Fix
+from wempa.craft.vocabulary import Board, Illuminant, Preset
+from wempa.formats.job_result import coded
+from wempa.optics import colorimetry as cm
+from wempa.store.workspace import Item, StoreError
+
+from .desk import desk_of
+from .jobs import Jobs
+from .models import (
+    Advice,
+    Beside,
+    FixOut,
+    LightOut,
+    NeighbourOut,
+    NudgeOut,
+    OverlapDesk,
+    OverlapIn,
+    OverlapSummary,
+    PresetIn,
+    StripOut,
+)
+from .shown import look_out, strip_out
+
+_LIGHTS = (Illuminant.D65, Illuminant.A, Illuminant.LED_B3)
+
+router = APIRouter()
+
+
+@router.get("/overlaps")
+def overlaps(services: ServicesNow) -> list[OverlapSummary]:
+    """Every stored overlap with its colour and verdict."""
+    return [_summary(services, item) for item in services.workspace.read_all("overlap")]
+
+
+def _summary(services: Services, item: Item) -> OverlapSummary:
+    job, shelf = services.jobs.of(item)
+    mark = (item["revision"], shelf)
+    return services.overlap_summaries.get(item["id"], mark, lambda: _summarised(item, job, shelf))
+
+
+def _summarised(item: Item, job: Job, shelf: Shelf) -> OverlapSummary:
+    found = predict(replace(job, stash=Stash()), shelf.wanted(job))
+    bare = predict(replace(job, stash=Stash(), stack=()))
+    return OverlapSummary(
+        **{key: item[key] for key in ("id", "revision", "name", "colour_name")},
+        card=bare.colour.hex,
+        hex=found.colour.hex,
+        words=describe(found.colour.lab.tolist()),
+        kind=found.verdict.kind,
+        mud=round(found.verdict.mud, 1),
+    )
+
+
+def _checked(services: Services, body: OverlapIn) -> Item:
+    """The overlap as it is stored; refused unless it can be predicted."""
+    item = body.model_dump(mode="json", exclude_none=True)
+    item.setdefault("card_id", None)
+    item["laid"] = min(item["laid"], len(item["stack"]))
+    services.jobs.of(item)
+    return item
+
+
+@router.post("/overlaps", status_code=201, response_model=OverlapDesk)
+def make_overlap(services: ServicesNow, body: OverlapIn) -> Response:
+    """Store a new overlap."""
+    item = _checked(services, body)
+    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
+
+
+@router.post("/overlaps/import", status_code=201, response_model=OverlapDesk)
+async def take_in(services: ServicesNow, request: Request) -> Response:
+    """Store the overlap of a job file; inks and cards that are not on the shelf come with it."""
+    data = await request.body()
+
+    def store() -> Response:
+        return desk_of(services, hand_over.take_in(services.workspace, data, services.shelf()), 201)
+
+    return await run_in_threadpool(store)
+
+
+@router.get("/overlaps/open", response_model=OverlapDesk | None)
+def open_overlap(services: ServicesNow, overlap: int = 0) -> Response:
+    """The overlap asked for, or the first if that is gone; null where there is none."""
+    found = services.workspace.first("overlap", prefer=overlap)
+    return nothing() if found is None else desk_of(services, found)
+
+
+@router.get("/overlaps/{item_id}", response_model=OverlapDesk)
+def overlap(services: ServicesNow, item_id: int) -> Response:
+    """An overlap with what it looks like."""
+    return desk_of(services, services.workspace.read("overlap", item_id))
+
+
+@router.put("/overlaps/{item_id}", response_model=OverlapDesk)
+def change_overlap(
+    services: ServicesNow,
+    item_id: int,
+    body: OverlapIn,
+    if_match: Annotated[str | None, Header()] = None,
+    what: Annotated[str | None, Query(max_length=200)] = None,
+) -> Response:
+    """Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done."""
+    said = f"{what} ({body.name})" if what else f"Change {body.name}"
+    stored = services.workspace.write(
+        "overlap", _checked(services, body), item_id=item_id, revision=revision_of(if_match), what=said[:200]
+    )
+    return desk_of(services, stored)
+
+
+@router.delete("/overlaps/{item_id}")
+def delete_overlap(services: ServicesNow, item_id: int) -> list[OverlapSummary]:
+    """Delete an overlap; undo brings it back."""
+    name = services.workspace.read("overlap", item_id)["name"]
+    services.workspace.write("overlap", None, item_id=item_id, what=f"Delete {name}")
+    return overlaps(services)
+
+
+@router.post("/overlaps/{item_id}/copy", status_code=201, response_model=OverlapDesk)
+def copy_overlap(services: ServicesNow, item_id: int) -> Response:
+    """Store the same once more under another name."""
+    item, copied = copy_of(services.workspace, "overlap", item_id)
+    return desk_of(services, services.workspace.write("overlap", copied, what=f"Copy {item['name']}"), 201)
+
+
+@router.post("/overlaps/{item_id}/preset", response_model=OverlapDesk)
+def preset(
+    services: ServicesNow, item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None
+) -> Response:
+    """Put the inks together in a ready-made way."""
+    item = services.workspace.read("overlap", item_id)
+    if body.preset is Preset.WHITE_BARRIER and item["laid"]:
+        raise StoreError("a barrier goes under everything, and something is on the card already")
+    job, shelf = services.jobs.of(item)
+    made = services.jobs.change(use_preset(body.preset, job, shelf.loads), item, job, shelf)
+    if made is None:
+        raise StoreError("that takes an ink which is not on the shelf")
+    changed = {**item, **made.model_dump(mode="json", exclude_none=True), "card_id": made.card_id}
+    if body.preset != "coloured_card":
+        changed["laid"] = 0
+    what = f"{body.preset.replace('_', ' ').capitalize()} ({item['name']})"
+    return desk_of(
+        services,
+        services.workspace.write("overlap", changed, item_id=item_id, revision=revision_of(if_match), what=what),
+    )
+
+
+@router.get("/overlaps/{item_id}/advice", response_model=Advice)
+def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Response:
+    """Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights."""
+    item = services.workspace.read("overlap", item_id)
+    job, shelf = services.jobs.of(item)
+    wanted, laid = shelf.wanted(job), min(item["laid"], len(job.stack))
+    found = Advice(revision=item["revision"], board=board)
+    if not job.stack:
+        return written(found)
+    full = predict(replace(job, stash=Stash()), wanted)
+    if board is Board.HELP:
+        found.fixes = [_fix_out(services.jobs, fix, item, job, shelf) for fix in find_fixes(job, full, wanted)]
+    elif board is Board.NUDGE:
+        found.nudges = [_nudge_out(services.jobs, nudge, None, item, job, shelf) for nudge in nudges(job, laid, wanted)]
+        for index, entry in enumerate(job.stack):
+            if isinstance(entry, LayDown):
+                for nudge in (more_of(job, index, laid, wanted), less_of(job, index, laid, wanted)):
+                    found.nudges.append(_nudge_out(services.jobs, nudge, index, item, job, shelf))
+    else:
+        views = in_lights(job, _LIGHTS)
+        found.neighbours = [
+            NeighbourOut(ink_id=int(each.key), text=each.text, delta_e=round(each.delta_e, 1))
+            for each in nearest_inks(full.colour.lab, job)
+        ]
+        found.lights = [
+            LightOut(
+                illuminant=view.illuminant,
+                bare=view.bare.colour.hex,
+                alone=[each.colour.hex for each in view.alone],
+                full=view.full.colour.hex,
+                words=describe(view.full.colour.lab.tolist()),
+            )
+            for view in views
+        ]
+        found.notes = coded(parted_by_light(job, views))
+    return written(found)
+
+
+def _fix_out(jobs: Jobs, fix: Fix, item: Item, job: Job, shelf: Shelf) -> FixOut:
+    # What is on the card already cannot be taken off, nor put on another card.
+    laid = item["laid"]
+    after = fix.job
+    if after is not None and laid and (after.stack[:laid] != job.stack[:laid] or after.cardstock != job.cardstock):
+        after = None
+    return FixOut.model_construct(
+        code=fix.code,
+        text=fix.text,
+        mud=None if fix.mud is None else round(fix.mud, 1),
+        shown=[look_out(each) for each in fix.shown],
+        change=None if after is None else jobs.change(after, item, job, shelf),
+    )
+
+
+def _nudge_out(jobs: Jobs, nudge: Nudge, entry: int | None, item: Item, job: Job, shelf: Shelf) -> NudgeOut:
+    return NudgeOut.model_construct(
+        code=nudge.code,
+        entry=entry,
+        text=nudge.text,
+        after=None if nudge.after is None else look_out(nudge.after),
+        change=None if nudge.job is None else jobs.change(nudge.job, item, job, shelf),
+    )
+
+
+@router.get("/overlaps/{item_id}/pair", response_model=LookOut)
+def pair(services: ServicesNow, item_id: int, below: int, above: int) -> Response:
+    """One lay-down over another, by position among the lay-downs: margin, reasons, spectrum."""
+    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    return written(look_out(predict(pair_alone(job, below, above), shelf.wanted(job))))
+
+
+@router.get("/overlaps/{item_id}/beside/{other_id}")
+def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
+    """How the colour of one overlap compares with another's."""
+    labs = []
+    for number in (item_id, other_id):
+        job, _ = services.jobs.of(services.workspace.read("overlap", number))
+        labs.append(predict(replace(job, stash=Stash())).colour.lab)
+    text = compare(labs[0].tolist(), labs[1].tolist())
+    return Beside(delta_e=round(float(cm.delta_e(labs[0], labs[1])), 1), text=text)
+
+
+@router.get("/overlaps/{item_id}/strips")
+def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
+    """Each lay-down and the whole stack from a breath to saturated."""
+    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    return [strip_out(strip, str(job.illuminant)) for strip in dose_strips(job, shelf.wanted(job))]
+
+
+@router.get("/overlaps/{item_id}/export.{form}", response_class=Response)
+def export(services: ServicesNow, item_id: int, form: Literal["json", "svg", "pdf", "png"]) -> Response:
+    """The overlap as a job, or drawn."""
+    item = services.workspace.read("overlap", item_id)
+    job, shelf = services.jobs.of(item)
+    return hand_over.give(item, job, shelf, form)

@@ -1,0 +1,102 @@
+"""Between panels as they are stored and panels of the core."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from wempa.api.kept import Kept
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft import constants
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.job import Job, Stash
+from wempa.craft.panels.panel import Panel
+from wempa.craft.panels.study import Study, study
+from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.vocabulary import Topping
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.store.workspace import NotFound
+
+from .models import PanelIn
+
+# Studies kept.
+_KEPT = 24
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class MadePanel:
+    """A panel in the core's terms."""
+
+    plan: PanelIn
+    job: Job
+    panel: Panel
+    shelf: Shelf
+    wanted: Floats | None
+    studies: Kept[Study]
+
+    def study(self) -> Study:
+        """What it will show; raises `JobError`. Kept: a panel is painted, then stored, then asked about."""
+        key = self.plan.model_dump_json(exclude={"name", "id", "revision"})
+        return self.studies.get(
+            key, self.shelf, lambda: study(replace(self.job, stash=Stash()), self.panel, self.wanted)
+        )
+
+
+class Panels:
+    """Panels of one workspace, with the last few studies of them."""
+
+    def __init__(self, shelves: Shelves) -> None:
+        self._shelves, self._studies = shelves, Kept[Study](_KEPT)
+
+    def made(self, plan: PanelIn, shelf: Shelf | None = None) -> MadePanel:
+        """A panel in the core's terms, with the shelf as it is now or as given.
+
+        Raises
+        ------
+        NotFound
+            An ink or card is not there.
+        JobError
+            It cannot be made into one: one sentence.
+        """
+        shelf = shelf or self._shelves.now()
+        job, panel = _job_and_panel(plan, shelf)
+        dressed = shelf.dressed(replace(job, stack=()))
+        return MadePanel(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed), self._studies)
+
+
+def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
+    keys = [str(number) for number in plan.inks()]
+    if plan.mat_id is not None and plan.mat_id not in shelf.cards:
+        raise NotFound(f"there is no card {plan.mat_id}")
+    for n, top in enumerate(plan.tops):
+        if top.kind is Topping.INK and top.ink_id is None:
+            raise JobError("an ink on top needs an ink", ("tops", n))
+    for name, value in plan.settings.constants.items():
+        try:
+            constants.check_override(name, value)
+        except ConstantError as error:
+            raise JobError(str(error), ("settings", "constants", name)) from error
+    bare = shelf.job(plan.card_id, keys, plan.settings.illuminant)
+    bare = replace(bare, mud_line=plan.settings.mud_line, constants=tuple(sorted(plan.settings.constants.items())))
+    return plan.to_core(bare, shelf.loads)
+
+
+def stored_plan(item: dict[str, Any]) -> PanelIn:
+    """The panel of a stored item."""
+    columns = {key: item[key] for key in ("name", "card_id", "mat_id", "settings")}
+    return PanelIn.model_validate({**item["plan"], **columns})
+
+
+def as_stored(plan: PanelIn) -> dict[str, Any]:
+    """A panel as the store lays it out."""
+    whole = plan.model_dump(mode="json", exclude={"id", "revision"}, exclude_defaults=True)
+    columns = {key: whole.pop(key, None) for key in ("name", "card_id", "mat_id")}
+    return {**columns, "settings": whole.pop("settings", {}), "plan": whole}
+
+
+def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelIn) -> str:
+    """A card as the panel's light shows it."""
+    job = shelf.job(card_id, [], plan.settings.illuminant)
+    light = str(plan.settings.illuminant)
+    return cm.hexes_from_lab(prepare_card(job.cardstock, light, job.constants).lab[None], light)[0]

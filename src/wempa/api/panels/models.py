@@ -1,0 +1,199 @@
+"""What the Panel routes take and give."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, Field
+
+from wempa.api.models import OverlapSettings
+from wempa.craft.limits import MAX_PATH, MAX_SIDE_MM
+from wempa.craft.vocabulary import Opening, VerdictKind
+from wempa.formats.job import Number
+from wempa.formats.job_result import CodedText
+from wempa.formats.panels.plan import PanelPlan
+
+
+class PanelIn(PanelPlan):
+    """A panel in terms of the stash."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    card_id: int | None = None
+    settings: OverlapSettings = OverlapSettings()
+
+
+class PanelOut(PanelIn):
+    """A stored panel."""
+
+    id: int
+    revision: int
+
+
+class PanelDesk(BaseModel):
+    """A panel, and what can be undone."""
+
+    panel: PanelOut
+    can_undo: bool
+    can_redo: bool
+
+
+class PanelSummary(BaseModel):
+    """A stored panel in the list of them."""
+
+    id: int
+    revision: int
+    name: str
+    size: str
+    card: str
+    """Hex of the card."""
+    shown: list[str]
+    """Hex of bands and in-betweens as they follow one another; empty where it cannot be predicted any more."""
+    trouble: str
+
+
+class BandSeenOut(BaseModel):
+    """One band as it will show."""
+
+    name: str
+    begin: float
+    """Where it begins to show by itself, mm along the line across the bands."""
+    end: float
+    laid_from: float
+    """From where to where its ink goes, with what lies under or over others."""
+    laid_to: float
+    hex: str
+    words: str
+    widened: bool
+    twin: int | None
+    flags: list[CodedText]
+    tool: str
+    """How it is laid, where the plan leaves that open as well."""
+    load: str
+    passes: float
+
+
+class SeamSeenOut(BaseModel):
+    """One seam as it will show."""
+
+    pair: list[int]
+    """The two bands, by place."""
+    begin: float
+    end: float
+    overlap: float
+    feather: float
+    hex: str
+    words: str
+    along: list[str]
+    kind: VerdictKind
+    mud: float
+    muddy_mm: float
+    hardest: float
+    """ΔE00 per mm."""
+    flags: list[CodedText]
+
+
+class StepOut(BaseModel):
+    """One band being laid."""
+
+    band: int
+    waits: float
+    loads: int
+    minutes: float
+
+
+class WidestOut(BaseModel):
+    """The largest step of colour over the panel."""
+
+    delta_e: float
+    between: str
+
+
+class PieceOut(BaseModel):
+    """One panel on the sheet, mm."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+
+class StudyOut(BaseModel):
+    """All that is told of a panel; before its picture, rows of red, green and blue."""
+
+    rows: int
+    columns: int
+    inked: list[float]
+    """Width and height of the inked area, mm."""
+    length: float
+    """Of the line across the bands, mm."""
+    card: str
+    mat: str | None
+    bands: list[BandSeenOut]
+    seams: list[SeamSeenOut]
+    order: list[int]
+    reason: str
+    steps: list[StepOut]
+    minutes: float
+    notes: list[CodedText]
+    colours: int
+    inks: int
+    evenness: float | None
+    widest: WidestOut | None
+    pieces: list[PieceOut]
+    waste: float
+    """Share of the sheet, 0–1."""
+
+
+class SeamFixOut(BaseModel):
+    """A change that helps a seam, and the panel after it."""
+
+    code: str
+    text: str
+    seam: str
+    """What the seam comes to, in words."""
+    shown: list[str]
+    """Hex along the panel after it."""
+    change: PanelIn
+
+
+class WindowIn(BaseModel):
+    """What a panel is cut to: a shape about a point, mm from the top left of the inked area."""
+
+    kind: Opening
+    x: Number
+    y: Number
+    width: Annotated[Number, Field(le=MAX_SIDE_MM)]
+    height: Annotated[Number, Field(le=MAX_SIDE_MM)]
+    path: Annotated[str, Field(max_length=MAX_PATH)] = ""
+
+
+class ThroughIn(BaseModel):
+    """A panel and a window over it."""
+
+    panel: PanelIn
+    window: WindowIn
+
+
+class LeftOut(BaseModel):
+    """One band or seam seen through a window."""
+
+    name: str
+    hex: str
+    share: float
+    """Of the window, 0–1."""
+
+
+class ThroughOut(BaseModel):
+    """What a window leaves."""
+
+    outline: list[list[list[float]]]
+    """Corners, mm from the top left of the inked area."""
+    left: list[LeftOut]
+    lost: list[str]
+    colours: int
+
+
+class BesidePanel(BaseModel):
+    """One panel beside another."""
+
+    text: list[str]

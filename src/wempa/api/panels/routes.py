@@ -1,0 +1,264 @@
+"""Routes of the Panel screen: stored panels, their pictures, what would save a seam, what a cut leaves."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Header, Query, Response
+
+from wempa.api.items import copy_of
+from wempa.api.overlap.desk import desk_of
+from wempa.api.overlap.models import OverlapDesk
+from wempa.api.replies import framed, nothing, revision_of, written
+from wempa.api.services import Services, ServicesNow
+from wempa.craft.errors import JobError
+from wempa.craft.job import Stash
+from wempa.craft.panels.compare import compared
+from wempa.craft.panels.fixes import seam_fixes
+from wempa.craft.panels.panel import Panel, name_of
+from wempa.craft.panels.picture import picture
+from wempa.craft.panels.shapes import moved, opening
+from wempa.craft.panels.study import through
+from wempa.craft.vocabulary import Opening
+from wempa.formats.panels.svg_path import outlines
+from wempa.optics import colorimetry as cm
+from wempa.store.workspace import Item, NotFound
+
+from .making import as_stored, hex_of_card, stored_plan
+from .models import (
+    BesidePanel,
+    LeftOut,
+    PanelDesk,
+    PanelIn,
+    PanelOut,
+    PanelSummary,
+    SeamFixOut,
+    StudyOut,
+    ThroughIn,
+    ThroughOut,
+)
+from .seams import overlap_of_seam, seam_as_overlap
+from .shown import fix_out, shown_colours, size_text, study_out
+
+# A picture for the screen has no more pixels than this.
+_SCREEN_PIXELS = 4_000_000
+
+router = APIRouter()
+
+
+@router.get("/panels")
+def panels(services: ServicesNow) -> list[PanelSummary]:
+    """Every stored panel with its colours."""
+    return [_summary(services, item) for item in services.workspace.read_all("panel")]
+
+
+def _summary(services: Services, item: Item) -> PanelSummary:
+    mark = (item["revision"], services.shelf())
+    return services.panel_summaries.get(item["id"], mark, lambda: _summarised(services, item))
+
+
+def _summarised(services: Services, item: Item) -> PanelSummary:
+    plan = stored_plan(item)
+    shown, trouble = list[str](), ""
+    try:
+        if plan.bands:
+            shown = shown_colours(services.panels.made(plan).study(), str(plan.settings.illuminant))
+    except (JobError, NotFound) as error:
+        trouble = str(error)
+    return PanelSummary(
+        **{key: item[key] for key in ("id", "revision", "name")},
+        size=size_text(plan),
+        card=hex_of_card(services.shelf(), plan.card_id, plan),
+        shown=shown,
+        trouble=trouble,
+    )
+
+
+def _desk(services: Services, item: Item, status: int = 200) -> Response:
+    can_undo, can_redo = services.workspace.can_step()
+    out = PanelOut(**stored_plan(item).model_dump(), id=item["id"], revision=item["revision"])
+    return written(PanelDesk(panel=out, can_undo=can_undo, can_redo=can_redo), status)
+
+
+def _checked(services: Services, body: PanelIn) -> Item:
+    """The panel as it is stored; refused unless it can be planned."""
+    plan = PanelIn(**{**body.model_dump(), **body.whole().model_dump(include={"seams"})})
+    made = services.panels.made(plan)
+    study_out(made, made.study() if plan.bands else None, 0, 0)
+    return as_stored(plan)
+
+
+@router.post("/panels", status_code=201, response_model=PanelDesk)
+def make_panel(services: ServicesNow, body: PanelIn) -> Response:
+    """Store a new panel."""
+    item = _checked(services, body)
+    return _desk(services, services.workspace.write("panel", item, what=f"Make {body.name}"), 201)
+
+
+@router.get("/panels/open", response_model=PanelDesk | None)
+def open_panel(services: ServicesNow, panel: int = 0) -> Response:
+    """The panel asked for, or the first if that is gone; null where there is none."""
+    found = services.workspace.first("panel", prefer=panel)
+    return nothing() if found is None else _desk(services, found)
+
+
+@router.put("/panels/{item_id}", response_model=PanelDesk)
+def change_panel(
+    services: ServicesNow,
+    item_id: int,
+    body: PanelIn,
+    if_match: Annotated[str | None, Header()] = None,
+    what: Annotated[str | None, Query(max_length=200)] = None,
+) -> Response:
+    """Change a panel; `If-Match` carries the revision it was read with, `what` says what was done."""
+    said = f"{what} ({body.name})" if what else f"Change {body.name}"
+    revision = revision_of(if_match)
+    return _desk(
+        services,
+        services.workspace.write(
+            "panel", _checked(services, body), item_id=item_id, revision=revision, what=said[:200]
+        ),
+    )
+
+
+@router.delete("/panels/{item_id}")
+def delete_panel(services: ServicesNow, item_id: int) -> list[PanelSummary]:
+    """Delete a panel; undo brings it back."""
+    name = services.workspace.read("panel", item_id)["name"]
+    services.workspace.write("panel", None, item_id=item_id, what=f"Delete {name}")
+    return panels(services)
+
+
+@router.post("/panels/{item_id}/copy", status_code=201, response_model=PanelDesk)
+def copy_panel(services: ServicesNow, item_id: int) -> Response:
+    """Store the same once more under another name."""
+    item, copied = copy_of(services.workspace, "panel", item_id)
+    return _desk(services, services.workspace.write("panel", copied, what=f"Copy {item['name']}"), 201)
+
+
+@router.post("/panels/picture", response_class=Response, responses={200: {"model": StudyOut}})
+def paint(
+    services: ServicesNow,
+    body: PanelIn,
+    per_mm: Annotated[float, Query(gt=0, le=48)] = 4.0,
+    wet: bool = False,
+    box: Annotated[str | None, Query(max_length=80)] = None,
+) -> Response:
+    """A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture.
+
+    `box` is the part that is shown: left, top, right, bottom in mm, with commas.
+    """
+    made = services.panels.made(body)
+    if not body.bands:
+        return framed(study_out(made, None, 0, 0))
+    found = made.study()
+    part = _box(box, made.panel)
+    if (part[2] - part[0]) * (part[3] - part[1]) * per_mm**2 > _SCREEN_PIXELS:
+        raise JobError("this is more than a screen shows; look at a smaller part", ("box",))
+    bare = replace(made.job, stash=Stash())
+    pixels = picture(bare, made.panel, found.placed, found.work.order, per_mm, wet=wet, box=part, seen=found.line)
+    return framed(study_out(made, found, *pixels.shape[:2]), pixels.tobytes())
+
+
+@router.get("/panels/{item_id}/fixes")
+def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
+    """What would save a seam, best first; each one predicted as a whole panel."""
+    made = services.panels.made(stored_plan(services.workspace.read("panel", item_id)))
+    found = made.study()
+    return [fix_out(fix, made, found, seam) for fix in seam_fixes(made.job, made.panel, found, seam, made.wanted)]
+
+
+@router.post("/panels/through")
+def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
+    """Which colours a cut leaves."""
+    made = services.panels.made(body.panel)
+    window = body.window
+    own = outlines(window.path) if window.kind is Opening.OWN else ()
+    rings = moved(opening(window.kind, window.width, window.height, own), window.x, window.y)
+    outline = [[[round(x, 2), round(y, 2)] for x, y in ring] for ring in rings]
+    if not body.panel.bands:
+        return ThroughOut(outline=outline, left=[], lost=[], colours=0)
+    found, light = made.study(), str(made.job.illuminant)
+    seen = through(made.job, made.panel, found, rings)
+    names = [name_of(made.job, made.panel, k) for k in range(len(found.bands))]
+    left, lost = [], []
+    for name, band, share in zip(names, found.bands, seen.bands, strict=True):
+        code = cm.hexes_from_lab(band.lab[None], light)[0]
+        if share > 0:
+            left.append(LeftOut(name=name, hex=code, share=round(share, 3)))
+        else:
+            lost.append(name)
+    for seam, share in zip(found.seams, seen.seams, strict=True):
+        if share > 0:
+            between = f"{names[seam.pair[0]]} into {names[seam.pair[1]]}"
+            code = cm.hexes_from_lab(seam.lab[None], light)[0]
+            left.append(LeftOut(name=between, hex=code, share=round(share, 3)))
+    left.sort(key=lambda each: -each.share)
+    return ThroughOut(outline=outline, left=left, lost=list(dict.fromkeys(lost)), colours=seen.colours)
+
+
+@router.get("/panels/{item_id}/beside/{other_id}")
+def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
+    """How one panel compares with another, in a few sentences."""
+    one, other = (stored_plan(services.workspace.read("panel", number)) for number in (item_id, other_id))
+    for plan in (one, other):
+        if not plan.bands:
+            raise JobError(f"{plan.name} has no bands yet")
+    return BesidePanel(text=compared(services.panels.made(one).study(), services.panels.made(other).study()))
+
+
+@router.post("/panels/{item_id}/seams/{seam}/overlap", status_code=201, response_model=OverlapDesk)
+def seam_to_overlap(services: ServicesNow, item_id: int, seam: int) -> Response:
+    """The two inks of a seam as an overlap of their own, laid as on the panel."""
+    item = services.workspace.read("panel", item_id)
+    body = overlap_of_seam(services.panels.made(stored_plan(item)), item, seam)
+    return desk_of(
+        services, services.workspace.write("overlap", body, what=f"Open a seam of {item['name']}"[:200]), 201
+    )
+
+
+@router.post("/panels/{item_id}/seams/{seam}/take/{overlap_id}", response_model=PanelDesk)
+def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id: int) -> Response:
+    """Lay the two bands of a seam as an overlap has them: inks, tools, passes, order, wet or dry."""
+    plan = stored_plan(services.workspace.read("panel", item_id))
+    overlap = services.workspace.read("overlap", overlap_id)
+    changed = _checked(services, seam_as_overlap(services.panels.made(plan), overlap, seam))
+    what = f"Seam of {overlap['name']}"[:200]
+    return _desk(services, services.workspace.write("panel", changed, item_id=item_id, what=what))
+
+
+@router.get("/panels/{item_id}/export.{form}", response_class=Response)
+def export(
+    services: ServicesNow, item_id: int, form: Literal["png", "svg", "pdf", "json"], wet: bool = False
+) -> Response:
+    """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks."""
+    from . import files
+
+    if form == "json":
+        return files.with_its_inks(services.workspace, services.workspace.read("panel", item_id))
+    return files.give(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), form, wet)
+
+
+@router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
+def printed(
+    services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"], form: Literal["pdf", "svg"]
+) -> Response:
+    """What is printed for the table: a plan on one page, or ruler strips at real size."""
+    from . import files
+
+    return files.sheet(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), sheet, form)
+
+
+def _box(given: str | None, panel: Panel) -> tuple[float, float, float, float]:
+    whole = panel.front.whole
+    if given is None:
+        return whole
+    try:
+        left, top, right, bottom = (float(part) for part in given.split(","))
+    except ValueError as error:
+        raise JobError("a part is left, top, right and bottom in mm, with commas between", ("box",)) from error
+    # What lies beyond the panel is cut off; also rules out what is no number.
+    if not (whole[0] <= left < right and whole[1] <= top < bottom):
+        raise JobError("this part does not lie on the panel", ("box",))
+    return left, top, min(right, whole[2]), min(bottom, whole[3])

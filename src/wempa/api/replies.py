@@ -1,0 +1,135 @@
+"""How answers are written: models, files, bytes behind a head, lines as they come, refusals."""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import AsyncIterator, Callable, Generator
+from typing import TYPE_CHECKING, Any
+
+from fastapi import FastAPI, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse, StreamingResponse
+from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
+from starlette.exceptions import HTTPException
+
+from wempa.craft.errors import JobError, WempaError
+from wempa.formats.job import error_text, place_text
+from wempa.store import Conflict, NotFound, StoreError
+
+if TYPE_CHECKING:
+    from reportlab.graphics.shapes import Drawing
+
+STATUS: dict[type[WempaError], int] = {NotFound: 404, Conflict: 409, WempaError: 422}
+"""HTTP status of each class of refusal; what is not named takes its parent's."""
+
+
+class Problem(BaseModel):
+    """One sentence, and the place in the job where there is one."""
+
+    error: str
+    place: str | None = None
+
+
+PROBLEMS: dict[int | str, dict[str, Any]] = {status: {"model": Problem} for status in (422, 404, 409)}
+"""What any route may answer with."""
+
+
+def written(model: BaseModel, status: int = 200) -> Response:
+    """A model as it is; the framework would check all of it again, which takes as long as a prediction."""
+    return Response(model.model_dump_json(), status, media_type="application/json")
+
+
+def nothing() -> Response:
+    """JSON's null: there is none yet."""
+    return Response("null", media_type="application/json")
+
+
+def download(content: str | bytes, media: str, name: str) -> Response:
+    """A file to be saved under a name; what is no letter or figure of it becomes a dash."""
+    stem, _, ending = name.rpartition(".")
+    safe = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in stem.lower()).strip("-")
+    shown = f'attachment; filename="{safe}.{ending}"'
+    return Response(content, media_type=media, headers={"content-disposition": shown})
+
+
+def drawn(drawing: Drawing, form: str, name: str) -> Response:
+    """A drawing as a file in a form, ``pdf``, ``svg`` or ``png``, under a name without its ending."""
+    # Drawing takes a while to import, and most days nobody prints.
+    from wempa.formats.drawing import FORMS
+
+    media, render = FORMS[form]
+    return download(render(drawing), media, f"{name}.{form}")
+
+
+def framed(head: BaseModel, *parts: bytes) -> Response:
+    """Length of the head in four bytes, the head as JSON, and what follows it.
+
+    Not packed: on the same machine that takes longer than sending.
+    """
+    text = head.model_dump_json().encode()
+    # So that what follows begins at a multiple of four, as the reader's arrays of numbers want it.
+    text += b" " * (-len(text) % 4)
+    content = b"".join([struct.pack("<I", len(text)), text, *parts])
+    return Response(content, media_type="application/octet-stream", headers={"content-encoding": "identity"})
+
+
+def lines(
+    first: BaseModel | None, rest: Generator[BaseModel], refused: Callable[[JobError], BaseModel] | None
+) -> StreamingResponse:
+    """Lines of JSON as they are made, on a thread; whoever hangs up ends the making of them.
+
+    `first` is a line that was made already, so that what is wrong with the question was said in time;
+    `refused` makes a last line of a refusal on the way.
+    """
+
+    async def sent() -> AsyncIterator[str]:
+        line = first
+        try:
+            while line is not None:
+                yield line.model_dump_json() + "\n"
+                try:
+                    line = await run_in_threadpool(next, rest, None)
+                except JobError as error:
+                    line = None
+                    if refused is not None:
+                        yield refused(error).model_dump_json() + "\n"
+        finally:
+            # At once, and not when somebody gets round to it: a search holds its turn.
+            rest.close()
+
+    return StreamingResponse(sent(), media_type="application/x-ndjson", headers={"content-encoding": "identity"})
+
+
+def revision_of(if_match: str | None) -> int | None:
+    """The revision in an `If-Match` header; raises `StoreError` if it is none."""
+    if if_match is None:
+        return None
+    text = if_match.strip().strip('"')
+    if not text.isdecimal():
+        raise StoreError("If-Match must be the revision that was read, a whole number")
+    return int(text)
+
+
+def status_of(error: WempaError) -> int:
+    """HTTP status of a refusal, by its class."""
+    return next(STATUS[kind] for kind in type(error).__mro__ if kind in STATUS)
+
+
+def handle_errors(app: FastAPI) -> None:
+    """Answer every refusal with one sentence and, in a job, its place."""
+
+    @app.exception_handler(WempaError)
+    def refusal(_: Request, error: WempaError) -> JSONResponse:
+        return JSONResponse({"error": error_text(error), "place": place_text(error.place) or None}, status_of(error))
+
+    @app.exception_handler(HTTPException)
+    def http_error(_: Request, error: HTTPException) -> JSONResponse:
+        return JSONResponse({"error": f"{error.detail}.", "place": None}, error.status_code)
+
+    @app.exception_handler(RequestValidationError)
+    def request_error(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        place = place_text(tuple(part for part in first["loc"] if part != "body"))
+        text = str(first["msg"]).removeprefix("Value error, ")
+        return JSONResponse({"error": f"{place}: {text}" if place else text, "place": place or None}, 422)

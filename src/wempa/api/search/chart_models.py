@@ -1,0 +1,118 @@
+"""What the Chart routes take and give."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, Field
+
+from wempa.api.models import LookOut, OverlapEntry
+from wempa.craft.limits import MAX_CHART, MAX_PASSES
+from wempa.craft.vocabulary import Blend, Illuminant, Load, Over, Page, Tool, VerdictKind
+from wempa.formats.job import Number
+
+
+class ChartIn(BaseModel):
+    """Which inks, on what card, and how each is laid down."""
+
+    card_id: int | None = None
+    inks: Annotated[list[int], Field(max_length=MAX_CHART)] | None = None
+    """None: all that are owned."""
+    tool: Tool = Tool.BRUSH
+    load: Load = Load.NORMAL
+    passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] = 6
+    over: Over = Over.DRY
+    illuminant: Illuminant = Illuminant.D65
+    mud_line: Annotated[Number, Field(ge=0, le=100)] = 50
+
+
+class ChartQuery(BaseModel):
+    """A chart to be handed over, in an address."""
+
+    card_id: int | None = None
+    inks: Annotated[list[int], Field(max_length=MAX_CHART)] | None = None
+    tool: Tool = Tool.BRUSH
+    load: Load = Load.NORMAL
+    passes: Annotated[float, Field(gt=0, le=MAX_PASSES)] = 6
+    over: Over = Over.DRY
+    illuminant: Illuminant = Illuminant.D65
+    mud_line: Annotated[float, Field(ge=0, le=100)] = 50
+    blank: bool = False
+    page: Page = Page.A4
+    hero: int | None = None
+
+    def chart(self) -> ChartIn:
+        """The chart that is meant."""
+        return ChartIn.model_validate(self.model_dump(include=set(ChartIn.model_fields)))
+
+
+class ChartHead(BaseModel):
+    """What stands before the cells: bytes of red, green, blue of every cell, of its verdict, of its mud."""
+
+    inks: list[int]
+    """Numbers of the inks; cell (i, j) is ink j over ink i, row by row."""
+    alone: list[str]
+    """Hex of each by itself."""
+    hue: list[float]
+    """Painter's degrees of each by itself."""
+    chroma: list[float]
+    light: list[float]
+    card: str
+    kinds: list[VerdictKind]
+    """What a byte of the verdict means."""
+
+
+class StudyHead(BaseModel):
+    """What is told of a chart's mixes; before the cells' newness, in ΔE00/4, and the cell that stands for each."""
+
+    different: list[int]
+    """Clean mixes, by place, in the order of how much they differ: the first n are the n most different."""
+    ranked: list[int]
+    """How many distinct clean colours each ink makes with the rest, in the chart's order."""
+    same: float
+    """Within so many ΔE00 a mix is no other colour than an owned ink."""
+    groups: int
+    """How many groups of mixes that look alike there are."""
+
+
+class CompanyIn(ChartIn):
+    """What a set is wanted for, and an ink that has to be in it."""
+
+    blend: Blend
+    hero: int | None = None
+
+
+class CellIn(ChartIn):
+    """One cell of a chart, by the numbers of its inks."""
+
+    below: int
+    above: int
+
+
+class CellOut(BaseModel):
+    """One ink over another in full, and how to lay it."""
+
+    look: LookOut
+    stack: list[OverlapEntry]
+    new: float | None
+    """ΔE00 to the nearest owned ink by itself; null where none is owned."""
+
+
+class CompanyOut(BaseModel):
+    """A set of inks in the order of its bands."""
+
+    inks: list[int]
+    below: list[int]
+    """Of each seam the ink laid first."""
+    shown: list[str]
+    """Hex of bands and in-betweens as they follow one another."""
+    words: list[str]
+    colours: int
+    sectors: int
+
+
+class CompanyList(BaseModel):
+    """Sets of inks, best first, and the fewest inks that make a whole rainbow."""
+
+    sets: list[CompanyOut]
+    rainbow: CompanyOut | None

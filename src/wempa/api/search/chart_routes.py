@@ -1,0 +1,91 @@
+"""Routes of the Chart screen: every ink over every ink, what goes together, and all of it on paper."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Response
+
+from wempa.api.replies import download, drawn, written
+from wempa.api.services import ServicesNow
+from wempa.craft import constants
+from wempa.craft.errors import JobError
+from wempa.craft.limits import MAX_PRINTED
+from wempa.craft.recipe import LIGHT_SAID
+from wempa.craft.search.company import Seams, company, fewest_for_rainbow
+from wempa.craft.vocabulary import Blend, Over
+from wempa.optics import colorimetry as cm
+from wempa.store.workspace import NotFound
+
+from .chart_models import CellIn, CellOut, ChartHead, ChartIn, ChartQuery, CompanyIn, CompanyList, StudyHead
+from .charts import cells, chart_cell, chart_study, company_out
+
+router = APIRouter()
+
+
+@router.post("/chart", response_class=Response, responses={200: {"model": ChartHead}})
+def chart(services: ServicesNow, body: ChartIn) -> Response:
+    """Every ink over every ink: length of the head (four bytes), `ChartHead`, then the cells."""
+    return cells(services.charts.of(body))
+
+
+@router.post("/chart/study", response_class=Response, responses={200: {"model": StudyHead}})
+def study(services: ServicesNow, body: ChartIn) -> Response:
+    """What is new and what looks alike: length of the head, `StudyHead`, then the cells."""
+    return chart_study(services.charts.of(body))
+
+
+@router.post("/chart/cell", response_model=CellOut)
+def cell(services: ServicesNow, body: CellIn) -> Response:
+    """One cell: margin, reasons, words, and how to lay it."""
+    return written(chart_cell(body, services.shelf(), services.charts.of(body)))
+
+
+@router.post("/chart/company")
+def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
+    """Sets of two to seven inks that blend without mud and without a hard line."""
+    made = services.charts.of(body)
+    if not made.numbers:
+        return CompanyList(sets=[], rainbow=None)
+    if body.hero is not None and body.hero not in made.numbers:
+        raise NotFound(f"ink {body.hero} is not in this chart")
+    seams = Seams(made.chart, constants.values(()))
+    hero = None if body.hero is None else made.numbers.index(body.hero)
+    fewest = fewest_for_rainbow(seams) if body.blend is Blend.RAINBOW else None
+    return CompanyList(
+        sets=[company_out(one, made) for one in company(seams, body.blend, hero)],
+        rainbow=None if fewest is None else company_out(fewest, made),
+    )
+
+
+@router.get("/chart/export.{form}", response_class=Response)
+def export(
+    services: ServicesNow, form: Literal["pdf", "svg", "csv", "json"], given: Annotated[ChartQuery, Query()]
+) -> Response:
+    """The chart on paper at real size, predicted or blank, or as a table."""
+    # Drawing takes a while to import, and most days nobody prints.
+    from wempa.formats.drawing import pdf_pages
+    from wempa.formats.search import chart_sheet as sheet
+
+    made = services.charts.of(given.chart())
+    light, chart = str(given.illuminant), made.chart
+    over = "mixed wet" if given.over is Over.WET else "dried between"
+    text = sheet.ChartText(
+        card=made.card_name,
+        names=made.names,
+        way=f"{given.tool}, {given.load} load, {given.passes:g} passes, {over}",
+        light=LIGHT_SAID[given.illuminant],
+    )
+    name = f"wempa chart on {made.card_name}{' blank' if given.blank else ''}"
+    if form == "csv":
+        return download(sheet.as_csv(chart, text, light), "text/csv", f"{name}.csv")
+    if form == "json":
+        return download(sheet.as_json(chart, text, light), "application/json", f"{name}.json")
+    if len(made.numbers) > MAX_PRINTED:
+        raise JobError(f"at real size a chart takes {MAX_PRINTED} inks at most; choose fewer ranges", ("inks",))
+    colours = None if given.blank else cm.hexes_from_lab(chart.lab.reshape(-1, 3), light)
+    shown = sheet.DrawnChart(chart, text, made.card, colours, given.mud_line)
+    if form == "svg":
+        return drawn(sheet.whole(shown), form, name)
+    hero = made.numbers.index(given.hero) if given.hero in made.numbers else None
+    return download(pdf_pages(sheet.pages(shown, given.page, hero)), "application/pdf", f"{name}.pdf")

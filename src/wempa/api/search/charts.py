@@ -1,0 +1,178 @@
+"""Charts of the stash, and how they are sent."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from threading import Lock
+
+import numpy as np
+from fastapi import Response
+
+from wempa.api.kept import Kept
+from wempa.api.models import OverlapEntry
+from wempa.api.overlap.shown import look_out
+from wempa.api.replies import framed
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft import constants
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.distinct import alike_groups, most_different, newness
+from wempa.craft.colour.naming import describe
+from wempa.craft.errors import JobError
+from wempa.craft.job import LayDown, Stash
+from wempa.craft.limits import MAX_CHART, MOST_DIFFERENT
+from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.verdict import KINDS
+from wempa.craft.search.chart import Chart, ordered_pairs
+from wempa.craft.search.company import Company
+from wempa.craft.vocabulary import Over, VerdictKind
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats, white_point
+from wempa.optics.parallel import in_chunks
+
+from .chart_models import CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
+
+# Charts kept for the next question about them.
+_KEPT = 4
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class MadeChart:
+    """A chart, with what it was made from."""
+
+    given: ChartIn
+    chart: Chart
+    numbers: list[int]
+    names: list[str]
+    card: str
+    card_name: str
+    owned: Floats
+    """CIELAB of every owned ink by itself, (m, 3)."""
+
+
+class Charts:
+    """Charts of one workspace; the last few are kept while the stash stays as it is."""
+
+    def __init__(self, shelves: Shelves) -> None:
+        self._shelves, self._turn, self._kept = shelves, Lock(), Kept[MadeChart](_KEPT)
+
+    def of(self, given: ChartIn) -> MadeChart:
+        """The chart asked for.
+
+        Raises
+        ------
+        NotFound
+            An ink or the card is not there.
+        JobError
+            There are too many inks.
+        """
+        shelf = self._shelves.now()
+        key = ChartIn.model_validate(given.model_dump(include=set(ChartIn.model_fields))).model_dump_json()
+        # One at a time: each uses the whole machine, and the next may ask for the same.
+        with self._turn:
+            return self._kept.get(key, shelf, lambda: self._make(given, shelf))
+
+    def _make(self, given: ChartIn, shelf: Shelf) -> MadeChart:
+        owned = [key for key, _ in shelf.owned.inks]
+        keys = owned if given.inks is None else list(dict.fromkeys([str(number) for number in given.inks]))
+        if len(keys) > MAX_CHART:
+            raise JobError(f"a chart takes {MAX_CHART} inks at most; choose some of the ranges", ("inks",))
+        job = shelf.job(given.card_id, [*keys, *owned], given.illuminant)
+        inks = dict(job.inks)
+        way = LayDown(((" ", 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=given.over)
+        chart = ordered_pairs(
+            [inks[key] for key in keys],
+            job.cardstock,
+            way,
+            illuminant=given.illuminant,
+            mud_line=given.mud_line,
+            wanted=shelf.wanted(shelf.dressed(replace(job, inks=()))),
+        )
+        single = replace(way, over=Over.DRY)
+        alone = weigh_stacks(job, [(replace(single, parts=((key, 1.0),)),) for key in owned]).lab
+        bare = predict(replace(job, inks=())).colour.hex
+        names = [inks[key].name or key for key in keys]
+        return MadeChart(given, chart, [int(key) for key in keys], names, bare, shelf.card_name(given.card_id), alone)
+
+
+def cells(made: MadeChart) -> Response:
+    """Head and cells of a chart: length of the head, the head, colours, verdicts, mud."""
+    chart, light = made.chart, str(made.given.illuminant)
+    n = len(made.numbers)
+    white = white_point(light)
+    rgb = np.empty((n * n, 3), dtype=np.uint8)
+    labs = chart.lab.reshape(-1, 3)
+
+    def work(rows: slice) -> None:
+        seen, _ = cm.srgb_from_xyz(cm.xyz_from_lab(labs[rows], white), light)
+        rgb[rows] = np.rint(seen * 255)
+
+    in_chunks(work, n * n, 8192)
+    alone = chart.alone
+    head = ChartHead(
+        inks=made.numbers,
+        alone=cm.hexes_from_lab(alone, light),
+        hue=np.round(np.asarray(painter_hue(alone[:, 1], alone[:, 2])), 1).tolist(),
+        chroma=np.round(np.hypot(alone[:, 1], alone[:, 2]), 1).tolist(),
+        light=np.round(alone[:, 0], 1).tolist(),
+        card=made.card,
+        kinds=list(KINDS),
+    )
+    mud = np.clip(np.rint(chart.mud), 0, 100).astype(np.uint8)
+    return framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
+
+
+def chart_study(made: MadeChart) -> Response:
+    """Newness and groups of a chart's cells, the most different clean ones, and inks by clean colours."""
+    chart, n = made.chart, len(made.numbers)
+    table = constants.values(())
+    lab, clean = chart.lab.reshape(-1, 3), (chart.kind == KINDS.index(VerdictKind.CLEAN)).reshape(-1)
+    clean &= ~np.eye(n, dtype=np.bool_).reshape(-1)
+    new = newness(lab, made.owned)
+    # Clean ones stand for the others, and of these those with least mud.
+    order = np.lexsort((chart.mud.reshape(-1), ~clean))
+    leader = alike_groups(lab, table["company.apart"] / 2, order)
+    groups = np.where(clean, leader, -1).reshape(n, n)
+    ranked = [len((set(groups[k].tolist()) | set(groups[:, k].tolist())) - {-1}) for k in range(n)]
+    head = StudyHead(
+        different=most_different(lab, MOST_DIFFERENT, clean),
+        ranked=ranked,
+        same=table["verdict.same"],
+        groups=len(np.unique(leader)),
+    )
+    coded = np.minimum(np.where(np.isfinite(new), new, 255) * 4, 255).astype(np.uint8)
+    padding = b"\0" * (-len(coded) % 4)
+    return framed(head, coded.tobytes(), padding, leader.astype("<u4").tobytes())
+
+
+def chart_cell(given: CellIn, shelf: Shelf, made: MadeChart) -> CellOut:
+    """One cell in full, and how to lay it."""
+    pair = (given.below, given.above)
+    job = shelf.dressed(shelf.job(given.card_id, [str(number) for number in pair], given.illuminant))
+    stack = tuple(
+        [
+            LayDown(((str(number), 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=over)
+            for number, over in zip(pair, (Over.DRY, given.over), strict=True)
+        ]
+    )
+    job = replace(job, stack=stack, mud_line=given.mud_line)
+    found = predict(replace(job, stash=Stash()), shelf.wanted(job))
+    apart = cm.delta_e(made.owned, found.colour.lab) if len(made.owned) else np.array([np.nan])
+    entries = [
+        OverlapEntry(ink_id=number, tool=given.tool, load=given.load, passes=given.passes, over=over)
+        for number, over in zip(pair, (None, given.over), strict=True)
+    ]
+    new = float(apart.min())
+    return CellOut(look=look_out(found), stack=entries, new=None if np.isnan(new) else round(new, 1))
+
+
+def company_out(one: Company, made: MadeChart) -> CompanyOut:
+    """A set of inks as the screens take it."""
+    return CompanyOut(
+        inks=[made.numbers[k] for k in one.inks],
+        below=[made.numbers[k] for k in one.below],
+        shown=cm.hexes_from_lab(one.shown, str(made.given.illuminant)),
+        words=[describe(colour) for colour in one.shown.tolist()],
+        colours=one.colours,
+        sectors=one.sectors,
+    )

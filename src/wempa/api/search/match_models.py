@@ -1,0 +1,96 @@
+"""What the Match routes take and give."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, model_validator
+
+from wempa.api.models import LookOut, OverlapEntry
+from wempa.craft.limits import MAX_MATCH
+from wempa.craft.vocabulary import Illuminant
+from wempa.formats import job as contract
+
+
+class TargetIn(BaseModel):
+    """A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel."""
+
+    colour: contract.Colour | None = None
+    ink_id: int | None = None
+    overlap_id: int | None = None
+    below: int | None = None
+    """Of an overlap: where two of its lay-downs cross, by position; all of it where neither is given."""
+    above: int | None = None
+    panel_id: int | None = None
+    band: int | None = None
+    """Of a panel: the middle of a band, or of a seam, by place."""
+    seam: int | None = None
+
+    @model_validator(mode="after")
+    def _one(self) -> TargetIn:
+        if sum(each is not None for each in (self.colour, self.ink_id, self.overlap_id, self.panel_id)) != 1:
+            raise ValueError("a wanted colour is one of colour, ink_id, overlap_id and panel_id")
+        if sum(each is not None for each in (self.band, self.seam)) != (0 if self.panel_id is None else 1):
+            raise ValueError("a spot on a panel is one of its bands or seams")
+        if (self.below is None) != (self.above is None):
+            raise ValueError("below and above go together")
+        return self
+
+
+class MatchIn(BaseModel):
+    """What is wanted, on what, and what may be used."""
+
+    target: TargetIn
+    card_id: int | None = None
+    start: int | None = None
+    """An overlap whose stack lies on its card already; the match goes over it."""
+    illuminant: Illuminant = Illuminant.D65
+    most: Annotated[int, Field(ge=1, le=3)] = 3
+    thin: bool = False
+    """Whether inks may be thinned with water."""
+    without: Annotated[list[int], Field(max_length=MAX_MATCH)] = []
+    exact: bool = False
+    """Go on until nothing nearer is left, however many inks there are."""
+
+
+class AnswerOut(BaseModel):
+    """One way to the colour."""
+
+    inks: list[int]
+    stack: list[OverlapEntry]
+    """What is put on, over what lies there."""
+    lines: list[str]
+    look: LookOut
+    delta_e: float
+    beside: str
+    """Beside the wanted colour, in words: such as ``darker and greyer than``."""
+
+
+class MatchLine(BaseModel):
+    """A line of the answer as it comes: how far the search is, and at the end what it found."""
+
+    state: Literal["waiting", "working", "done", "refused"]
+    done: float = 0
+    """Share of the work, 0–1."""
+    best: float | None = None
+    """ΔE00 of the nearest stack so far, in the amounts that are searched."""
+    bound: float = 0
+    """No stack in these amounts comes nearer; proven."""
+    stacks: int = 0
+    target: str = ""
+    """Hex of the wanted colour."""
+    words: str = ""
+    answers: list[AnswerOut] = []
+    reached: bool = False
+    """Whether the best stands in for the wanted colour."""
+    error: str = ""
+
+
+class ReserveOut(BaseModel):
+    """What the other inks come to for one ink."""
+
+    ink_id: int
+    target: str
+    answer: AnswerOut | None
+    bound: float
+    made: bool

@@ -1,0 +1,68 @@
+"""Routes of the Match screen: the stacks of the stash that make a wanted colour, and what can be made already."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+from fastapi.responses import StreamingResponse
+
+from wempa.api.replies import download, lines
+from wempa.api.services import ServicesNow
+from wempa.craft.recipe import LIGHT_SAID
+from wempa.craft.vocabulary import Illuminant, Page, Standing
+
+from .match_models import MatchIn, MatchLine, ReserveOut
+
+router = APIRouter()
+
+
+@router.post("/match", response_class=StreamingResponse, responses={200: {"model": MatchLine}})
+def match(services: ServicesNow, body: MatchIn) -> StreamingResponse:
+    """The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel."""
+    found = services.matches.found(body)
+    # What is wrong with the question is said before anything is sent.
+    first = next(found)
+    return lines(first, found, lambda error: MatchLine(state="refused", error=str(error)))
+
+
+@router.get("/reserve", response_class=StreamingResponse, responses={200: {"model": ReserveOut}})
+def reserve(
+    services: ServicesNow, card_id: int | None = None, illuminant: Illuminant = Illuminant.D65
+) -> StreamingResponse:
+    """Which colours can be made already: a line of JSON for every ink of the book."""
+    every = services.matches.every_ink(card_id, illuminant)
+    return lines(next(every, None), every, None)
+
+
+@router.get("/reserve.pdf", response_class=Response)
+def printed(
+    services: ServicesNow,
+    card_id: int | None = None,
+    illuminant: Illuminant = Illuminant.D65,
+    page: Annotated[Page, Query()] = Page.A4,
+) -> Response:
+    """The same on paper."""
+    from wempa.formats.drawing import pdf_pages
+    from wempa.formats.search import reserve_sheet
+
+    shelf = services.shelf()
+    standing = {
+        item["id"]: item["details"].get("standing", Standing.OWNED) for item in services.workspace.read_all("ink")
+    }
+    rows = [
+        reserve_sheet.ReserveRow(
+            name=shelf.inks[str(one.ink_id)].name,
+            standing=str(standing[one.ink_id]).replace("_", " "),
+            target=one.target,
+            made=one.answer.look.colour.hex if one.answer else None,
+            delta_e=one.answer.delta_e if one.answer else None,
+            margin=one.answer.look.margin if one.answer else None,
+            lines=one.answer.lines if one.answer else [],
+            stands_in=one.made,
+        )
+        for one in services.matches.every_ink(card_id, illuminant)
+    ]
+    text = f"on {shelf.card_name(card_id)}, seen by {LIGHT_SAID[illuminant]}; predicted {date.today().isoformat()}"
+    return download(pdf_pages(reserve_sheet.pages(rows, text, page)), "application/pdf", "wempa reserve.pdf")

@@ -1,0 +1,211 @@
+"""Matches among the stash: one search at a time, for each uses the whole machine."""
+
+from __future__ import annotations
+
+from collections.abc import Generator
+from dataclasses import dataclass, replace
+from functools import partial
+from threading import Lock
+
+from wempa.api.kept import Kept
+from wempa.api.models import OverlapEntry
+from wempa.api.overlap.jobs import Jobs
+from wempa.api.overlap.shown import look_out
+from wempa.api.panels.making import Panels, stored_plan
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft import constants
+from wempa.craft.colour.naming import compare, describe
+from wempa.craft.errors import JobError
+from wempa.craft.job import Ink, Job, Stash
+from wempa.craft.limits import MAX_MATCH, MAX_STACK
+from wempa.craft.overlap.crossing import pair_alone
+from wempa.craft.prediction.predict import predict
+from wempa.craft.recipe import entry_line
+from wempa.craft.search.match import GAP, search
+from wempa.craft.search.match_answers import Answer, best_answers, from_others, target_of, wanted_lab
+from wempa.craft.search.space import SearchSpace
+from wempa.craft.vocabulary import Illuminant
+from wempa.craft.ways import three_hands
+from wempa.formats import job as contract
+from wempa.formats.job_text import entry_json
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.store.workspace import NotFound, Workspace
+
+from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
+
+# Below so many inks a search goes on until nothing nearer is left.
+_EXACT = 40
+# While another search has the machine, one looks again after so many seconds.
+_WAIT = 0.25
+# Cards and lights for which it is kept what can be made.
+_RESERVES = 8
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Reached:
+    """What the stash of a moment reaches on a card."""
+
+    shelf: Shelf
+    key: object
+    reach: SearchSpace
+
+
+class Matches:
+    """Searches of one workspace: one at a time, for each uses the whole machine."""
+
+    def __init__(self, workspace: Workspace, shelves: Shelves, jobs: Jobs, panels: Panels) -> None:
+        self._workspace, self._shelves, self._jobs, self._panels = workspace, shelves, jobs, panels
+        self._turn = Lock()
+        self._last: _Reached | None = None
+        self._reserves = Kept[dict[int, ReserveOut]](_RESERVES)
+
+    def start(self, body: MatchIn) -> tuple[Shelf, Job]:
+        """The shelf, and the job of what lies there already."""
+        shelf = self._shelves.now()
+        owned = [key for key, _ in shelf.owned.inks]
+        if len(owned) > MAX_MATCH:
+            raise JobError(f"a match looks among {MAX_MATCH} inks at most")
+        job = shelf.job(body.card_id, owned, body.illuminant)
+        if body.start is None:
+            return shelf, job
+        lies, item = self._jobs.stored(body.start, body.illuminant)
+        stack = lies.stack[: item["laid"]] if item["laid"] else lies.stack
+        if len(stack) + 3 > MAX_STACK:
+            raise JobError(f"{item['name']} is full: a stack has {MAX_STACK} entries at most")
+        inks = tuple({**dict(job.inks), **dict(lies.inks)}.items())
+        return shelf, replace(job, cardstock=lies.cardstock, inks=inks, stack=stack, constants=lies.constants)
+
+    def reach(self, shelf: Shelf, job: Job) -> SearchSpace:
+        """What the owned inks reach over what lies there; the last one is kept for the next question."""
+        key = (job.cardstock, job.stack, job.illuminant, job.constants)
+        if self._last is None or self._last.shelf is not shelf or self._last.key != key:
+            # Let go of it first, for it is large.
+            self._last = None
+            table = constants.values(job.constants)
+            lays = [
+                lay
+                for ink, given in shelf.owned.inks
+                for lay in three_hands(ink, given.formula, shelf.loads[ink], table)
+            ]
+            self._last = _Reached(shelf, key, SearchSpace(job, lays))
+        return self._last.reach
+
+    def target(self, body: MatchIn, shelf: Shelf, job: Job) -> Floats:
+        """CIELAB (3,) of the wanted colour under the match's light.
+
+        Raises
+        ------
+        NotFound
+            The ink, overlap, panel or spot is not there.
+        JobError
+            The colour is none, or no such two lay-downs cross.
+        """
+        wanted = body.target
+        if wanted.ink_id is not None:
+            ink = dict(shelf.job(None, [str(wanted.ink_id)], body.illuminant).inks)[str(wanted.ink_id)]
+            return target_of(ink, replace(job, stack=()))
+        if wanted.overlap_id is not None:
+            own = replace(self._jobs.stored(wanted.overlap_id, body.illuminant)[0], stash=Stash())
+            if wanted.below is not None and wanted.above is not None:
+                own = pair_alone(own, wanted.below, wanted.above)
+            return predict(own).colour.lab
+        if wanted.panel_id is not None:
+            return self._on_panel(wanted, body.illuminant, shelf)
+        assert wanted.colour is not None
+        return wanted_lab(wanted.colour.to_core(), body.illuminant)
+
+    def _on_panel(self, wanted: TargetIn, illuminant: Illuminant, shelf: Shelf) -> Floats:
+        plan = stored_plan(self._workspace.read("panel", wanted.panel_id or 0))
+        plan.settings.illuminant = illuminant
+        found = self._panels.made(plan, shelf).study()
+        at = wanted.seam if wanted.band is None else wanted.band
+        spots = found.seams if wanted.band is None else found.bands
+        if at is None or not 0 <= at < len(spots):
+            raise NotFound("there is no such spot on this panel")
+        return spots[at].lab
+
+    def found(self, body: MatchIn) -> Generator[MatchLine]:
+        """The stacks that make a colour, as they are looked for; the last line has what was found.
+
+        Raises
+        ------
+        JobError
+            There is nothing to make it from, or the colour is none.
+        """
+        shelf, job = self.start(body)
+        target = self.target(body, shelf, job)
+        light = str(body.illuminant)
+        shown = cm.hexes_from_lab(target[None], light)[0]
+        said = partial(MatchLine, target=shown, words=describe(target.tolist()))
+        if not shelf.owned.inks:
+            raise JobError("there is no ink in the stash yet to make it from; add one")
+        while not self._turn.acquire(timeout=_WAIT):
+            yield said(state="waiting")
+        try:
+            yield said(state="working")
+            reach = self.reach(shelf, job)
+            enough = 0.0 if body.exact or len(shelf.owned.inks) <= _EXACT else GAP
+            without = frozenset(str(number) for number in body.without)
+            if all(key in without for key, _ in shelf.owned.inks):
+                raise JobError("every ink of the stash is left out; there is nothing to make it from")
+            for last in search(reach, target, most=body.most, without=without, enough=enough):
+                made = said(
+                    state="working",
+                    done=round(last.done, 3),
+                    best=round(last.best, 2),
+                    bound=round(last.bound, 2),
+                    stacks=last.stacks,
+                )
+                if last.done < 1:
+                    yield made
+            few = best_answers(reach, target, last.found, thin=body.thin)
+        finally:
+            self._turn.release()
+        inks = dict(reach.job.inks)
+        made.answers = [answer_out(answer, target, inks) for answer in few]
+        equal = constants.values(reach.job.constants)["match.made"]
+        made.reached = any(answer.delta_e <= equal for answer in few)
+        made.state = "done"
+        yield made
+
+    def every_ink(self, card_id: int | None, illuminant: Illuminant) -> Generator[ReserveOut]:
+        """Every ink of the book against the others; what was found is kept while the stash stays as it is."""
+        shelf, job = self.start(
+            MatchIn(target=TargetIn(colour=contract.Colour(hex="#808080")), card_id=card_id, illuminant=illuminant)
+        )
+        kept = self._reserves.get((card_id, illuminant), shelf, dict)
+        inks = dict(shelf.job(None, shelf.inks, illuminant).inks)
+        for key in shelf.inks:
+            number = int(key)
+            if number not in kept and len(shelf.owned.inks) > (key in dict(shelf.owned.inks)):
+                with self._turn:
+                    one = from_others(self.reach(shelf, job), inks[key], key)
+                target = target_of(inks[key], job)
+                kept[number] = ReserveOut(
+                    ink_id=number,
+                    target=cm.hexes_from_lab(target[None], str(illuminant))[0],
+                    answer=None if one.answer is None else answer_out(one.answer, target, inks),
+                    bound=round(one.bound, 2),
+                    made=one.made,
+                )
+            if number in kept:
+                yield kept[number]
+
+
+def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerOut:
+    """One way to a colour as the screens take it."""
+    stack = []
+    for entry in answer.added:
+        plain = entry_json(entry)
+        plain["ink_id"] = int(plain.pop("ink"))
+        stack.append(OverlapEntry.model_validate(plain))
+    lab = answer.found.colour.lab.tolist()
+    return AnswerOut(
+        inks=[int(key) for key in answer.inks],
+        stack=stack,
+        lines=[entry_line(entry, inks) for entry in answer.added],
+        look=look_out(answer.found),
+        delta_e=round(answer.delta_e, 2),
+        beside=compare(lab, target.tolist()),
+    )

@@ -1,0 +1,50 @@
+"""What the routes of one workspace share, made once: the shelf, jobs, charts, matches, studies of panels."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Depends, Request
+
+from wempa.store import Workspace
+
+from .kept import Kept
+from .overlap.jobs import Jobs
+from .overlap.models import OverlapSummary
+from .panels.making import Panels
+from .panels.models import PanelSummary
+from .search.charts import Charts
+from .search.matches import Matches
+from .shelf import Shelf, Shelves
+
+# Summaries kept: as many as a list of them is long, and then some.
+_SUMMARIES = 4000
+
+
+class Services:
+    """The one of each kind that serves a workspace."""
+
+    def __init__(self, workspace: Workspace) -> None:
+        self.workspace = workspace
+        self.shelves = Shelves(workspace)
+        self.jobs = Jobs(workspace, self.shelves)
+        self.panels = Panels(self.shelves)
+        self.charts = Charts(self.shelves)
+        self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)
+        self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)
+        self.panel_summaries = Kept[PanelSummary](_SUMMARIES)
+
+    def shelf(self) -> Shelf:
+        """The shelf as it is now."""
+        return self.shelves.now()
+
+
+def services_of(request: Request) -> Services:
+    """The services that a request is answered with."""
+    found = request.app.state.services
+    assert isinstance(found, Services)
+    return found
+
+
+ServicesNow = Annotated[Services, Depends(services_of)]
+"""As a parameter of a route: the services of the application."""

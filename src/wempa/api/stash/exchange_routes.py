@@ -1,0 +1,90 @@
+"""Routes that bring the stash in and out: workspace, tables of inks, palettes, the swatch sheet."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from wempa.api.replies import download, drawn
+from wempa.api.services import ServicesNow
+from wempa.craft.errors import JobError
+from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.vocabulary import Formula, Page, Standing
+from wempa.formats.stash.items import InkItem
+from wempa.formats.stash.palette import PALETTES, PaletteInk
+
+from .exchange import ImportOut, export_inks, export_workspace, import_inks, import_workspace
+from .shown import on_screen
+
+router = APIRouter()
+_TEXT = {"requestBody": {"required": True, "content": {"text/plain": {}}}}
+
+
+@router.post("/import/inks", openapi_extra=_TEXT)
+async def take_inks(services: ServicesNow, request: Request, apply: bool = False) -> ImportOut:
+    """Inks from CSV: what every row would do, or (`apply`) all of them at once."""
+    data = await request.body()
+    return await run_in_threadpool(import_inks, services.workspace, data, apply)
+
+
+@router.post("/import/workspace", openapi_extra=_TEXT)
+async def take_workspace(services: ServicesNow, request: Request, apply: bool = False) -> ImportOut:
+    """A workspace file: what it would change, or (`apply`) all of it at once."""
+    data = await request.body()
+    return await run_in_threadpool(import_workspace, services.workspace, data, apply)
+
+
+@router.get("/export/workspace.json", response_class=Response)
+def give_workspace(services: ServicesNow) -> Response:
+    """The whole workspace."""
+    return download(export_workspace(services.workspace), "application/json", "wempa-workspace.json")
+
+
+@router.get("/export/inks.csv", response_class=Response)
+def give_inks(services: ServicesNow) -> Response:
+    """All inks as CSV."""
+    return download(export_inks(services.workspace), "text/csv; charset=utf-8", "wempa-inks.csv")
+
+
+@router.get("/export/palette.{kind}", response_class=Response)
+def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css"]) -> Response:
+    """The owned inks' colours as a palette."""
+    items = [InkItem.of(item) for item in services.workspace.read_all("ink")]
+    items = [item for item in items if item.standing is Standing.OWNED]
+    seen = on_screen([item.ink.swatch.to_core().colour for item in items])
+    inks = [
+        PaletteInk(item.name, item.range, str(item.formula), look.hex, (look.lab[0], look.lab[1], look.lab[2]))
+        for item, look in zip(items, seen, strict=True)
+    ]
+    media, write = PALETTES[kind]
+    return download(write("Wempa stash", inks), media, f"wempa-palette.{kind}")
+
+
+@router.get("/sheet.{form}", response_class=Response)
+def sheet(
+    services: ServicesNow,
+    form: Literal["pdf", "svg"],
+    page: Page = Page.A4,
+    ink: Annotated[list[int] | None, Query(max_length=100)] = None,
+    card: Annotated[str, Query(max_length=120)] = "",
+    tool: Annotated[str, Query(max_length=120)] = "",
+) -> Response:
+    """The swatch sheet at real size: blank, or with inks of the stash below the squares."""
+    # Drawing takes a while to import, and most days nobody prints.
+    from wempa.formats.stash import swatch_sheet
+
+    items = [InkItem.of(services.workspace.read("ink", number)) for number in ink or []]
+    made = sheet_layout(page)
+    if len(items) > len(made.squares):
+        raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
+    labels = [swatch_sheet.SquareLabel(item.name, _detail(item)) for item in items]
+    name = "wempa-swatch-sheet" if form == "svg" else f"wempa-swatch-sheet-{page}-{date.today()}"
+    return drawn(swatch_sheet.draw(made, labels, card, tool), form, name)
+
+
+def _detail(item: InkItem) -> str:
+    formula = "" if item.formula is Formula.UNKNOWN else str(item.formula).replace("_", " ")
+    return ", ".join(part for part in (formula, item.range) if part)

@@ -1,0 +1,170 @@
+"""What the Stash routes take and give."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from wempa.craft.limits import MAX_ITEMS
+from wempa.craft.vocabulary import Family, Formula, Load, Observation, PadState, Surface, Tool
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
+
+
+class SeenOnScreen(BaseModel):
+    """A colour of the stash as it is shown and sorted."""
+
+    hex: str
+    words: str
+    lab: list[float]
+    """CIELAB under D65."""
+    hue: float | None
+    """Painter's hue, 0–360°; null for greys."""
+    family: Family
+
+
+class Touch(BaseModel):
+    """A tool and how often it goes over the card."""
+
+    tool: Tool
+    passes: float
+
+
+class StashInk(SeenOnScreen):
+    """An ink of the stash; `item` is what can be changed about it."""
+
+    id: int
+    revision: int
+    name: str
+    range: str
+    formula: Formula
+    item: InkItem
+    pad: PadState | None
+    """What its pad is like today."""
+    load: Load
+    """What a tool takes from it today."""
+    touch: Touch
+    """How it is first put on."""
+    others: list[str]
+    """Hex of each of its other swatches."""
+    on_dark: str | None
+    """Hex of its swatch on dark card."""
+
+
+class StashCard(SeenOnScreen):
+    """A card of the stash."""
+
+    id: int
+    revision: int
+    name: str
+    surface: Surface
+    item: CardItem
+    grams: float | None
+    """Weight in g/m²."""
+
+
+class StashTool(BaseModel):
+    """A tool."""
+
+    id: int
+    revision: int
+    item: ToolItem
+
+
+class StashRange(BaseModel):
+    """A range with overrides."""
+
+    id: int
+    revision: int
+    item: RangeItem
+
+
+class ReminderOut(BaseModel):
+    """Something that wants doing about an item."""
+
+    kind: Literal["ink", "card", "tool"]
+    id: int
+    code: str
+    text: str
+
+
+class StashView(BaseModel):
+    """Everything the stash holds."""
+
+    inks: list[StashInk]
+    cards: list[StashCard]
+    tools: list[StashTool]
+    ranges: list[StashRange]
+    reminders: list[ReminderOut]
+    can_undo: bool
+    can_redo: bool
+
+
+class Change(BaseModel):
+    """One item made (no `id`), changed, or deleted (no `item`)."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    kind: Literal["ink", "card", "tool", "range"]
+    id: int | None = None
+    revision: int | None = None
+    item: dict[str, Any] | None = None
+
+
+class Changes(BaseModel):
+    """Changes made together; undone together."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    what: Annotated[str, Field(min_length=1, max_length=200)]
+    changes: Annotated[list[Change], Field(min_length=1, max_length=MAX_ITEMS)]
+
+
+class TestStep(BaseModel):
+    """One step of the home test."""
+
+    observation: Observation
+    do: str
+    ask: str
+    yes: str
+    no: str
+
+
+class FormulaChance(BaseModel):
+    """A formula and its chance, 0–1."""
+
+    formula: Formula
+    chance: float
+
+
+class Implied(BaseModel):
+    """A number of the craft table that a formula implies."""
+
+    column: str
+    value: float
+    unit: str
+
+
+class TestFinding(BaseModel):
+    """What the home test says so far."""
+
+    chances: list[FormulaChance]
+    formula: Formula
+    implied: list[Implied]
+
+
+class GuideLine(BaseModel):
+    """One aspect of a formula; `own` says the same with the owner's numbers, by range."""
+
+    aspect: str
+    text: str
+    numbers: list[Implied]
+    own: dict[str, str]
+
+
+class GuideFormula(BaseModel):
+    """A formula in the guide."""
+
+    formula: Formula
+    ranges: list[str]
+    lines: list[GuideLine]

@@ -1,0 +1,94 @@
+"""Routes that read colours: photos, measurement files, and the simulated devices."""
+
+from __future__ import annotations
+
+import numpy as np
+from fastapi import APIRouter, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from wempa.api.services import ServicesNow
+from wempa.craft.errors import JobError, SheetError
+from wempa.craft.job import Colour
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.stash.swatch_sheet import Marked, mark_grid, mark_sheet, sheet_layout
+from wempa.formats.stash.measurements import read_measurements
+
+from .photo_models import CameraIn, MarkedOut, MarkIn, MeasuredOut, PhotoOut, ReadIn, ReadOut
+from .photo_reading import keep_photo, measured_out, read_photo
+
+router = APIRouter()
+
+
+@router.post(
+    "/photos",
+    status_code=201,
+    openapi_extra={"requestBody": {"required": True, "content": {"image/jpeg": {}, "image/png": {}}}},
+)
+async def load_photo(services: ServicesNow, request: Request) -> PhotoOut:
+    """Take in a JPEG or PNG; it is brought upright and down to a useful size."""
+    data = await request.body()
+    return await run_in_threadpool(keep_photo, services.workspace, data, [])
+
+
+@router.get("/photos/{photo}", response_class=Response)
+def show_photo(services: ServicesNow, photo: str) -> Response:
+    """The photo as it is kept."""
+    return Response(
+        services.workspace.photo(photo), media_type="image/jpeg", headers={"cache-control": "max-age=86400"}
+    )
+
+
+@router.post("/photos/{photo}/mark")
+def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
+    """All areas of a sheet at once."""
+    services.workspace.photo(photo)
+    corners = np.array(body.corners)
+    try:
+        if body.page is not None:
+            found: Marked = mark_sheet(body.page, corners)
+        else:
+            found = mark_grid(body.columns or 1, body.rows or 1, corners)
+    except SheetError as error:
+        raise JobError(str(error), ("corners",)) from error
+    return MarkedOut(
+        swatches=[list(box) for box in found.swatches],
+        whites=[list(box) for box in found.whites],
+        dark=None if found.dark is None else list(found.dark),
+    )
+
+
+@router.post("/photos/{photo}/read")
+def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
+    """Colours of the marked swatches, against the marked white."""
+    return read_photo(services.workspace, photo, body)
+
+
+@router.post("/measurements", openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {}}}})
+async def measurements(services: ServicesNow, request: Request) -> list[MeasuredOut]:
+    """Colours of a measurement file (CGATS.17 or CSV)."""
+    data = await request.body()
+    return await run_in_threadpool(lambda: [measured_out(one) for one in read_measurements(data)])
+
+
+@router.post("/devices/camera", status_code=201)
+def camera(services: ServicesNow, body: CameraIn) -> PhotoOut:
+    """Photograph, with the simulated camera, a sheet of inks that are not in the stash."""
+    from wempa.demo.camera import Scene, photograph
+    from wempa.demo.penny_halt import LOOSE
+
+    spectra = [spectrum_of(Colour(hex=code), "D65")[0] for _, _, code in LOOSE]
+    card = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
+    scene = Scene(lamp=body.lamp, uneven=body.uneven, seed=body.seed)
+    jpeg = photograph(sheet_layout(body.page), spectra, card, scene)
+    return keep_photo(services.workspace, jpeg, [name for name, _, _ in LOOSE])
+
+
+@router.post("/devices/reader", response_class=Response)
+def reader(services: ServicesNow) -> Response:
+    """Read, with the simulated reader, inks that are not in the stash: a measurement file."""
+    from wempa.demo.penny_halt import LOOSE
+    from wempa.demo.reader import measure
+
+    samples = [(name, spectrum_of(Colour(hex=code), "D65")[0]) for name, _, code in LOOSE]
+    return Response(measure(samples), media_type="text/plain; charset=utf-8")

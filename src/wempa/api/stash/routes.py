@@ -1,0 +1,80 @@
+"""Routes of the stash: what it holds, changes to it, the home test, the formula guide."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from fastapi import APIRouter
+
+from wempa.api.services import ServicesNow
+from wempa.api.shelf import ranges_of
+from wempa.craft import constants
+from wempa.craft.stash.home_test import STEPS, likely_formulas
+from wempa.craft.vocabulary import Formula, Observation
+from wempa.demo.penny_halt import fill
+from wempa.formats.stash.items import read_item
+from wempa.store.workspace import Change as StoreChange
+from wempa.store.workspace import StoreError
+
+from .models import Changes, FormulaChance, GuideFormula, StashView, TestFinding, TestStep
+from .shown import guide_formula, implied, view
+
+router = APIRouter()
+
+
+@router.get("/stash")
+def stash(services: ServicesNow) -> StashView:
+    """Inks, cards, tools and ranges, with what wants doing."""
+    return view(services.workspace, date.today())
+
+
+@router.post("/stash/changes")
+def change(services: ServicesNow, body: Changes) -> StashView:
+    """Make, change and delete items together; all of it or nothing."""
+    made: list[StoreChange] = [
+        (
+            one.kind,
+            one.id,
+            None if one.item is None else read_item(one.kind, one.item).stored(),
+            one.revision,
+        )
+        for one in body.changes
+    ]
+    services.workspace.write_many(made, what=body.what)
+    return view(services.workspace, date.today())
+
+
+@router.post("/stash/sample")
+def sample(services: ServicesNow) -> StashView:
+    """Put the sample stash into an empty workspace; refused when it holds anything."""
+    if services.workspace.read_all("ink") or services.workspace.read_all("card"):
+        raise StoreError("the stash is not empty, so the sample stash was not put into it")
+    fill(services.workspace)
+    return view(services.workspace, date.today())
+
+
+@router.get("/home-test")
+def home_test(services: ServicesNow) -> list[TestStep]:
+    """The steps of the home test for an unknown formula."""
+    return [TestStep.model_validate(step, from_attributes=True) for step in STEPS]
+
+
+@router.post("/home-test")
+def home_test_finding(services: ServicesNow, seen: dict[Observation, bool]) -> TestFinding:
+    """What the observations so far say of the formula."""
+    found = likely_formulas(seen, constants.values())
+    return TestFinding(
+        chances=[FormulaChance(formula=formula, chance=round(chance, 4)) for formula, chance in found.chances],
+        formula=found.formula,
+        implied=implied(found.constants),
+    )
+
+
+@router.get("/guide")
+def formula_guide(services: ServicesNow) -> list[GuideFormula]:
+    """What each formula does, from the craft table, with the owner's ranges beside it."""
+    own = ranges_of(services.workspace)
+    formulas: dict[str, set[Formula]] = {}
+    for item in services.workspace.read_all("ink"):
+        formulas.setdefault(item["range"], set()).add(Formula(item["formula"]))
+    return [guide_formula(formula, own, formulas) for formula in Formula if formula is not Formula.UNKNOWN]

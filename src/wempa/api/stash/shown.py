@@ -1,0 +1,191 @@
+"""The stash as the screens take it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+from typing import Any, Literal
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.naming import describe
+from wempa.craft.job import Card, Colour, Ink
+from wempa.craft.prediction.spectra import find_spectra, spectrum_of
+from wempa.craft.stash.formula_guide import guide_page
+from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
+from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, Standing, Tool
+from wempa.craft.ways import first_touch
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, pad_today
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import white_point
+from wempa.optics.namespace import SCALAR
+from wempa.store.workspace import Workspace
+
+from .models import (
+    GuideFormula,
+    GuideLine,
+    Implied,
+    ReminderOut,
+    SeenOnScreen,
+    StashCard,
+    StashInk,
+    StashRange,
+    StashTool,
+    StashView,
+    Touch,
+)
+
+_GREY = 8.0
+
+
+def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
+    """Colours under daylight, all at once."""
+    light = str(Illuminant.D65)
+    find_spectra(colours, light)
+    if not colours:
+        return []
+    xyz = cm.xyz(np.stack([spectrum_of(colour, light)[0] for colour in colours]))
+    labs = cm.lab_from_xyz(xyz, white_point(light)).tolist()
+    found = []
+    for code, lab in zip(cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0]), labs, strict=True):
+        grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < _GREY
+        hue = None if grey else round(float(painter_hue(lab[1], lab[2], SCALAR)), 1)
+        found.append(
+            SeenOnScreen.model_construct(
+                hex=code,
+                words=describe(lab),
+                lab=[round(v, 2) for v in lab],
+                hue=hue,
+                family=Family(colour_word(lab)),
+            )
+        )
+    return found
+
+
+def view(workspace: Workspace, today: date) -> StashView:
+    """The whole stash."""
+    inks, cards = workspace.read_all("ink"), workspace.read_all("card")
+    tools, ranges = workspace.read_all("tool"), workspace.read_all("range")
+    ink_items = [InkItem.of(item) for item in inks]
+    card_items = [CardItem.of(item) for item in cards]
+    ink_cores: list[Ink] = [item.ink.to_core() for item in ink_items]
+    card_cores: list[Card] = [item.card.to_core() for item in card_items]
+    more = [[swatch.to_core().colour for swatch in item.other_swatches] for item in ink_items]
+    darks = [ink.swatch.on_dark.colour if ink.swatch.on_dark else None for ink in ink_cores]
+    plain = [*(ink.swatch.colour for ink in ink_cores), *(card.colour for card in card_cores)]
+    extra = [colour for colours in more for colour in colours] + [colour for colour in darks if colour is not None]
+    seen = on_screen([*plain, *extra])
+    hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
+    pads = [pad_today(item["details"], today) for item in inks]
+    can_undo, can_redo = workspace.can_step()
+    touches = {formula: _touch(formula) for formula in Formula}
+    return StashView.model_construct(
+        inks=[
+            StashInk.model_construct(
+                **dict(look),
+                id=item["id"],
+                revision=item["revision"],
+                name=item["name"],
+                range=item["range"],
+                formula=ink.formula,
+                item=ink,
+                pad=pad,
+                load=Load.NORMAL if pad is None else PAD_LOAD[pad],
+                touch=touches[ink.formula],
+                others=[hexes[colour] for colour in others],
+                on_dark=None if dark is None else hexes[dark],
+            )
+            for item, ink, pad, look, others, dark in zip(inks, ink_items, pads, seen, more, darks, strict=False)
+        ],
+        cards=[
+            StashCard.model_construct(
+                **dict(look),
+                id=item["id"],
+                revision=item["revision"],
+                name=item["name"],
+                surface=card.card.surface,
+                item=card,
+                grams=None if card.weight is None else round(card.weight.grams(), 1),
+            )
+            for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
+        ],
+        tools=[
+            StashTool.model_construct(id=item["id"], revision=item["revision"], item=ToolItem.of(item))
+            for item in tools
+        ],
+        ranges=[
+            StashRange.model_construct(id=item["id"], revision=item["revision"], item=RangeItem.of(item))
+            for item in ranges
+        ],
+        reminders=_reminders(inks, ink_items, pads, cards, card_items, tools, today),
+        can_undo=can_undo,
+        can_redo=can_redo,
+    )
+
+
+def _touch(formula: Formula) -> Touch:
+    first = first_touch("", formula, Load.NORMAL, constants.values())
+    return Touch(tool=first.tool or Tool.PAD, passes=first.passes)
+
+
+def _reminders(
+    inks: Sequence[Mapping[str, Any]],
+    ink_items: Sequence[InkItem],
+    pads: Sequence[PadState | None],
+    cards: Sequence[Mapping[str, Any]],
+    card_items: Sequence[CardItem],
+    tools: Sequence[Mapping[str, Any]],
+    today: date,
+) -> list[ReminderOut]:
+    table = constants.values()
+    found: list[tuple[Literal["ink", "card", "tool"], int, list[Reminder]]] = []
+    for item, ink, pad in zip(inks, ink_items, pads, strict=True):
+        if ink.standing in (Standing.OWNED, Standing.USED_UP):
+            used_up = ink.standing is Standing.USED_UP
+            found.append(("ink", item["id"], pad_reminders(ink.name, pad, used_up, ink.refill)))
+    for item, card in zip(cards, card_items, strict=True):
+        found.append(("card", item["id"], card_reminders(card.name, card.left, table)))
+    for item in tools:
+        tool = ToolItem.of(item)
+        wants = tool_reminders(tool.name, tool.tool is Tool.FOAM, tool.foam_changed, tool.worn, today, table)
+        found.append(("tool", item["id"], wants))
+    return [
+        ReminderOut(kind=kind, id=number, code=reminder.code, text=reminder.text)
+        for kind, number, reminders in found
+        for reminder in reminders
+    ]
+
+
+def implied(numbers: Sequence[tuple[str, float]]) -> list[Implied]:
+    """Numbers of the craft table with their units."""
+    unit = {column: constants.TABLE[f"formula.{Formula.DYE}.{column}"].unit for column, _ in numbers}
+    return [Implied(column=column, value=value, unit=unit[column]) for column, value in numbers]
+
+
+def guide_formula(
+    formula: Formula, own: Mapping[str, Mapping[str, float]], formulas: Mapping[str, set[Formula]]
+) -> GuideFormula:
+    """One formula of the guide, with what the owner's ranges do differently."""
+    plain = guide_page(formula)
+    ranges = sorted(name for name, found in formulas.items() if formula in found and name)
+    pages = {name: guide_page(formula, tuple(sorted(own[name].items()))) for name in ranges if own.get(name)}
+    return GuideFormula(
+        formula=formula,
+        ranges=ranges,
+        lines=[
+            GuideLine(
+                aspect=line.aspect,
+                text=line.text,
+                numbers=[Implied(column=column, value=value, unit=unit) for column, value, unit in line.numbers],
+                own={
+                    name: page.lines[n].text
+                    for name, page in pages.items()
+                    if page.lines[n].text != line.text or page.lines[n].numbers != line.numbers
+                },
+            )
+            for n, line in enumerate(plain.lines)
+        ],
+    )

@@ -1,0 +1,1 @@
+"""An overlap on paper."""

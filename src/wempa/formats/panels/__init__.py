@@ -1,0 +1,1 @@
+"""Panels as they are stored and printed."""

@@ -1,0 +1,303 @@
+"""A panel as it is stored, handed over and drawn up on the screen: inks by number, sizes in millimetres."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from wempa.craft import constants
+from wempa.craft.errors import JobError
+from wempa.craft.job import Ink, Job, LayDown
+from wempa.craft.limits import MAX_BANDS, MAX_DILUTION, MAX_DOSE, MAX_PASSES, MAX_PATH, MAX_SIDE_MM, MAX_TOPS
+from wempa.craft.panels.bands import Band, Seam
+from wempa.craft.panels.front import Front
+from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
+from wempa.craft.panels.shapes import Region
+from wempa.craft.vocabulary import Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
+from wempa.craft.ways import plain_key, three_hands, with_barrier
+from wempa.formats.job import Number
+
+from .svg_path import outlines
+
+Side = Annotated[Number, Field(ge=0, le=MAX_SIDE_MM)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class HandIn(_Model):
+    """How an ink is laid; what is not said is as the ink is first put on."""
+
+    tool: Tool | None = None
+    load: Load | None = None
+    passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] | None = None
+    dose: Annotated[Number, Field(ge=0, le=MAX_DOSE)] | None = None
+    dilution: Annotated[Number, Field(ge=0, le=MAX_DILUTION)] = 0.0
+
+    def lay(self, key: str, ink: Ink, load: Load, table: Mapping[str, float], hand: Hand = Hand.USUAL) -> LayDown:
+        """The lay-down meant."""
+        touch = three_hands(key, ink.formula, self.load or load, table)[list(Hand).index(hand)]
+        if self.load is not None:
+            touch = replace(touch, load=self.load)
+        if self.dose is not None:
+            return LayDown(((key, 1.0),), dose=self.dose, dilution=self.dilution)
+        tool, passes = self.tool or touch.tool, self.passes
+        if passes is None:
+            # So many touches as give a normal amount; a stamp or a pad needs one.
+            passes = touch.passes if tool in (Tool.BRUSH, Tool.FOAM) else 2.0 if hand is Hand.DEEP else 1.0
+        return LayDown(((key, 1.0),), tool=tool, load=touch.load, passes=passes, dilution=self.dilution)
+
+
+class BandIn(HandIn):
+    """One band."""
+
+    ink_id: int
+    weight: Number | None = None
+    """Visible width against that of the others; null for equal, or wider for a pale ink."""
+    width: Number | None = None
+    """Visible width in mm where it is locked."""
+
+
+class SeamIn(_Model):
+    """Where two bands meet; null widths follow from the room there is and the tools."""
+
+    overlap: Number | None = None
+    feather: Number | None = None
+    gap: Number = 0.0
+    wet: bool = False
+    upper: Upper = Upper.ORDER
+    again: bool = False
+
+
+class RibbonIn(_Model):
+    """How ribbons are laid."""
+
+    edge: Edge = Edge.TORN
+    lean: Annotated[Number, Field(ge=-30, le=30)] = 0.0
+    carry: bool = False
+
+
+class TopIn(HandIn):
+    """A layer on top."""
+
+    kind: Topping
+    ink_id: int | None = None
+    motif: Motif = Motif.ALL
+    size: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 8.0
+    step: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 16.0
+    path: Annotated[str, Field(max_length=MAX_PATH)] = ""
+
+
+class SheetIn(_Model):
+    """The sheet of card that panels are cut from, mm."""
+
+    width: Side = 210.0
+    height: Side = 297.0
+    grain: bool = False
+    """Whether all panels have to lie one way, for the grain's sake."""
+
+
+class PanelPlan(_Model):
+    """Everything about a panel but its name, card and light."""
+
+    width: Side = 107.95
+    """Of the finished panel, mm."""
+    height: Side = 139.7
+    unit: Literal["mm", "in"] = "mm"
+    """What its sizes are shown in."""
+    bleed: Annotated[Number, Field(ge=0, le=50)] = 0.0
+    """More card on every side while it is worked, trimmed off afterwards, mm."""
+    frame: Frame = Frame.NONE
+    frame_width: Annotated[Number, Field(ge=0, le=100)] = 5.0
+    mat_id: int | None = None
+    sheet: SheetIn = SheetIn()
+    layout: Layout = Layout.STRAIGHT
+    angle: Annotated[Number, Field(ge=-360, le=360)] = 90.0
+    centre: Annotated[list[Annotated[Number, Field(ge=0, le=1)]], Field(min_length=2, max_length=2)] = [0.5, 0.5]
+    """Of rings and fans, as shares of width and height from the top left."""
+    bands: Annotated[list[BandIn], Field(max_length=MAX_BANDS)] = []
+    seams: Annotated[list[SeamIn], Field(max_length=MAX_BANDS)] = []
+    count_between: bool = False
+    widen_pale: bool = True
+    school: School = School.LIGHTEST_FIRST
+    hand: Hand = Hand.USUAL
+    """Of all whose passes are not said."""
+    ribbon: RibbonIn = RibbonIn()
+    rolls: Literal[1, 2] = 1
+    roll_wet: bool = False
+    tops: Annotated[list[TopIn], Field(max_length=MAX_TOPS)] = []
+    white_id: int | None = None
+    """White brushed thinly under all of it."""
+
+    def inked(self) -> tuple[float, float]:
+        """Width and height of the inked area, mm: without a border that stays bare.
+
+        Raises
+        ------
+        JobError
+            The border leaves nothing.
+        """
+        edge = 2 * self.frame_width if self.frame is Frame.BORDER else 0.0
+        width, height = self.width - edge, self.height - edge
+        if self.width > 0 and self.height > 0 and not (width > 0 and height > 0):
+            raise JobError(f"a border of {self.frame_width:g} mm leaves nothing of this panel", ("frame_width",))
+        return width, height
+
+    def cut_size(self) -> tuple[float, float]:
+        """What is cut from the sheet, mm."""
+        return self.width + 2 * self.bleed, self.height + 2 * self.bleed
+
+    def inks(self) -> list[int]:
+        """Numbers of all inks in it, each once."""
+        tops = [top.ink_id for top in self.tops]
+        found = [*[band.ink_id for band in self.bands], *tops, self.white_id]
+        return list(dict.fromkeys([ink for ink in found if ink is not None]))
+
+    def joins(self) -> int:
+        """How many seams there are."""
+        closed = self.layout is Layout.FAN and self.centre == [0.5, 0.5] and len(self.bands) > 1
+        return len(self.bands) if closed else max(0, len(self.bands) - 1)
+
+    def whole(self) -> PanelPlan:
+        """The same with as many seams as there are, new ones as they are by themselves."""
+        count = self.joins()
+        return self.model_copy(update={"seams": [*self.seams[:count], *[SeamIn()] * (count - len(self.seams))]})
+
+    def to_core(self, job: Job, loads: Mapping[str, Load]) -> tuple[Job, Panel]:
+        """The panel in the core's terms, and its job with a white under all of it where there is one.
+
+        `job` declares all inks that are named, by their numbers as text; `loads` says what
+        a tool takes from each pad.
+
+        Raises
+        ------
+        JobError
+            A border leaves nothing, a path is none, or an ink on top is not named.
+        """
+        plan, declared, table = self.whole(), dict(job.inks), constants.values(job.constants)
+        width, height = plan.inked()
+        front = Front(width, height, plan.layout, plan.angle, (plan.centre[0], plan.centre[1]))
+
+        def lay(given: HandIn, ink_id: int) -> LayDown:
+            key = str(ink_id)
+            return given.lay(key, declared[key], loads.get(key, Load.NORMAL), table, plan.hand)
+
+        bands = tuple([Band(lay(band, band.ink_id), band.weight, band.width) for band in plan.bands])
+        tops = tuple(
+            [
+                Top(
+                    top.kind,
+                    Region(top.motif, top.size, top.step, outlines(top.path) if top.motif is Motif.OWN else ()),
+                    lay(top, top.ink_id) if top.kind is Topping.INK and top.ink_id is not None else None,
+                )
+                for top in plan.tops
+            ]
+        )
+        room = front.length() / max(1, len(bands))
+        seams = tuple(
+            [_seam(seam, bands[k], bands[(k + 1) % len(bands)], room, table) for k, seam in enumerate(plan.seams)]
+        )
+        if plan.white_id is not None:
+            key = str(plan.white_id)
+            job = with_barrier(job, key, declared[key]) or job
+        return job, Panel(
+            front=front,
+            bands=bands,
+            seams=seams,
+            count_between=plan.count_between,
+            widen_pale=plan.widen_pale,
+            school=plan.school,
+            ribbon=Ribbon(plan.ribbon.edge, plan.ribbon.lean, plan.ribbon.carry),
+            rolls=plan.rolls,
+            roll_wet=plan.roll_wet,
+            tops=tops,
+        )
+
+    def changed(self, before: Panel, after: Panel, job: Job) -> PanelPlan:
+        """The plan once the core's panel has become `after`, with what lies under it now."""
+        plan = self.whole()
+        same = len(before.bands) == len(after.bands)
+        old = dict(zip(before.bands, plan.bands, strict=True))
+        white = next((entry for entry in job.stack if isinstance(entry, LayDown)), None)
+        return plan.model_copy(
+            update={
+                "bands": [old.get(band) or _band_of(band) for band in after.bands],
+                # With another number of bands, widths that follow from the room would be others.
+                "seams": [
+                    given if same and seam == was else _seam_of(seam)
+                    for given, was, seam in zip(
+                        [*plan.seams, SeamIn()][: len(after.seams)],
+                        [*before.seams, None][: len(after.seams)],
+                        after.seams,
+                        strict=True,
+                    )
+                ],
+                "white_id": None if white is None else int(plain_key(white.parts[0][0])),
+            }
+        )
+
+
+def _seam(seam: SeamIn, first: Band, second: Band, room: float, table: Mapping[str, float]) -> Seam:
+    """A seam with its widths."""
+    overlap, feather = seam_by_itself(first.lay, second.lay, room, table, 0.0 if seam.gap else seam.overlap)
+    return Seam(
+        overlap if seam.overlap is None else seam.overlap,
+        feather if seam.feather is None else seam.feather,
+        seam.gap,
+        seam.wet,
+        seam.upper,
+        seam.again,
+    )
+
+
+def _seam_of(seam: Seam) -> SeamIn:
+    return SeamIn(
+        overlap=round(seam.overlap, 2),
+        feather=round(min(seam.feather, seam.overlap), 2),
+        gap=seam.gap,
+        wet=seam.wet,
+        upper=seam.upper,
+        again=seam.again,
+    )
+
+
+def _band_of(band: Band) -> BandIn:
+    lay = band.lay
+    hand: dict[str, Any] = {"dose": lay.dose} if lay.dose is not None else {"tool": lay.tool, "passes": lay.passes}
+    if lay.dose is None:
+        hand["load"] = lay.load
+    return BandIn(ink_id=int(lay.parts[0][0]), weight=band.weight, width=band.width, dilution=lay.dilution, **hand)
+
+
+_NUMBERS = {
+    "ink_id": ("ink", "ink"),
+    "white_id": ("white", "ink"),
+    "mat_id": ("mat", "card"),
+    "card_id": ("card", "card"),
+}
+"""Keys that hold numbers of a workspace: what they are called in a file, where they hold places, and of what."""
+
+
+def renamed(item: Any, number: Callable[[str, int], int], *, to_file: bool) -> Any:
+    """A stored panel with its inks and cards as places in a file, or the other way round.
+
+    `number` turns the number of an ``ink`` or ``card`` into the other. It may raise `JobError`.
+    """
+    names = {key: (name, kind) if to_file else (key, kind) for key, (name, kind) in _NUMBERS.items()}
+    names = names if to_file else {_NUMBERS[key][0]: found for key, found in names.items()}
+    if isinstance(item, list):
+        return [renamed(each, number, to_file=to_file) for each in item]
+    if not isinstance(item, dict):
+        return item
+    found = {}
+    for key, value in item.items():
+        name, kind = names.get(key, (key, ""))
+        if kind and isinstance(value, int) and not isinstance(value, bool):
+            found[name] = number(kind, value)
+        else:
+            found[name] = renamed(value, number, to_file=to_file)
+    return found

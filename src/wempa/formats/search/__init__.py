@@ -1,0 +1,1 @@
+"""Charts and lists on paper."""

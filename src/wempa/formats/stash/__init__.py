@@ -1,0 +1,1 @@
+"""Files of the stash: items, tables of inks, measurements, palettes, photos, the swatch sheet."""

@@ -1,0 +1,240 @@
+"""Inks, cards, tools and ranges of a stash as JSON, checked in one place.
+
+The service, the workspace file and the tables of inks all go through these models;
+every bad field becomes one sentence that names it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from wempa.craft import constants as table
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
+from wempa.craft.vocabulary import Basis, Family, Formula, PadKind, PadState, Place, Standing, Tool, ToolSet
+from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, first_problem
+
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+Notes = Annotated[str, Field(max_length=4000)]
+Millimetres = Annotated[Number, Field(gt=0, le=2000)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", defer_build=True)
+
+
+class InkItem(_Model):
+    """An ink of the book: what a job needs of it, and what its owner keeps about it."""
+
+    name: Name
+    range: Annotated[str, Field(max_length=120)] = ""
+    formula: Formula = Formula.UNKNOWN
+    ink: Ink
+    """As in a job (docs/job-format.md); its `name` and `formula` are those above."""
+    standing: Standing = Standing.OWNED
+    place: Place | None = None
+    refill: bool = False
+    discontinued: bool = False
+    pad_kind: PadKind | None = None
+    pad: PadState | None = None
+    """As the owner says; else it follows from `re_inked`."""
+    re_inked: date | None = None
+    other_swatches: Annotated[list[Swatch], Field(max_length=20)] = []
+    notes: Notes = ""
+
+    @model_validator(mode="after")
+    def _computes(self) -> InkItem:
+        # Overrides are checked against the table where a job is read; a stash is read once.
+        try:
+            self.ink.model_copy(update={"formula": self.formula}).to_core()
+        except JobError as error:
+            raise ValueError(error.message) from error
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        whole = self.model_dump(mode="json", exclude_none=True)
+        body = {**whole.pop("ink"), "name": self.name, "formula": str(self.formula)}
+        body.pop("pad", None)
+        columns = {key: whole.pop(key) for key in ("name", "range", "formula")}
+        return {**columns, "body": body, "details": _lean(whole, InkItem)}
+
+    @classmethod
+    def of(cls, item: Mapping[str, Any]) -> InkItem:
+        """From what the store holds."""
+        columns = {key: item[key] for key in ("name", "range", "formula")}
+        return cls.model_validate({**columns, "ink": item["body"], **item["details"]})
+
+
+class Weight(_Model):
+    """Weight of a card: g/m², or pounds of a basis."""
+
+    value: Annotated[Number, Field(gt=0, le=2000)]
+    unit: Literal["gsm", "lb"] = "gsm"
+    basis: Basis | None = None
+
+    @model_validator(mode="after")
+    def _whole(self) -> Weight:
+        if (self.unit == "lb") != (self.basis is not None):
+            raise ValueError("a weight in lb names its basis (cover, text, index, bristol), one in gsm has none")
+        return self
+
+    def grams(self) -> float:
+        """g/m²."""
+        return self.value if self.basis is None else grams_per_square_metre(self.value, self.basis)
+
+
+class SheetSize(_Model):
+    """Size of a sheet, kept in millimetres."""
+
+    width: Millimetres
+    height: Millimetres
+
+
+class CardItem(_Model):
+    """A cardstock."""
+
+    name: Name
+    card: Cardstock
+    """As in a job."""
+    weight: Weight | None = None
+    sheet: SheetSize | None = None
+    left: Annotated[Number, Field(ge=0, le=100_000)] | None = None
+    notes: Notes = ""
+
+    @model_validator(mode="after")
+    def _computes(self) -> CardItem:
+        try:
+            self.card.to_core()
+        except JobError as error:
+            raise ValueError(error.message) from error
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        whole = self.model_dump(mode="json", exclude_none=True)
+        body = whole.pop("card")
+        return {
+            "name": whole.pop("name"),
+            "surface": str(self.card.surface),
+            "body": body,
+            "details": _lean(whole, CardItem),
+        }
+
+    @classmethod
+    def of(cls, item: Mapping[str, Any]) -> CardItem:
+        """From what the store holds."""
+        return cls.model_validate({"name": item["name"], "card": item["body"], **item["details"]})
+
+
+class ToolItem(_Model):
+    """A brush, a foam or another tool."""
+
+    name: Name
+    tool: Tool
+    size: Millimetres | None = None
+    family: Family | None = None
+    """The colours it is kept for."""
+    kept_for: ToolSet | None = None
+    foam_changed: date | None = None
+    worn: bool = False
+    notes: Notes = ""
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        whole = self.model_dump(mode="json", exclude_none=True)
+        columns = {key: whole.pop(key) for key in ("name", "tool")}
+        return {**columns, "details": _lean(whole, ToolItem)}
+
+    @classmethod
+    def of(cls, item: Mapping[str, Any]) -> ToolItem:
+        """From what the store holds."""
+        return cls.model_validate({"name": item["name"], "tool": item["tool"], **item["details"]})
+
+
+class RangeItem(_Model):
+    """Overrides of the craft table that hold for every ink of a range."""
+
+    name: Name
+    constants: Overrides = {}
+    """Columns of the formula, such as ``lift``."""
+    notes: Notes = ""
+
+    @model_validator(mode="after")
+    def _known(self) -> RangeItem:
+        for column, value in self.constants.items():
+            try:
+                table.check_override(f"formula.{Formula.DYE}.{column}", value)
+            except ConstantError as error:
+                raise ValueError(str(error).replace(f"formula.{Formula.DYE}.", "")) from error
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        whole = self.model_dump(mode="json", exclude_none=True)
+        return {"name": whole.pop("name"), "details": _lean(whole, RangeItem)}
+
+    @classmethod
+    def of(cls, item: Mapping[str, Any]) -> RangeItem:
+        """From what the store holds."""
+        return cls.model_validate({"name": item["name"], **item["details"]})
+
+
+AnyItem = InkItem | CardItem | ToolItem | RangeItem
+ITEMS: dict[str, type[AnyItem]] = {"ink": InkItem, "card": CardItem, "tool": ToolItem, "range": RangeItem}
+
+
+def read_item(kind: str, data: Any) -> AnyItem:
+    """An item of JSON data.
+
+    Raises
+    ------
+    JobError
+        A field is bad; one sentence and its place.
+    """
+    try:
+        return ITEMS[kind].model_validate(data)
+    except ValidationError as error:
+        message, place = first_problem(error)
+        raise JobError(message, place) from error
+
+
+def of_stored(kind: str, item: Mapping[str, Any]) -> AnyItem:
+    """An item from what the store holds."""
+    return ITEMS[kind].of(item)
+
+
+def job_ink(item: Mapping[str, Any], ranges: Mapping[str, Mapping[str, float]], today: date) -> dict[str, Any]:
+    """The ink object of a job: the ink's own, its range's overrides, its pad as it is today.
+
+    `item` is as the store holds it, `ranges` maps a range to its overrides.
+    """
+    body, details = dict(item["body"]), item["details"]
+    shared = ranges.get(item["range"])
+    if shared:
+        body["constants"] = {**shared, **body.get("constants", {})}
+    pad = pad_today(details, today)
+    if pad is not None:
+        body["pad"] = str(pad)
+    return body
+
+
+def pad_today(details: Mapping[str, Any], today: date) -> PadState | None:
+    """What the pad of a stored ink is like."""
+    kind, said, re_inked = (details.get(key) for key in ("pad_kind", "pad", "re_inked"))
+    return pad_state(
+        None if kind is None else PadKind(kind),
+        None if said is None else PadState(said),
+        None if re_inked is None else date.fromisoformat(re_inked),
+        today,
+        table.values(),
+    )
+
+
+def _lean(details: dict[str, Any], model: type[BaseModel]) -> dict[str, Any]:
+    """Without what is default anyway."""
+    return {key: value for key, value in details.items() if value != model.model_fields[key].default}
