@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from tests.formats.test_stash_files import INK, jpeg
+from tests.formats.stash.test_stash_files import INK, jpeg
 from wempa.craft.errors import JobError
 from wempa.demo.reader import measure
 from wempa.formats.job import read_jobs

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from tests.craft.cases import load
+from tests.craft.prediction.cases import load
 from tests.jobs import BLUE_ORANGE, changed, job
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown

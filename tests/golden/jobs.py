@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.craft.own_cases import (
+from tests.craft.prediction.own_cases import (
     BLACK,
     BLUE,
     BROWN,

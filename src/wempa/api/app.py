@@ -15,6 +15,8 @@ from starlette.staticfiles import StaticFiles
 from threadpoolctl import threadpool_limits
 
 from wempa import __version__
+from wempa.api.overlap.models import CrossingOut
+from wempa.api.overlap.shown import crossing_out
 from wempa.craft.overlap.crossing import crossing
 from wempa.formats import job as contract
 from wempa.formats.job_result import Result, predict_text
@@ -23,8 +25,6 @@ from wempa.store import Workspace
 from .guard import Guard
 from .models import Stepped
 from .overlap import routes as overlap
-from .overlap.models import CrossingOut
-from .overlap.shown import crossing_out
 from .panels import routes as panels
 from .replies import PROBLEMS, handle_errors
 from .search import chart_routes, match_routes

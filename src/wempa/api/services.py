@@ -6,15 +6,15 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from wempa.api.overlap.jobs import Jobs
+from wempa.api.overlap.models import OverlapSummary
+from wempa.api.panels.making import Panels
+from wempa.api.panels.models import PanelSummary
+from wempa.api.search.charts import Charts
+from wempa.api.search.matches import Matches
 from wempa.store import Workspace
 
 from .kept import Kept
-from .overlap.jobs import Jobs
-from .overlap.models import OverlapSummary
-from .panels.making import Panels
-from .panels.models import PanelSummary
-from .search.charts import Charts
-from .search.matches import Matches
 from .shelf import Shelf, Shelves
 
 # Summaries kept: as many as a list of them is long, and then some.

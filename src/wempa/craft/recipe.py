@@ -5,41 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from .job import Entry, Ink, Job, LayDown
-from .vocabulary import Illuminant, Over, Tool, Treatment, VerdictKind, Way
-
-_TOOLS = {
-    Tool.BRUSH: "brush",
-    Tool.FOAM: "foam",
-    Tool.STAMP: "stamp",
-    Tool.BRAYER: "brayer",
-    Tool.PAD: "the pad itself",
-    Tool.DIP: "dip",
-    Tool.PAINTBRUSH: "paintbrush",
-}
-_TREATMENTS = {
-    Treatment.SPRITZ: "Spritz with water drops.",
-    Treatment.HEAT: "Heat-set.",
-    Treatment.GLAZE: "Glaze with a clear topcoat.",
-    Treatment.BLOT: "Blot.",
-}
-KIND_SAID = {
-    VerdictKind.CLEAN: "Clean",
-    VerdictKind.MUTED: "Muted",
-    VerdictKind.MUDDY: "Muddy",
-    VerdictKind.SWAMPED: "Swamped",
-    VerdictKind.NO_NEW_COLOUR: "No new colour",
-}
-LIGHT_SAID = {
-    Illuminant.D65: "daylight",
-    Illuminant.D50: "soft daylight",
-    Illuminant.A: "a warm room lamp",
-    Illuminant.LED_B3: "an LED lamp",
-}
-WAY_SAID = {
-    Way.SEEN_THROUGH: "seen through each other",
-    Way.MIXED_WET: "mixed wet",
-    Way.COVERED: "covered by the upper ink",
-}
+from .vocabulary import Over
 
 
 def ink_names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
@@ -53,13 +19,13 @@ def ink_names(entry: LayDown, inks: Mapping[str, Ink]) -> str:
 def entry_line(entry: Entry, inks: Mapping[str, Ink]) -> str:
     """One entry as an instruction."""
     if not isinstance(entry, LayDown):
-        return _TREATMENTS[entry]
+        return entry.row.line
     if entry.dose is not None or entry.tool is None:
         how = f"dose {entry.dose or 0:g}"
     else:
         count = "1 pass" if entry.passes == 1 else f"{entry.passes:g} passes"
         load = "" if entry.load == "normal" else f"{entry.load} load, "
-        how = f"{_TOOLS[entry.tool]}, {load}{count}"
+        how = f"{entry.tool.said}, {load}{count}"
     water = f", {round(100 * entry.dilution)} % water" if entry.dilution else ""
     wet = ", into the wet" if entry.over is Over.WET else ""
     return f"{ink_names(entry, inks)}: {how}{water}{wet}."

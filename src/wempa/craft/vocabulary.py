@@ -1,24 +1,13 @@
-"""The words of the job and its limits: the one list, generated for the front end."""
+"""The words of the job: the one list of each, generated for the front end."""
 
 from __future__ import annotations
 
-from enum import StrEnum
-from typing import Self
-
-OLD_WORDS = {"fusion": "reactive_pigment", "smoosh": "dip"}
-"""Words of earlier jobs and files, and what they are called now: read for ever, never written."""
+from .tools import Tool as Tool
+from .treatments import Treatment as Treatment
+from .words import Word
 
 
-class _Renamed(StrEnum):
-    """Words of which some had another name once."""
-
-    @classmethod
-    def _missing_(cls, value: object) -> Self | None:
-        now = OLD_WORDS.get(value) if isinstance(value, str) else None
-        return None if now is None or now not in {str(member) for member in cls} else cls(now)
-
-
-class Formula(_Renamed):
+class Formula(Word):
     """What an ink is made of."""
 
     DYE = "dye"
@@ -27,10 +16,10 @@ class Formula(_Renamed):
     REACTIVE_PIGMENT = "reactive_pigment"
     PIGMENT = "pigment"
     FLUORESCENT = "fluorescent"
-    UNKNOWN = "unknown"
+    UNKNOWN = "unknown", "formula unknown"
 
 
-class Surface(StrEnum):
+class Surface(Word):
     """Presets of a card's texture and absorbency."""
 
     GLOSSY = "glossy"
@@ -41,19 +30,7 @@ class Surface(StrEnum):
     ABSORBENT = "absorbent"
 
 
-class Tool(_Renamed):
-    """How ink gets onto the card."""
-
-    BRUSH = "brush"
-    FOAM = "foam"
-    STAMP = "stamp"
-    BRAYER = "brayer"
-    PAD = "pad"
-    DIP = "dip"
-    PAINTBRUSH = "paintbrush"
-
-
-class Load(StrEnum):
+class Load(Word):
     """How much ink the tool carries."""
 
     BLOTTED = "blotted"
@@ -62,67 +39,58 @@ class Load(StrEnum):
     JUICY = "juicy"
 
 
-class Over(StrEnum):
+class Over(Word):
     """What a lay-down comes over: something dried, or still wet."""
 
     DRY = "dry"
     WET = "wet"
 
 
-class Treatment(StrEnum):
-    """What is done to everything below it."""
-
-    SPRITZ = "spritz"
-    HEAT = "heat"
-    GLAZE = "glaze"
-    BLOT = "blot"
-
-
-class Look(StrEnum):
+class Look(Word):
     """The look of the inked card: dried, or still wet."""
 
     DRY = "dry"
     WET = "wet"
 
 
-class Known(StrEnum):
+class Known(Word):
     """How a colour is known, which decides how far it can be trusted."""
 
-    LID = "lid"
-    EYE = "eye"
-    TYPED = "typed"
-    PHOTO = "photo"
-    READER = "reader"
-    MEASURED = "measured"
-    FITTED = "fitted"
+    LID = "lid", "the colour of the lid"
+    EYE = "eye", "matched by eye"
+    TYPED = "typed", "typed in"
+    PHOTO = "photo", "read off a photo"
+    READER = "reader", "a hand-held reader"
+    MEASURED = "measured", "a measured spectrum"
+    FITTED = "fitted", "fitted to swatches"
 
 
-class PadState(StrEnum):
+class PadState(Word):
     """How much ink a pad gives: just re-inked, as usual, drying out, or all but dry."""
 
-    FRESH = "fresh"
-    GOOD = "good"
-    DRYING = "drying"
-    DRY = "dry"
+    FRESH = "fresh", "freshly re-inked"
+    GOOD = "good", "in good order"
+    DRYING = "drying", "drying out"
+    DRY = "dry", "all but dry"
 
 
-class PadKind(StrEnum):
+class PadKind(Word):
     """What the pad is made of."""
 
-    FELT = "felt"
-    FOAM = "foam"
+    FELT = "felt", "felt pad"
+    FOAM = "foam", "foam pad"
 
 
-class Standing(StrEnum):
+class Standing(Word):
     """What an ink of the book is to its owner."""
 
     OWNED = "owned"
     WANTED = "wanted"
-    REFERENCE = "reference"
+    REFERENCE = "reference", "only a reference"
     USED_UP = "used_up"
 
 
-class Place(StrEnum):
+class Place(Word):
     """An ink's place in its set of shades."""
 
     LIGHT = "light"
@@ -130,31 +98,31 @@ class Place(StrEnum):
     DARK = "dark"
 
 
-class ToolSet(StrEnum):
+class ToolSet(Word):
     """Which inks a brush or foam is kept for."""
 
-    DYE = "dye"
-    HYBRID = "hybrid"
-    PIGMENT = "pigment"
+    DYE = "dye", "dyes"
+    HYBRID = "hybrid", "hybrids"
+    PIGMENT = "pigment", "pigments"
     WHITE = "white"
 
 
-class Family(StrEnum):
+class Family(Word):
     """Families of hue."""
 
-    RED = "red"
-    ORANGE = "orange"
-    YELLOW = "yellow"
-    GREEN = "green"
-    BLUE = "blue"
-    PURPLE = "purple"
-    BROWN = "brown"
-    GREY = "grey"
-    WHITE = "white"
-    BLACK = "black"
+    RED = "red", "reds"
+    ORANGE = "orange", "oranges"
+    YELLOW = "yellow", "yellows"
+    GREEN = "green", "greens"
+    BLUE = "blue", "blues"
+    PURPLE = "purple", "purples"
+    BROWN = "brown", "browns"
+    GREY = "grey", "greys"
+    WHITE = "white", "whites"
+    BLACK = "black", "blacks"
 
 
-class Basis(StrEnum):
+class Basis(Word):
     """What a weight in pounds counts: 500 sheets of the basic size of its kind."""
 
     COVER = "cover"
@@ -163,7 +131,7 @@ class Basis(StrEnum):
     BRISTOL = "bristol"
 
 
-class Observation(StrEnum):
+class Observation(Word):
     """What the home test for an unknown formula looks at."""
 
     OPAQUE = "opaque"
@@ -173,33 +141,33 @@ class Observation(StrEnum):
     STAYS_WET = "stays_wet"
 
 
-class Page(StrEnum):
+class Page(Word):
     """Paper sizes that sheets are printed on."""
 
     A4 = "a4"
     LETTER = "letter"
 
 
-class Illuminant(StrEnum):
+class Illuminant(Word):
     """Viewing light: daylight, horizon daylight, warm room lamp, LED."""
 
-    D65 = "D65"
-    D50 = "D50"
-    A = "A"
-    LED_B3 = "LED-B3"
+    D65 = "D65", "Daylight", "daylight"
+    D50 = "D50", "Soft daylight", "soft daylight"
+    A = "A", "Warm room lamp", "a warm room lamp"
+    LED_B3 = "LED-B3", "LED lamp", "an LED lamp"
 
 
-class VerdictKind(StrEnum):
+class VerdictKind(Word):
     """The verdict on an overlap."""
 
-    CLEAN = "clean"
-    MUTED = "muted"
-    MUDDY = "muddy"
-    SWAMPED = "swamped"
-    NO_NEW_COLOUR = "no_new_colour"
+    CLEAN = "clean", "Clean"
+    MUTED = "muted", "Muted"
+    MUDDY = "muddy", "Muddy"
+    SWAMPED = "swamped", "Swamped"
+    NO_NEW_COLOUR = "no_new_colour", "No new colour"
 
 
-class Towards(StrEnum):
+class Towards(Word):
     """Which way a colour is nudged."""
 
     WARMER = "warmer"
@@ -211,7 +179,7 @@ class Towards(StrEnum):
     CLEANER = "cleaner"
 
 
-class Board(StrEnum):
+class Board(Word):
     """What stands beside a verdict: what would save it, nudges, or the colour itself."""
 
     HELP = "help"
@@ -219,61 +187,61 @@ class Board(StrEnum):
     COLOUR = "colour"
 
 
-class Preset(StrEnum):
+class Preset(Word):
     """Ready-made ways of putting inks together."""
 
-    STAMPED_OVER = "stamped_over"
-    BLENDED_INTO = "blended_into"
-    COLOURED_CARD = "coloured_card"
-    LAYERED_DRIED = "layered_dried"
-    DIPPED_AGAIN = "dipped_again"
-    WHITE_BARRIER = "white_barrier"
-    FORMULAS = "formulas"
+    STAMPED_OVER = "stamped_over", "Stamped over"
+    BLENDED_INTO = "blended_into", "Blended into one another"
+    COLOURED_CARD = "coloured_card", "On coloured card"
+    LAYERED_DRIED = "layered_dried", "Layered and dried"
+    DIPPED_AGAIN = "dipped_again", "Dipped again and again"
+    WHITE_BARRIER = "white_barrier", "White barrier below"
+    FORMULAS = "formulas", "One colour in several formulas"
 
 
-class Blend(StrEnum):
+class Blend(Word):
     """What a set of inks in good company is wanted for."""
 
-    FAMILY = "family"
-    RAINBOW = "rainbow"
-    MANY = "many"
-    BRIDGE = "bridge"
+    FAMILY = "family", "One family"
+    RAINBOW = "rainbow", "Rainbow"
+    MANY = "many", "Few inks, many colours"
+    BRIDGE = "bridge", "Opposites with a bridge"
 
 
-class Layout(StrEnum):
+class Layout(Word):
     """How the bands of a panel lie.
 
     Side by side and blended, apart as stripes, rings, a fan round a point, in from the
     edges, ribbons along a torn or cut edge, side by side on one roller.
     """
 
-    STRAIGHT = "straight"
-    STRIPES = "stripes"
-    RINGS = "rings"
-    FAN = "fan"
-    EDGE = "edge"
-    RIBBONS = "ribbons"
-    ROLLER = "roller"
+    STRAIGHT = "straight", "Bands that blend"
+    STRIPES = "stripes", "Stripes apart"
+    RINGS = "rings", "Rings"
+    FAN = "fan", "Fan"
+    EDGE = "edge", "In from the edges"
+    RIBBONS = "ribbons", "Ribbons"
+    ROLLER = "roller", "On one roller"
 
 
-class School(StrEnum):
+class School(Word):
     """In which order the inks of a panel are laid."""
 
-    LIGHTEST_FIRST = "lightest_first"
-    DARKEST_FIRST = "darkest_first"
-    MIDDLE_FIRST = "middle_first"
-    AS_LISTED = "as_listed"
+    LIGHTEST_FIRST = "lightest_first", "Lightest first"
+    DARKEST_FIRST = "darkest_first", "Darkest first"
+    MIDDLE_FIRST = "middle_first", "Middle first"
+    AS_LISTED = "as_listed", "As the bands stand"
 
 
-class Hand(StrEnum):
+class Hand(Word):
     """How deep an ink is built up where nobody says its passes."""
 
-    LIGHT = "light"
-    USUAL = "usual"
-    DEEP = "deep"
+    LIGHT = "light", "a light hand"
+    USUAL = "usual", "the usual hand"
+    DEEP = "deep", "built up deep"
 
 
-class Upper(StrEnum):
+class Upper(Word):
     """Which of two neighbouring inks comes over the other: as the order of laying has it, or as said."""
 
     ORDER = "order"
@@ -281,58 +249,53 @@ class Upper(StrEnum):
     SECOND = "second"
 
 
-class Edge(StrEnum):
+class Edge(Word):
     """What a ribbon is inked along."""
 
-    CUT = "cut"
-    TORN = "torn"
+    CUT = "cut", "a cut edge"
+    TORN = "torn", "a torn edge"
 
 
-class Topping(StrEnum):
+class Topping(Word):
     """What comes on top of a panel's bands, all over or through a stencil."""
 
-    INK = "ink"
-    WATER = "water"
-    GLAZE = "glaze"
+    INK = "ink", "Ink through a stencil"
+    WATER = "water", "Water"
+    GLAZE = "glaze", "Clear topcoat"
 
 
-class Motif(StrEnum):
+class Motif(Word):
     """Openings of a stencil, marks of a stamp, or drops."""
 
-    ALL = "all"
+    ALL = "all", "all over"
     DOTS = "dots"
-    LINES = "lines"
+    LINES = "lines", "slanting lines"
     HEARTS = "hearts"
-    DROPS = "drops"
-    OWN = "own"
+    DROPS = "drops", "scattered drops"
+    OWN = "own", "your own shape"
 
 
-class Opening(StrEnum):
+class Opening(Word):
     """Shapes that a panel is cut to, or seen through."""
 
-    RECTANGLE = "rectangle"
-    CIRCLE = "circle"
-    HEART = "heart"
-    BANNER = "banner"
-    OWN = "own"
+    RECTANGLE = "rectangle", "Rectangle"
+    CIRCLE = "circle", "Circle"
+    HEART = "heart", "Heart"
+    BANNER = "banner", "Banner"
+    OWN = "own", "Your own shape"
 
 
-class Frame(StrEnum):
+class Frame(Word):
     """What stands around the inked area: nothing, bare card that was masked off, or a mat of another card."""
 
-    NONE = "none"
-    BORDER = "border"
-    MAT = "mat"
+    NONE = "none", "nothing"
+    BORDER = "border", "a bare border"
+    MAT = "mat", "a mat of another card"
 
 
-class Way(StrEnum):
+class Way(Word):
     """How the colour of an overlap came about."""
 
-    SEEN_THROUGH = "seen_through"
+    SEEN_THROUGH = "seen_through", "seen through each other"
     MIXED_WET = "mixed_wet"
-    COVERED = "covered"
-
-
-def current_name(name: str) -> str:
-    """The name of a row of the craft table, of which a part may be an old word."""
-    return ".".join(OLD_WORDS.get(part, part) for part in name.split("."))
+    COVERED = "covered", "covered by the upper ink"

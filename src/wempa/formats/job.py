@@ -36,8 +36,8 @@ from wempa.craft.vocabulary import (
     Surface,
     Tool,
     Treatment,
-    current_name,
 )
+from wempa.craft.words import current_name
 from wempa.optics.grid import resample
 
 Number = Annotated[float, Strict(), Field(allow_inf_nan=False)]

@@ -16,11 +16,11 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import WHITE, Ink, Job, LayDown
 from wempa.craft.overlap.crossing import crossing
 from wempa.craft.overlap.showings import in_daylight
-from wempa.craft.recipe import LIGHT_SAID, ink_names, recipe
+from wempa.craft.recipe import ink_names, recipe
 from wempa.craft.vocabulary import Standing
 from wempa.formats import job as contract
-from wempa.formats.stash.items import read_item
 from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
+from wempa.formats.stash.items import read_item
 from wempa.store import Workspace
 from wempa.store.workspace import Change, Item
 
@@ -42,7 +42,7 @@ def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "sv
         colour_name=item["colour_name"],
         inks=[ink_names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
         recipe=recipe(job),
-        light=LIGHT_SAID[job.illuminant],
+        light=job.illuminant.phrase,
         date=date.today().isoformat(),
     )
     return drawn(overlap_sheet.draw(crossing(job, shelf.wanted(job)), said, job.mud_line), form, name)

@@ -16,7 +16,6 @@ from wempa.craft.job import LayDown, Stash
 from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
-from wempa.craft.recipe import LIGHT_SAID
 from wempa.craft.vocabulary import Frame
 from wempa.formats.panels import panel_sheet
 from wempa.formats.workspace import write_workspace
@@ -105,7 +104,7 @@ def text_of(made: MadePanel) -> panel_sheet.PanelText:
     return panel_sheet.PanelText(
         title=made.plan.name,
         card=made.shelf.card_name(made.plan.card_id),
-        light=LIGHT_SAID[made.job.illuminant],
+        light=made.job.illuminant.phrase,
         date=date.today().isoformat(),
         inch=made.plan.unit == "in",
         inks=[name_of(made.job, made.panel, k) for k in count],

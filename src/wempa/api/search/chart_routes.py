@@ -11,7 +11,6 @@ from wempa.api.services import ServicesNow
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PRINTED
-from wempa.craft.recipe import LIGHT_SAID
 from wempa.craft.search.company import Seams, company, fewest_for_rainbow
 from wempa.craft.vocabulary import Blend, Over
 from wempa.optics import colorimetry as cm
@@ -74,7 +73,7 @@ def export(
         card=made.card_name,
         names=made.names,
         way=f"{given.tool}, {given.load} load, {given.passes:g} passes, {over}",
-        light=LIGHT_SAID[given.illuminant],
+        light=given.illuminant.phrase,
     )
     name = f"wempa chart on {made.card_name}{' blank' if given.blank else ''}"
     if form == "csv":

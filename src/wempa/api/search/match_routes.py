@@ -10,7 +10,6 @@ from fastapi.responses import StreamingResponse
 
 from wempa.api.replies import download, lines
 from wempa.api.services import ServicesNow
-from wempa.craft.recipe import LIGHT_SAID
 from wempa.craft.vocabulary import Illuminant, Page, Standing
 
 from .match_models import MatchIn, MatchLine, ReserveOut
@@ -64,5 +63,5 @@ def printed(
         )
         for one in services.matches.every_ink(card_id, illuminant)
     ]
-    text = f"on {shelf.card_name(card_id)}, seen by {LIGHT_SAID[illuminant]}; predicted {date.today().isoformat()}"
+    text = f"on {shelf.card_name(card_id)}, seen by {illuminant.phrase}; predicted {date.today().isoformat()}"
     return download(pdf_pages(reserve_sheet.pages(rows, text, page)), "application/pdf", "wempa reserve.pdf")

@@ -17,7 +17,6 @@ from wempa.craft.prediction.many_stacks import Stack, WeighedStacks, weigh_stack
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import swatch_lab
 from wempa.craft.prediction.results import Prediction
-from wempa.craft.recipe import LIGHT_SAID
 from wempa.craft.vocabulary import Illuminant, Look
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
@@ -152,7 +151,7 @@ def parted_by_light(job: Job, views: Sequence[UnderLight]) -> tuple[Note, ...]:
         if apart and apart[0] <= table["light.match"] and max(apart) >= table["light.parted"]:
             lamp = views[apart.index(max(apart))].illuminant
             pair, far = f"{names[one]} and {names[other]}", f"{max(apart):.1f} ΔE00"
-            text = f"{pair} match by day, but not under {LIGHT_SAID[lamp]} ({far})."
+            text = f"{pair} match by day, but not under {lamp.phrase} ({far})."
             notes.append(Note("parted_by_light", text))
     return tuple(notes)
 

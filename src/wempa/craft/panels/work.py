@@ -204,7 +204,7 @@ def _marks(job: Job, panel: Panel, placed: Placed, k: int, tool: Tool) -> list[N
     begin, end = placed.start[k], placed.stop[k]
     room, width = end - begin, values[f"work.{tool}.width"]
     found = []
-    if tool in (Tool.FOAM, Tool.BRUSH) and room < width:
+    if tool.swept and room < width:
         found.append(
             Note(
                 "no_room",
@@ -212,6 +212,6 @@ def _marks(job: Job, panel: Panel, placed: Placed, k: int, tool: Tool) -> list[N
                 f"room to work marks out, so take a smaller one and a lighter hand.",
             )
         )
-    elif lay.load is Load.JUICY and tool in (Tool.FOAM, Tool.BRUSH):
+    elif lay.load is Load.JUICY and tool.swept:
         found.append(Note("streaks", f"{name} is juicy: its first touch may stay as a mark. Begin on scrap, or blot."))
     return found

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from wempa.craft.job import Entry, Job, Note
-from wempa.craft.vocabulary import Load, Tool, Treatment
+from wempa.craft.vocabulary import Load, Treatment
 
 from .amounts import Ground
 from .prepared import PreparedJob
@@ -16,9 +16,9 @@ from .rows import Resolved, entry_note
 def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:
     """The risk that strokes or tool marks stay, with its reason."""
     for index, entry in enumerate(stack):
-        if isinstance(entry, Treatment) or entry.tool not in (Tool.BRUSH, Tool.FOAM):
+        if isinstance(entry, Treatment) or entry.tool is None or not entry.tool.swept:
             continue
-        mark = "strokes" if entry.tool is Tool.BRUSH else "the foam's edge"
+        mark = entry.tool.row.mark
         if entry.load is Load.JUICY:
             return entry_note("marks_stay", index, f"a juicy load may leave {mark}; blot first and begin off the card.")
         if ground.absorbency <= table["marks.sealed"] and entry.passes >= table["marks.many_passes"]:
@@ -45,18 +45,8 @@ def notes_on(
     marks = streak_note(job.stack, bench.card.ground, table)
     if marks is not None:
         notes.append(marks)
-    if Treatment.HEAT in job.stack:
-        text = (
-            "A heat tool burns skin and can set card alight; never use it on ink that is wet with alcohol "
-            "or solvent. The maker's label comes first."
-        )
-        notes.append(Note("caution_heat", text))
-    if Treatment.GLAZE in job.stack:
-        text = (
-            "A topcoat that is sprayed wants fresh air and no flame near it, and is kept from eyes and lungs. "
-            "The maker's label comes first."
-        )
-        notes.append(Note("caution_glaze", text))
+    done = [treatment for treatment in Treatment if treatment in job.stack and treatment.row.caution]
+    notes += [Note(f"caution_{treatment}", treatment.row.caution) for treatment in done]
     if not look.in_screen_gamut:
         notes.append(Note("outside_screen", "A screen cannot show this colour; the nearest it can is shown."))
     if radius > table["margin.wide"]:

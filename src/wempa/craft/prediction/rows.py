@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from math import exp
 
 from wempa.craft.job import Entry, LayDown, Note
+from wempa.craft.treatments import Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
 from .amounts import BARE, Dried, Ground, Habit, accepted, capacity, covered, free_share, held_up, offered
@@ -91,28 +92,22 @@ def resolve(
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
             treatments += 1
-            if entry is Treatment.BLOT:
-                if closed:
-                    notes.append(entry_note("blot_dry", index, "nothing is wet here, so blotting takes nothing away."))
-                else:
-                    left = table["blot.dose"]
-                    parts = [p.changed(dose=left) if p.group == group else p for p in parts]
-                    group_dose *= left
-            elif entry is Treatment.HEAT:
-                parts = [p.changed(dose=1 - by_row[p.ink].values["heat_paling"]) for p in parts]
-                closed = True
-            elif entry is Treatment.GLAZE:
-                parts = [p.changed(scatter=by_row[p.ink].values["glaze_scatter"]) for p in parts]
-                floor_scale *= table["glaze.floor"]
-                pores = max(pores, table["glaze.pores"])
-                closed = True
-            elif entry is Treatment.SPRITZ:
-                drops = (drops or []) + [(1.0, 1.0)] * (len(parts) - len(drops or []))
-                drops = [
-                    (dose * (1 - by_row[p.ink].values["lift"]), scatter * by_row[p.ink].values["milk"])
-                    for p, (dose, scatter) in zip(parts, drops, strict=True)
+            does = entry.row
+            if does.wet_only and closed:
+                notes.append(entry_note(f"{entry}_dry", index, "nothing is wet here, so blotting takes nothing away."))
+            else:
+                if does.drops is not None:
+                    drops = _dropped(parts, drops, does.drops, by_row, table)
+                parts = [
+                    _treated(part, does, by_row[part.ink].values, table)
+                    if not does.wet_only or part.group == group
+                    else part
+                    for part in parts
                 ]
-                parts = [p.changed(dose=1 - table["spritz.field"]) for p in parts]
+                group_dose = sum(part.dose for part in parts if part.group == group) if does.wet_only else group_dose
+                floor_scale *= table[does.floor] if does.floor else 1.0
+                pores = max(pores, table[does.pores] if does.pores else 0.0)
+                closed = closed or does.closes
         else:
             joins = entry.over is Over.WET
             if joins and closed:
@@ -168,6 +163,31 @@ def resolve(
             )
         )
     return found
+
+
+def _treated(part: Part, row: TreatmentRow, ink: Mapping[str, float], table: Mapping[str, float]) -> Part:
+    """A part after a treatment, beside the drops if it drops water."""
+    if row.dose is None and row.scatter is None:
+        return part
+    return part.changed(
+        1.0 if row.dose is None else row.dose(ink, table), 1.0 if row.scatter is None else row.scatter(ink, table)
+    )
+
+
+def _dropped(
+    parts: Sequence[Part],
+    drops: list[tuple[float, float]] | None,
+    effects: tuple[Effect, Effect],
+    inks: Mapping[int, PreparedInk],
+    table: Mapping[str, float],
+) -> list[tuple[float, float]]:
+    """Factors on dose and scatter of every part where water was dropped, once more."""
+    known = (drops or []) + [(1.0, 1.0)] * (len(parts) - len(drops or []))
+    lifts, milks = effects
+    return [
+        (dose * lifts(inks[p.ink].values, table), scatter * milks(inks[p.ink].values, table))
+        for p, (dose, scatter) in zip(parts, known, strict=True)
+    ]
 
 
 def entry_note(code: str, index: int, text: str) -> Note:

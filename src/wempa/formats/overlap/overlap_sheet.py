@@ -11,7 +11,6 @@ from reportlab.lib.colors import Color, black, white
 from wempa.craft.colour.naming import chance_words, describe, margin_words
 from wempa.craft.overlap.crossing import Crossing
 from wempa.craft.prediction.results import Prediction
-from wempa.craft.recipe import KIND_SAID, WAY_SAID
 from wempa.formats.drawing import BOLD, Pen
 
 WIDTH_MM, HEIGHT_MM = 210.0, 148.0
@@ -46,7 +45,7 @@ def draw(found: Crossing, text: OverlapText, mud_line: float) -> Drawing:
     full, left = found.full, 112.0
     verdict = full.verdict
     mud_glass(pen, left, 10, 11, verdict.mud, mud_line)
-    pen.text(left + 13, 16, KIND_SAID[verdict.kind], 15, BOLD)
+    pen.text(left + 13, 16, verdict.kind.said, 15, BOLD)
     pen.text(left + 13, 20.5, f"mud {verdict.mud:.0f} of 100; {chance_words(verdict.mud_chance)}", 8, fill=_SOFT)
     _chip(pen, (left, 25, left + 42, 43), full, "dry")
     _chip(pen, (left + 45, 25, left + 87, 43), found.wet, "wet")
@@ -62,7 +61,7 @@ def draw(found: Crossing, text: OverlapText, mud_line: float) -> Drawing:
     pen.text(left, y, f"L* {lightness:.1f}  a* {a:.1f}  b* {b:.1f}   {full.colour.hex}", 8, fill=_SOFT)
     y += 6
     if verdict.way is not None:
-        y = pen.paragraph(left, y, f"Made by being {WAY_SAID[verdict.way]}.", 8.5, 88)
+        y = pen.paragraph(left, y, f"Made by being {verdict.way.said}.", 8.5, 88)
     for reason in verdict.reasons:
         y = pen.paragraph(left, y, f"• {reason.text}", 8.5, 88)
     y = max(y + 3, 84.0)

@@ -14,7 +14,6 @@ from reportlab.lib.colors import Color, black
 from wempa.craft.panels.cutting import CutSheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.study import Study
-from wempa.craft.recipe import KIND_SAID
 from wempa.formats.drawing import BOLD, Pen
 from wempa.formats.overlap.overlap_sheet import mud_glass
 
@@ -292,7 +291,7 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
             again = ", once more lightly" if joint.again else ""
             middle = y + step / 2 + 1
             pen.text(_MARGIN + 24, middle, f"{first} into {second}: {how}{again}", 8, width=66)
-            said = " ".join(flag.text for flag in seam.flags) or f"{KIND_SAID[seam.kind]}."
+            said = " ".join(flag.text for flag in seam.flags) or f"{seam.kind.said}."
             if step >= 7:
                 pen.paragraph(_MARGIN + 92, middle - (1.5 if len(said) > 62 else 0), said, 7, 90)
             else:

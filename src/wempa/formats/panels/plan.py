@@ -45,10 +45,10 @@ class HandIn(_Model):
             touch = replace(touch, load=self.load)
         if self.dose is not None:
             return LayDown(((key, 1.0),), dose=self.dose, dilution=self.dilution)
-        tool, passes = self.tool or touch.tool, self.passes
+        tool, passes = self.tool or touch.tool or Tool.PAD, self.passes
         if passes is None:
             # So many touches as give a normal amount; a stamp or a pad needs one.
-            passes = touch.passes if tool in (Tool.BRUSH, Tool.FOAM) else 2.0 if hand is Hand.DEEP else 1.0
+            passes = touch.passes if tool.swept else 2.0 if hand is Hand.DEEP else 1.0
         return LayDown(((key, 1.0),), tool=tool, load=touch.load, passes=passes, dilution=self.dilution)
 
 

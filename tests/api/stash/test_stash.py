@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.formats.test_stash_files import INK
+from tests.formats.stash.test_stash_files import INK
 from wempa.api.app import create_app
 from wempa.craft.limits import MAX_UPLOAD
 from wempa.demo.penny_halt import LOOSE, fill

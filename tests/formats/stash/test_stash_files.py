@@ -349,7 +349,7 @@ def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) 
 def test_every_column_is_documented() -> None:
     from pathlib import Path
 
-    page = (Path(__file__).parents[2] / "docs/stash-formats.md").read_text()
+    page = (Path(__file__).parents[3] / "docs/stash-formats.md").read_text()
     assert all(f"`{column}`" in page for column in COLUMNS)
 
 

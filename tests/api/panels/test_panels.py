@@ -14,7 +14,7 @@ import pytest
 from PIL import Image
 from starlette.testclient import TestClient
 
-from tests.api.test_charts import number, split
+from tests.api.search.test_charts import number, split
 from wempa.api.app import create_app
 from wempa.demo.penny_halt import fill
 from wempa.store import Workspace

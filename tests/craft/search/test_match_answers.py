@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.craft.stashes import reach, stash
+from tests.craft.search.stashes import reach, stash
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction.predict import predict
 from wempa.craft.search import match

@@ -6,8 +6,8 @@ from typing import Any
 
 import pytest
 
-from tests.craft.cases import Checker, load
-from tests.craft.own_cases import CASES as OWN
+from tests.craft.prediction.cases import Checker, load
+from tests.craft.prediction.own_cases import CASES as OWN
 
 CASES = load("craft-cases.json")
 

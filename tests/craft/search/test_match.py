@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.craft.stashes import colours, every_stack, reach, stash
+from tests.craft.search.stashes import colours, every_stack, reach, stash
 from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, LayDown
 from wempa.craft.search import match

@@ -18,7 +18,7 @@ from wempa.formats.job import read_one
 from wempa.optics.colorimetry import delta_e, lch
 from wempa.optics.grid import Floats
 
-DATA = Path(__file__).parents[1] / "data"
+DATA = Path(__file__).parents[2] / "data"
 
 
 def load(name: str) -> list[dict[str, Any]]:

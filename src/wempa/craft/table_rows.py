@@ -1,0 +1,552 @@
+"""The rows of the craft table: each with its value, its unit, the reason for it and how sure we are.
+
+How sure: ``measured`` (fitted to published measurements, see docs/model.md),
+``reasoned`` (follows from physics or from what every practitioner reports),
+``guess`` (a sensible start that the swatch log should correct).
+
+A tool's own rows stand with the tool (`wempa.craft.tools`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
+
+
+@dataclass(frozen=True, slots=True)
+class Constant:
+    """One row of the table."""
+
+    name: str
+    value: float
+    unit: str
+    reason: str
+    sure: str
+    low: float = 0.0
+    high: float = 1000.0
+
+
+_SHARE = "share 0–1"
+_FACTOR = "factor"
+_IMPRESSIONS = "pad impressions per pass"
+
+# name of the column: unit, how sure, allowed range, reason, then one value per formula
+# in the order dye, reactive dye, hybrid, reactive pigment, pigment, fluorescent, unknown.
+BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ...] = (
+    (
+        "film_share",
+        _SHARE,
+        "reasoned",
+        0,
+        1,
+        "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, reactive pigments 1:2, pigments 0:1; "
+        "unknown stands between a dye and a hybrid.",
+        (0, 0, 0.5, 2 / 3, 1, 0, 0.25),
+    ),
+    (
+        "hiding",
+        "hiding power 0–0.98",
+        "reasoned",
+        0,
+        0.98,
+        "S·d/(1+S·d) at dose 1. A light hybrid still shows over black, where a dye vanishes.",
+        (0, 0, 0.3, 0.5, 0.7, 0, 0.12),
+    ),
+    (
+        "trace",
+        "S·d at dose 1",
+        "measured",
+        0,
+        0.2,
+        "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
+        (0.005, 0.005, 0, 0, 0, 0.005, 0.003),
+    ),
+    (
+        "seal",
+        _SHARE,
+        "reasoned",
+        0,
+        1,
+        "How far a dried layer replaces the card's take-up by the pigment's own.",
+        (0, 0, 0.5, 2 / 3, 1, 0, 0.25),
+    ),
+    (
+        "strength",
+        _FACTOR,
+        "reasoned",
+        0.2,
+        5,
+        "Hybrids and reactive pigments come on strong sooner than dyes under a brush or foam.",
+        (1, 1, 1.2, 1.25, 1.05, 1, 1.08),
+    ),
+    (
+        "habit",
+        _FACTOR,
+        "guess",
+        0,
+        3,
+        "The ink's own habit of leaving specks on a textured card; juicy dyes flow into the hollows less "
+        "than they wet the tops, pigments are pushed in.",
+        (1, 0.9, 0.8, 0.8, 0.7, 1, 0.9),
+    ),
+    (
+        "lift",
+        _SHARE,
+        "reasoned",
+        0,
+        1,
+        "Share of the ink that a drop of water carries away from its middle.",
+        (0.06, 0.85, 0.3, 0.6, 0.05, 0.35, 0.3),
+    ),
+    (
+        "milk",
+        _FACTOR,
+        "guess",
+        0.2,
+        5,
+        "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
+        (1, 1, 3.0, 1.05, 1, 1, 1.6),
+    ),
+    (
+        "wet_pores",
+        _SHARE,
+        "reasoned",
+        0,
+        0.47,
+        "How far liquid fills the pores while wet; 0.47 would be all of them with water "
+        "(Lekner and Dorf 1988). Films keep some of it out.",
+        (0.2, 0.22, 0.16, 0.14, 0.08, 0.2, 0.17),
+    ),
+    (
+        "wet_vividness",
+        "exponent",
+        "guess",
+        0.7,
+        1.5,
+        "Spectral contrast of the wet look against the dry one, apart from its lightness.",
+        (1.04, 1.05, 1.1, 1.1, 1.04, 1.03, 1.06),
+    ),
+    (
+        "wet_scatter",
+        _FACTOR,
+        "guess",
+        0.1,
+        2,
+        "Factor on the film's scatter while wet: liquid between the pigment grains makes the film "
+        "clearer, so a hybrid turns cloudy as it dries.",
+        (1, 1, 0.7, 0.75, 0.85, 1, 0.85),
+    ),
+    (
+        "glaze_scatter",
+        _FACTOR,
+        "reasoned",
+        0.05,
+        1,
+        "Factor on the film's scatter under a clear topcoat: the chalk goes, hidden layers come up.",
+        (0.6, 0.6, 0.5, 0.55, 0.8, 0.6, 0.6),
+    ),
+    (
+        "heat_paling",
+        _SHARE,
+        "guess",
+        0,
+        0.3,
+        "Share of colour that heat-setting costs. Disputed: some see none, so it is small.",
+        (0.02, 0.03, 0.03, 0.03, 0.01, 0.06, 0.03),
+    ),
+    (
+        "open_time",
+        "s",
+        "reasoned",
+        1,
+        7200,
+        "How long a normal amount stays open for the next ink to mix with it.",
+        (20, 40, 120, 120, 600, 20, 60),
+    ),
+    (
+        "dry_time",
+        "min",
+        "reasoned",
+        0.1,
+        2880,
+        "How long until it can be layered or stamped over, on smooth card.",
+        (2, 3, 8, 8, 45, 2, 6),
+    ),
+    (
+        "says_opaque",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a fingertip of it sits opaque on the skin.",
+        (0.03, 0.03, 0.45, 0.6, 0.93, 0.1, 0.5),
+    ),
+    (
+        "says_blotchy",
+        "chance 0–1",
+        "guess",
+        0.01,
+        0.99,
+        "Home test: a solid stamp of it prints blotchy rather than even; films lie even, reactive dyes pool.",
+        (0.4, 0.7, 0.3, 0.35, 0.1, 0.4, 0.5),
+    ),
+    (
+        "says_over_black",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a dab still shows over black; a dye vanishes there.",
+        (0.03, 0.03, 0.75, 0.85, 0.96, 0.15, 0.5),
+    ),
+    (
+        "says_lifts",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: a drop of water, blotted after half a minute, leaves a clearly lighter spot.",
+        (0.12, 0.95, 0.5, 0.85, 0.06, 0.5, 0.5),
+    ),
+    (
+        "says_stays_wet",
+        "chance 0–1",
+        "reasoned",
+        0.01,
+        0.99,
+        "Home test: it still smudges under a fingertip after two minutes.",
+        (0.08, 0.2, 0.5, 0.55, 0.95, 0.08, 0.5),
+    ),
+)
+
+# surface: texture, absorbency, floor, take-up, Yule–Nielsen n
+_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float]] = {
+    Surface.GLOSSY: (0.0, 0.02, 0.004, 0.80, 1.2),
+    Surface.COATED: (0.05, 0.05, 0.005, 0.80, 1.5),
+    Surface.SMOOTH: (0.15, 0.5, 0.050, 0.67, 2.0),
+    Surface.TEXTURED: (0.6, 0.55, 0.050, 0.67, 2.0),
+    Surface.WATERCOLOUR: (0.7, 0.85, 0.045, 0.71, 2.0),
+    Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0),
+}
+SURFACE_ROWS = (
+    ("texture", _SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
+    ("absorbency", _SHARE, "reasoned", 0, 1, "How much ink the card drinks before more runs off it."),
+    (
+        "floor",
+        "reflectance",
+        "measured",
+        0,
+        0.5,
+        "The darkest the card gets. Coated, smooth and absorbent from measured overprints on such "
+        "papers; the others lie between.",
+    ),
+    (
+        "takeup",
+        _SHARE,
+        "measured",
+        0.05,
+        1.2,
+        "Share of a lay-down that the card accepts where it is inked already. Coated, smooth and "
+        "absorbent from measured overprints; the others lie between.",
+    ),
+    (
+        "n",
+        "Yule–Nielsen n",
+        "reasoned",
+        1,
+        4,
+        "Light spreads sideways in uncoated card, so that specks look darker than their area.",
+    ),
+)
+
+_BY_LOAD: dict[Load, tuple[float, str]] = {
+    Load.BLOTTED: (0.5, "Dabbed off on scrap first."),
+    Load.LIGHT: (0.7, "Tapped, not swiped."),
+    Load.NORMAL: (1.0, "The reference."),
+    Load.JUICY: (1.5, "Fresh from a re-inked or foam pad."),
+}
+
+_BY_KNOWN: dict[Known, tuple[float, float, str]] = {
+    Known.LID: (1.4, 3.0, "The lid's colour may be the stamped or the blended one."),
+    Known.EYE: (1.3, 2.5, "Matched by eye against the real swatch; two people differ by a few shades."),
+    Known.TYPED: (1.15, 1.0, "A typed colour was judged or copied by somebody."),
+    Known.PHOTO: (1.1, 2.0, "A photo read against known white."),
+    Known.READER: (1.05, 0.5, "A hand-held reader on one spot."),
+    Known.MEASURED: (1.05, 0.2, "A spectrum; the hand that made the swatch still varies."),
+    Known.FITTED: (1.08, 0.6, "Fitted to logged swatches."),
+}
+
+# factor on the hand's doubt (in ln dose), reason
+_BY_PAD: dict[PadState, tuple[float, str]] = {
+    PadState.FRESH: (1.4, "A freshly re-inked pad floods until it is blotted."),
+    PadState.GOOD: (0.8, "A pad in good order gives the same each time."),
+    PadState.DRYING: (1.4, "A drying pad gives less, and less evenly."),
+    PadState.DRY: (2.2, "A dry pad prints patchily."),
+}
+
+_SINGLE: tuple[Constant, ...] = (
+    Constant("pad.fresh_days", 7, "days", "A pad re-inked no longer ago is juicy.", "guess", 0, 90),
+    Constant("pad.felt_days", 540, "days", "A felt pad used now and then begins to dry by then.", "guess", 30, 3650),
+    Constant("pad.foam_days", 240, "days", "A foam pad dries sooner than a felt one.", "guess", 30, 3650),
+    Constant("pad.dry_after", 2, _FACTOR, "At so many times that age a pad is all but dry.", "guess", 1, 10),
+    Constant("foam.wears_days", 28, "days", "Foam that is used often wears out in weeks.", "reasoned", 1, 365),
+    Constant("card.few", 3, "sheets", "So few sheets are worth a word before a panel is planned.", "guess", 0, 100),
+    Constant("photo.read", 1.2, "ΔE00", "What a photo cannot tell even where nothing is noisy.", "guess", 0, 20),
+    Constant("photo.pale_yellow", 1.5, _FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
+    Constant("photo.glowing", 2.5, _FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
+    Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),
+    Constant(
+        "touch.soaking", 6, "passes", "First touch with what soaks in: brushed, built up lightly.", "guess", 1, 200
+    ),
+    Constant("touch.film", 4, "passes", "First touch with what sits on top: foam, which lays more.", "guess", 1, 200),
+    Constant(
+        "touch.light_hand", 0.5, _FACTOR, "A light hand: so much of the passes, from a lighter load.", "guess", 0.05, 1
+    ),
+    Constant("touch.deep_hand", 2.25, _FACTOR, "Built up deep: so much of the passes.", "guess", 1, 10),
+    Constant("match.equal", 1.0, "ΔE00", "Stacks this near to one another count as equally good.", "reasoned", 0, 10),
+    Constant("match.made", 3.0, "ΔE00", "Within this a colour counts as made.", "guess", 0.5, 15),
+    Constant("seam.width", 15, "mm", "How far two neighbouring bands overlap on a card front.", "guess", 1, 100),
+    Constant("seam.hard", 6, "ΔE00/mm", "A change along a seam that reads as a line, not a blend.", "guess", 0.5, 50),
+    Constant(
+        "panel.pale", 80, "L*", "From this lightness on an ink is easily swallowed by darker ones.", "guess", 50, 100
+    ),
+    Constant("panel.pale_step", 15, "L*", "A pale ink is so much lighter than both its neighbours.", "guess", 0, 50),
+    Constant("panel.pale_wider", 1.3, _FACTOR, "A pale ink's band is so much wider than the others.", "guess", 1, 3),
+    Constant("panel.least_band", 3, "mm", "An ink that shows over less is no longer seen as itself.", "guess", 0.5, 50),
+    Constant(
+        "panel.again", 0.34, _FACTOR, "Going back over a seam lightly takes so much of the passes.", "guess", 0, 1
+    ),
+    Constant("seam.share", 0.4, _SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
+    Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
+    Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
+    Constant("panel.specks", 0.5, _SHARE, "From this texture on bare specks are seen one by one.", "guess", 0.01, 1),
+    Constant("ribbon.reach", 2.2, _FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),
+    Constant("ribbon.carry", 0.12, _SHARE, "What an uncleaned edge carries over of the ink before.", "guess", 0, 1),
+    Constant("ribbon.carry_width", 3, "mm", "How far from the edge what it carries over reaches.", "guess", 0.5, 20),
+    Constant("ribbon.tear", 1.6, "mm", "How far a torn edge wanders from a straight line.", "guess", 0, 10),
+    Constant("work.change", 1, "min", "Cleaning the mat and changing the brush between two inks.", "guess", 0, 10),
+    Constant("work.sealed", 1.5, _FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
+    Constant("company.apart", 8, "ΔE00", "Bands closer than this read as one colour.", "reasoned", 1, 30),
+    Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
+    Constant("nudge.astray", 1.0, _FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
+    Constant("nudge.light", 0.5, _FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),
+    Constant("light.match", 2, "ΔE00", "Two colours this near match under a light.", "reasoned", 0.5, 10),
+    Constant("light.parted", 4, "ΔE00", "Colours that match by day and differ by this do not match.", "guess", 1, 20),
+    Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
+    Constant("marks.sealed", 0.2, _SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
+    Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
+    Constant("marks.thirsty", 0.8, _SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
+    Constant("marks.few_passes", 2, "passes", "Too few to work a mark out, on thirsty card.", "guess", 1, 200),
+    Constant("margin.wide", 10, "ΔE00", "Beyond this margin a prediction is only a hint.", "reasoned", 1, 50),
+    Constant(
+        "verdict.covered", 0.25, _SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1
+    ),
+    Constant("ground.light", 90, "L*", "A white this light that lies below is a ground.", "guess", 50, 100),
+    Constant("ground.chroma", 9, "C*", "A ground has no more colour than this of its own.", "guess", 0, 50),
+    Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
+    Constant("verdict.card_to", 12, "ΔE00", "A card this far from white counts fully as coloured.", "guess", 1, 100),
+    Constant("mud.dark_from", 12, "L*", "Down here it is black, and nobody calls it mud.", "guess", 0, 50),
+    Constant("mud.dark_to", 27, "L*", "From here on a dull dark mix is mud.", "guess", 1, 60),
+    Constant("mud.opposed_from", 0.25, "agreement of hues 0–1", "Hues that agree less are opposites.", "guess", 0, 1),
+    Constant("mud.opposed_to", 0.6, "agreement of hues 0–1", "Hues that agree more are not.", "guess", 0, 1),
+    Constant("mud.opposed_loss", 0.1, _SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
+    Constant(
+        "mud.opposed_brown", 0.25, _FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
+    ),
+    Constant("mud.opposed_grey", 0.8, _FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
+    Constant(
+        "takeup.pigment",
+        0.95,
+        _SHARE,
+        "Dried pigment takes the next ink nearly as bare card does.",
+        "reasoned",
+        0.05,
+        1.2,
+    ),
+    Constant(
+        "capacity.thirsty",
+        8.0,
+        "pad impressions",
+        "Uncoated card keeps getting deeper with more ink: so much before more makes no difference.",
+        "guess",
+        0.2,
+        20,
+    ),
+    Constant(
+        "capacity.sealed",
+        0.2,
+        "pad impressions",
+        "Dye that a sealed coating holds: a second layer hardly shows.",
+        "guess",
+        0.05,
+        20,
+    ),
+    Constant(
+        "capacity.film",
+        2.6,
+        "pad impressions",
+        "Film that builds up on top, on any card: dried hybrids build up on gloss.",
+        "guess",
+        0.2,
+        20,
+    ),
+    Constant(
+        "cover.texture", 0.65, _SHARE, "How far a fully textured card reduces what a pass covers.", "guess", 0, 0.95
+    ),
+    Constant(
+        "cover.load",
+        0.3,
+        "exponent",
+        "A drier tool leaves more specks: covered share per pass ~ load^x.",
+        "guess",
+        0,
+        2,
+    ),
+    Constant(
+        "held.scale",
+        0.12,
+        "dose of film",
+        "Film dose by which two thirds of a dye laid into it while wet stays up: a thin, damp white "
+        "film holds a dye up too.",
+        "reasoned",
+        0.01,
+        2,
+    ),
+    Constant("spritz.field", 0.0, _SHARE, "Share lifted beside the drops.", "guess", 0, 0.5),
+    Constant("blot.dose", 0.75, _FACTOR, "Blotting wet ink takes some of it away.", "guess", 0.1, 1),
+    Constant(
+        "glaze.floor",
+        0.45,
+        _FACTOR,
+        "A clear coat smooths the surface: less stray light, a deeper floor.",
+        "reasoned",
+        0.05,
+        1,
+    ),
+    Constant("glaze.pores", 0.12, _SHARE, "A topcoat fills the pores for good.", "guess", 0, 0.47),
+    Constant("wet.floor", 0.6, _FACTOR, "A wet surface is smoother: less stray light.", "reasoned", 0.05, 1),
+    Constant(
+        "glow.yield",
+        0.35,
+        "energy given out per energy absorbed",
+        "Strong organic fluorescent colour on paper.",
+        "guess",
+        0,
+        0.95,
+    ),
+    Constant(
+        "glow.shift", 18, "nm", "The emission peak lies beyond the swatch's steepest rise by this.", "guess", 0, 80
+    ),
+    Constant("glow.width", 20, "nm (standard deviation)", "Width of the emission band.", "reasoned", 5, 60),
+    Constant(
+        "margin.layers",
+        2.6,
+        "ΔE00",
+        "What the model misses on measured overprints, mean over three papers.",
+        "measured",
+        0,
+        20,
+    ),
+    Constant("margin.own_card", 0.3, "ΔE00", "One lay-down of dose 1 on the swatch's own card.", "reasoned", 0, 20),
+    Constant("margin.other_card", 1.2, "ΔE00", "The same ink on a card it was never seen on.", "guess", 0, 20),
+    Constant("margin.treatment", 2.0, "ΔE00", "Each treatment; none has been measured.", "guess", 0, 20),
+    Constant("margin.wet", 1.5, "ΔE00", "The wet look; not measured.", "guess", 0, 20),
+    Constant(
+        "margin.hand", 1.15, _FACTOR, "Two passes by the same hand differ by this much in dose.", "reasoned", 1, 3
+    ),
+    Constant(
+        "margin.hiding",
+        1.35,
+        _FACTOR,
+        "How well a formula tells an ink's scatter, without a dark swatch.",
+        "guess",
+        1,
+        5,
+    ),
+    Constant("margin.takeup", 0.07, _SHARE, "How well a surface word tells the take-up.", "measured", 0, 0.5),
+    Constant("verdict.same", 6, "ΔE00", "Colours nearer than this are taken for one on a card.", "reasoned", 1, 20),
+    Constant("verdict.other", 12, "ΔE00", "Beyond this nobody takes one for the other.", "reasoned", 2, 40),
+    Constant(
+        "verdict.muted",
+        0.6,
+        _SHARE,
+        "Below this share of the clean in-between's chroma a mix is muted.",
+        "reasoned",
+        0.1,
+        1,
+    ),
+    Constant(
+        "mud.mixing_from",
+        0.30,
+        _SHARE,
+        "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
+        "guess",
+        0,
+        1,
+    ),
+    Constant(
+        "mud.mixing_to", 0.65, _SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
+    ),
+    Constant(
+        "mud.agree_from",
+        0.55,
+        "agreement of hues 0–1",
+        "Up to here the parents' hues pull apart enough for mud; two primaries agree to 0.5, a quarter turn to 0.71.",
+        "reasoned",
+        0,
+        1,
+    ),
+    Constant(
+        "mud.agree_to",
+        0.9,
+        "agreement of hues 0–1",
+        "From here on the inks are of one hue, or greys and blacks with one.",
+        "reasoned",
+        0,
+        1,
+    ),
+    Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
+    Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
+    Constant("mud.light_from", 46, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
+    Constant("mud.light_to", 66, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
+    Constant("mud.grey_chroma", 20, "C*", "Beyond this chroma a green, blue or violet is a colour.", "guess", 1, 100),
+    Constant(
+        "mud.brown_chroma", 56, "C*", "Beyond this chroma a brown or olive is an orange or a yellow.", "guess", 1, 100
+    ),
+)
+
+
+def all_rows() -> list[Constant]:
+    """Every row of the table, in its order."""
+    rows: list[Constant] = []
+    for column, unit, sure, low, high, reason, values in BY_FORMULA:
+        for formula, value in zip(Formula, values, strict=True):
+            rows.append(Constant(f"formula.{formula}.{column}", value, unit, reason, sure, low, high))
+    for surface, numbers in _BY_SURFACE.items():
+        for (column, unit, sure, low, high, reason), value in zip(SURFACE_ROWS, numbers, strict=True):
+            rows.append(Constant(f"surface.{surface}.{column}", value, unit, reason, sure, low, high))
+    for tool in Tool:
+        row = tool.row
+        rows.append(Constant(f"tool.{tool}.amount", row.amount, _IMPRESSIONS, row.why, "guess", 0.001, 10))
+        rows.append(
+            Constant(f"tool.{tool}.cover", row.cover, _SHARE, f"Covered by one pass. {row.why}", "guess", 0.05, 1)
+        )
+    for tool in Tool:
+        row = tool.row
+        rows.append(Constant(f"work.{tool}.width", row.width, "mm", "How wide the tool works.", "guess", 1, 200))
+        rows.append(
+            Constant(f"work.{tool}.reach", row.reach, "cm²", "Card that one load of it covers.", "guess", 1, 500)
+        )
+        rows.append(Constant(f"work.{tool}.pace", row.pace, "s/cm²", "Time for a pass over it.", "guess", 0.01, 10))
+    for tool in Tool:
+        rows.append(Constant(f"seam.fade.{tool}", tool.row.fade, _SHARE, tool.row.why_fade, "guess", 0, 1))
+    for load, (factor, reason) in _BY_LOAD.items():
+        rows.append(Constant(f"load.{load}", factor, _FACTOR, reason, "guess", 0.05, 5))
+    for known, (factor, spread, reason) in _BY_KNOWN.items():
+        rows.append(Constant(f"known.{known}.dose", factor, _FACTOR, reason, "reasoned", 1, 5))
+        rows.append(Constant(f"known.{known}.spread", spread, "ΔE00", reason, "guess", 0, 30))
+    for pad, (factor, reason) in _BY_PAD.items():
+        rows.append(Constant(f"pad.{pad}.hand", factor, _FACTOR, reason, "guess", 0.1, 10))
+    rows.extend(_SINGLE)
+    return rows

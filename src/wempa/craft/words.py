@@ -1,0 +1,41 @@
+"""What a word of the job is: a fixed text in files, and how it is said on screens and on paper."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Self
+
+OLD_WORDS = {"fusion": "reactive_pigment", "smoosh": "dip"}
+"""Words of earlier jobs and files, and what they are called now: read for ever, never written."""
+
+
+class Word(StrEnum):
+    """One of a list of words; a member is its text, then how it is said where that differs.
+
+    `said` labels it on a screen, `phrase` stands inside a sentence.
+    """
+
+    said: str
+    phrase: str
+
+    def __new__(cls, value: str, said: str = "", phrase: str = "") -> Self:
+        return cls._made(value, said, phrase)
+
+    @classmethod
+    def _made(cls, value: str, said: str = "", phrase: str = "") -> Self:
+        """A new member; for the `__new__` of words that carry more."""
+        member = str.__new__(cls, value)
+        member._value_ = value
+        member.said = said or value.replace("_", " ")
+        member.phrase = phrase or member.said
+        return member
+
+    @classmethod
+    def _missing_(cls, value: object) -> Self | None:
+        now = OLD_WORDS.get(value) if isinstance(value, str) else None
+        return None if now is None or now not in {str(member) for member in cls} else cls(now)
+
+
+def current_name(name: str) -> str:
+    """The name of a row of the craft table, of which a part may be an old word."""
+    return ".".join(OLD_WORDS.get(part, part) for part in name.split("."))

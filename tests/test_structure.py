@@ -1,0 +1,49 @@
+"""The house: no two modules import one another, no file holds more than one can read, nothing is stray."""
+
+from __future__ import annotations
+
+import subprocess
+from pathlib import Path
+
+import grimp
+import pytest
+
+ROOT = Path(__file__).parents[1]
+# Data of the demo and what a machine wrote may be as long as it is.
+LONG = ("generated/", ".json", ".csv", "requirements", ".png", ".lock", "docs/")
+MOST_LINES = 600
+
+
+def tracked() -> list[str]:
+    listed = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=False)
+    if listed.returncode:
+        pytest.skip("this is no checkout")
+    return [name for name in listed.stdout.splitlines() if (ROOT / name).is_file()]
+
+
+def test_no_two_modules_import_one_another() -> None:
+    graph = grimp.build_graph("wempa", include_external_packages=False, cache_dir=None)
+    for module in sorted(graph.modules):
+        for other in graph.find_modules_directly_imported_by(module):
+            assert module not in graph.find_modules_directly_imported_by(other), f"{module} and {other}"
+            back = graph.find_shortest_chain(importer=other, imported=module)
+            assert back is None, f"a circle: {module} → {' → '.join(back)}"
+
+
+def test_no_file_is_over_600_lines() -> None:
+    long = {
+        name: count
+        for name in tracked()
+        if not any(part in name for part in LONG)
+        and (count := len((ROOT / name).read_text(encoding="utf-8").splitlines())) > MOST_LINES
+    }
+    assert not long
+
+
+def test_every_folder_of_the_source_says_what_it_is_for() -> None:
+    silent = [
+        name
+        for name in tracked()
+        if name.startswith("src/") and name.endswith("__init__.py") and not (ROOT / name).read_text().startswith('"""')
+    ]
+    assert not silent
