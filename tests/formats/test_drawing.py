@@ -14,7 +14,7 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from wempa.craft.overlap.crossing import crossing
 from wempa.craft.recipe import recipe
 from wempa.demo.penny_halt import ink_bodies
-from wempa.formats import drawing as drawn
+from wempa.formats import drawn_forms as drawn
 from wempa.formats.drawing import FACE, Pen, latin
 from wempa.formats.job import read_one
 from wempa.formats.overlap import overlap_sheet

@@ -14,6 +14,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from wempa.craft.errors import JobError, WempaError
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text, place_text
 from wempa.store import Conflict, NotFound, StoreError
 
@@ -53,13 +54,9 @@ def download(content: str | bytes, media: str, name: str) -> Response:
     return Response(content, media_type=media, headers={"content-disposition": shown})
 
 
-def drawn(drawing: Drawing, form: str, name: str) -> Response:
-    """A drawing as a file in a form, ``pdf``, ``svg`` or ``png``, under a name without its ending."""
-    # Drawing takes a while to import, and most days nobody prints.
-    from wempa.formats.drawing import FORMS
-
-    media, render = FORMS[form]
-    return download(render(drawing), media, f"{name}.{form}")
+def drawn(drawing: Drawing, form: DrawnForm, name: str) -> Response:
+    """A drawing as a file in a form, under a name without its ending."""
+    return download(form.row.render(drawing), form.row.media, f"{name}.{form}")
 
 
 def framed(head: BaseModel, *parts: bytes) -> Response:

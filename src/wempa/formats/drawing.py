@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from io import BytesIO, StringIO
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image as PillowImage
-from reportlab.graphics import renderPDF, renderSVG
 from reportlab.graphics.shapes import Circle, Drawing, Image, Line, Polygon, Rect, String
 from reportlab.lib.colors import Color, HexColor, black
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
-from reportlab.pdfgen.canvas import Canvas
 
 GREY = Color(0.45, 0.45, 0.45)
 FACE, BOLD = "Helvetica", "Helvetica-Bold"
@@ -114,66 +111,3 @@ class Pen:
 def latin(text: str) -> str:
     """What the PDF's standard faces can show of a text."""
     return text.encode("cp1252", "replace").decode("cp1252")
-
-
-def pdf(drawing: Drawing) -> bytes:
-    """A PDF page of the drawing, at its real size."""
-    return bytes(renderPDF.drawToString(drawing, msg="", autoSize=1))
-
-
-class _Exact(renderSVG.SVGCanvas):  # type: ignore[misc]
-    """Writes colours as they are; the library's own canvas rounds them to whole per cents."""
-
-    def setFillColor(self, color: Color | None) -> None:  # noqa: N802
-        super().setFillColor(color)
-        if color is not None:
-            self.style["fill"] = f"#{color.hexval()[2:]}"
-
-    def setStrokeColor(self, color: Color | None) -> None:  # noqa: N802
-        super().setStrokeColor(color)
-        if color is not None:
-            self.style["stroke"] = f"#{color.hexval()[2:]}"
-
-
-def svg(drawing: Drawing) -> str:
-    """The same as SVG."""
-    canvas = _Exact((drawing.width, drawing.height))
-    renderSVG.draw(drawing, canvas)
-    out = StringIO()
-    canvas.save(out)
-    return out.getvalue()
-
-
-def png(drawing: Drawing, dpi: int = 300) -> bytes:
-    """The same as PNG: the PDF page painted at `dpi`."""
-    # Only who asks for a picture waits for the painter.
-    import pypdfium2
-
-    document = pypdfium2.PdfDocument(pdf(drawing))
-    try:
-        picture = document[0].render(scale=dpi / 72).to_pil()
-        out = BytesIO()
-        picture.save(out, "PNG", dpi=(dpi, dpi))
-        return out.getvalue()
-    finally:
-        document.close()
-
-
-def pdf_pages(drawings: Sequence[Drawing]) -> bytes:
-    """Drawings as pages of one PDF, at real size."""
-    out = BytesIO()
-    canvas = Canvas(out)
-    for drawing in drawings:
-        canvas.setPageSize((drawing.width, drawing.height))
-        renderPDF.draw(drawing, canvas, 0, 0)
-        canvas.showPage()
-    canvas.save()
-    return out.getvalue()
-
-
-FORMS: dict[str, tuple[str, Callable[[Drawing], str | bytes]]] = {
-    "pdf": ("application/pdf", pdf),
-    "svg": ("image/svg+xml", svg),
-    "png": ("image/png", png),
-}
-"""Every form that a drawing is given in: media type, and what renders it."""

@@ -17,7 +17,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
 from wempa.craft.stash.swatch_sheet import SQUARE_MM, sheet_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
-from wempa.formats import drawing as rendered
+from wempa.formats import drawn_forms as rendered
 from wempa.formats.stash import swatch_sheet as drawn
 from wempa.formats.stash.inks_csv import COLUMNS, read_inks, write_inks
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, Weight, read_item

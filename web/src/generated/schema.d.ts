@@ -1578,6 +1578,12 @@ export interface components {
             kind: components["schemas"]["VerdictKind"];
         };
         /**
+         * DrawnForm
+         * @description A form that a drawing is given in.
+         * @enum {string}
+         */
+        DrawnForm: "pdf" | "svg" | "png";
+        /**
          * Edge
          * @description What a ribbon is inked along.
          * @enum {string}
@@ -4213,7 +4219,7 @@ export interface operations {
             header?: never;
             path: {
                 item_id: number;
-                form: "json" | "svg" | "pdf" | "png";
+                form: components["schemas"]["DrawnForm"] | "json";
             };
             cookie?: never;
         };
@@ -4476,7 +4482,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                form: "pdf" | "svg" | "csv" | "json";
+                form: components["schemas"]["DrawnForm"] | ("csv" | "json");
             };
             cookie?: never;
         };
@@ -5286,7 +5292,7 @@ export interface operations {
             header?: never;
             path: {
                 item_id: number;
-                form: "png" | "svg" | "pdf" | "json";
+                form: components["schemas"]["DrawnForm"] | "json";
             };
             cookie?: never;
         };
@@ -5335,7 +5341,7 @@ export interface operations {
             path: {
                 item_id: number;
                 sheet: "plan" | "ruler";
-                form: "pdf" | "svg";
+                form: components["schemas"]["DrawnForm"];
             };
             cookie?: never;
         };
@@ -6274,7 +6280,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                form: "pdf" | "svg";
+                form: components["schemas"]["DrawnForm"];
             };
             cookie?: never;
         };

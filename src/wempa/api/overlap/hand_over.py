@@ -19,13 +19,14 @@ from wempa.craft.overlap.showings import in_daylight
 from wempa.craft.recipe import ink_names, recipe
 from wempa.craft.vocabulary import Standing
 from wempa.formats import job as contract
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
 from wempa.formats.stash.items import read_item
 from wempa.store import Workspace
 from wempa.store.workspace import Change, Item
 
 
-def give(item: dict[str, Any], job: Job, shelf: Shelf, form: Literal["json", "svg", "pdf", "png"]) -> Response:
+def give(item: dict[str, Any], job: Job, shelf: Shelf, form: DrawnForm | Literal["json"]) -> Response:
     """An overlap as a file."""
     name = f"wempa {item['name']}"
     if form == "json":

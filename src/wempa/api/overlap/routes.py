@@ -24,6 +24,7 @@ from wempa.craft.overlap.showings import dose_strips, in_lights, nearest_inks, p
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.results import Fix
 from wempa.craft.vocabulary import Board, Illuminant, Preset
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job_result import coded
 from wempa.optics import colorimetry as cm
 from wempa.store.workspace import Item, StoreError
@@ -257,7 +258,7 @@ def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
 
 
 @router.get("/overlaps/{item_id}/export.{form}", response_class=Response)
-def export(services: ServicesNow, item_id: int, form: Literal["json", "svg", "pdf", "png"]) -> Response:
+def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"]) -> Response:
     """The overlap as a job, or drawn."""
     item = services.workspace.read("overlap", item_id)
     job, shelf = services.jobs.of(item)

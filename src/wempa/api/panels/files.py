@@ -17,6 +17,7 @@ from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.vocabulary import Frame
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.panels import panel_sheet
 from wempa.formats.workspace import write_workspace
 from wempa.optics import colorimetry as cm
@@ -49,18 +50,18 @@ def with_its_inks(workspace: Workspace, item: Item) -> Response:
     return download(text, "application/json", f"wempa {item['name']}.json")
 
 
-def give(made: MadePanel, form: Literal["png", "svg", "pdf"], wet: bool) -> Response:
+def give(made: MadePanel, form: DrawnForm, wet: bool) -> Response:
     """A panel as a picture or drawn."""
     plan = made.plan
     name = f"wempa {plan.name}{' wet' if wet else ''}"
-    shown = shown_of(made, _PAGE if form == "pdf" else _PICTURE, wet)
-    if form == "png":
+    shown = shown_of(made, _PAGE if form is DrawnForm.PDF else _PICTURE, wet)
+    if form is DrawnForm.PNG:
         return download(_png(shown), "image/png", f"{name}.png")
-    page = panel_sheet.page(shown, text_of(made)) if form == "pdf" else panel_sheet.face(shown)
+    page = panel_sheet.page(shown, text_of(made)) if form is DrawnForm.PDF else panel_sheet.face(shown)
     return drawn(page, form, name)
 
 
-def sheet(made: MadePanel, which: Literal["plan", "ruler"], form: Literal["pdf", "svg"]) -> Response:
+def sheet(made: MadePanel, which: Literal["plan", "ruler"], form: DrawnForm) -> Response:
     """What is printed for the table."""
     shown, text = shown_of(made, _PAGE, False), text_of(made)
     if which == "ruler":

@@ -21,6 +21,7 @@ from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import through
 from wempa.craft.vocabulary import Opening
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.panels.svg_path import outlines
 from wempa.optics import colorimetry as cm
 from wempa.store.workspace import Item, NotFound
@@ -229,9 +230,7 @@ def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id
 
 
 @router.get("/panels/{item_id}/export.{form}", response_class=Response)
-def export(
-    services: ServicesNow, item_id: int, form: Literal["png", "svg", "pdf", "json"], wet: bool = False
-) -> Response:
+def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"], wet: bool = False) -> Response:
     """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks."""
     from . import files
 
@@ -241,9 +240,7 @@ def export(
 
 
 @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
-def printed(
-    services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"], form: Literal["pdf", "svg"]
-) -> Response:
+def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"], form: DrawnForm) -> Response:
     """What is printed for the table: a plan on one page, or ruler strips at real size."""
     from . import files
 

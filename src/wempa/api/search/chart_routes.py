@@ -13,6 +13,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PRINTED
 from wempa.craft.search.company import Seams, company, fewest_for_rainbow
 from wempa.craft.vocabulary import Blend, Over
+from wempa.formats.drawn_forms import DrawnForm, pdf_pages
 from wempa.optics import colorimetry as cm
 from wempa.store.workspace import NotFound
 
@@ -59,11 +60,10 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
 
 @router.get("/chart/export.{form}", response_class=Response)
 def export(
-    services: ServicesNow, form: Literal["pdf", "svg", "csv", "json"], given: Annotated[ChartQuery, Query()]
+    services: ServicesNow, form: DrawnForm | Literal["csv", "json"], given: Annotated[ChartQuery, Query()]
 ) -> Response:
     """The chart on paper at real size, predicted or blank, or as a table."""
     # Drawing takes a while to import, and most days nobody prints.
-    from wempa.formats.drawing import pdf_pages
     from wempa.formats.search import chart_sheet as sheet
 
     made = services.charts.of(given.chart())
@@ -84,7 +84,7 @@ def export(
         raise JobError(f"at real size a chart takes {MAX_PRINTED} inks at most; choose fewer ranges", ("inks",))
     colours = None if given.blank else cm.hexes_from_lab(chart.lab.reshape(-1, 3), light)
     shown = sheet.DrawnChart(chart, text, made.card, colours, given.mud_line)
-    if form == "svg":
+    if form is not DrawnForm.PDF:
         return drawn(sheet.whole(shown), form, name)
     hero = made.numbers.index(given.hero) if given.hero in made.numbers else None
     return download(pdf_pages(sheet.pages(shown, given.page, hero)), "application/pdf", f"{name}.pdf")

@@ -11,6 +11,7 @@ from fastapi.responses import StreamingResponse
 from wempa.api.replies import download, lines
 from wempa.api.services import ServicesNow
 from wempa.craft.vocabulary import Illuminant, Page, Standing
+from wempa.formats.drawn_forms import pdf_pages
 
 from .match_models import MatchIn, MatchLine, ReserveOut
 
@@ -43,7 +44,6 @@ def printed(
     page: Annotated[Page, Query()] = Page.A4,
 ) -> Response:
     """The same on paper."""
-    from wempa.formats.drawing import pdf_pages
     from wempa.formats.search import reserve_sheet
 
     shelf = services.shelf()

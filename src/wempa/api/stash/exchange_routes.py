@@ -13,6 +13,7 @@ from wempa.api.services import ServicesNow
 from wempa.craft.errors import JobError
 from wempa.craft.stash.swatch_sheet import sheet_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
+from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.stash.items import InkItem
 from wempa.formats.stash.palette import PALETTES, PaletteInk
 
@@ -66,7 +67,7 @@ def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css
 @router.get("/sheet.{form}", response_class=Response)
 def sheet(
     services: ServicesNow,
-    form: Literal["pdf", "svg"],
+    form: DrawnForm,
     page: Page = Page.A4,
     ink: Annotated[list[int] | None, Query(max_length=100)] = None,
     card: Annotated[str, Query(max_length=120)] = "",
@@ -81,7 +82,7 @@ def sheet(
     if len(items) > len(made.squares):
         raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
     labels = [swatch_sheet.SquareLabel(item.name, _detail(item)) for item in items]
-    name = "wempa-swatch-sheet" if form == "svg" else f"wempa-swatch-sheet-{page}-{date.today()}"
+    name = "wempa-swatch-sheet" if form is DrawnForm.SVG else f"wempa-swatch-sheet-{page}-{date.today()}"
     return drawn(swatch_sheet.draw(made, labels, card, tool), form, name)
 
 
