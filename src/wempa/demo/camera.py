@@ -104,7 +104,7 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     light += 0.004  # stray light in the lens
     light += scene.noise * np.sqrt(np.maximum(light, 0.01)) * rng.standard_normal(light.shape)
     light = np.clip(light, 0, 1)
-    coded = np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+    coded = cm.coded_from_linear(light)
     out = io.BytesIO()
     Image.fromarray(np.rint(coded * 255).astype(np.uint8), "RGB").save(out, "JPEG", quality=scene.quality)
     return out.getvalue()

@@ -9,11 +9,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from math import radians
 
 import numpy as np
 from numpy.typing import NDArray
 
+from .ciede2000 import chroma_weight, hue_term, hue_weight, lightness_weight, rotation_chroma, stretch, turned_by
 from .colorimetry import xyz_from_lab
 from .grid import Bools, Floats, Ints
 
@@ -37,14 +37,7 @@ _STEP = 3
 def _hue_terms() -> tuple[Floats, Floats]:
     """The most that T and |rotation| can be within `reach` of a hue, each (120, 61), steps of 3°."""
     hue = np.radians(np.arange(0, 360, _STEP / 4))
-    t = (
-        1
-        - 0.17 * np.cos(hue - radians(30))
-        + 0.24 * np.cos(2 * hue)
-        + 0.32 * np.cos(3 * hue + radians(6))
-        - 0.20 * np.cos(4 * hue - radians(63))
-    )
-    turned = np.sin(radians(60) * np.exp(-(((np.degrees(hue) - 275) / 25) ** 2)))
+    t, turned = hue_term(hue), turned_by(hue)
     count, reach = 360 // _STEP, 180 // _STEP + 1
     most_t, most_turned = np.empty((count, reach)), np.empty((count, reach))
     for h in range(count):
@@ -71,13 +64,13 @@ def least_delta_e(target: Floats, box: LabBox) -> Floats:
         np.maximum(np.maximum(lo - at, at - hi), 0) for lo, hi, at in ((l0, l1, light), (a0, a1, a), (b0, b1, b))
     )
     middle = np.maximum(np.abs((light + l0) / 2 - 50), np.abs((light + l1) / 2 - 50)) ** 2
-    x = dl / (1 + 0.015 * middle / np.sqrt(20 + middle))
+    x = dl / lightness_weight(middle)
 
     most_a, most_b = np.maximum(np.abs(a0), np.abs(a1)), np.maximum(np.abs(b0), np.abs(b1))
     least_a, least_b = np.maximum(np.maximum(a0, -a1), 0), np.maximum(np.maximum(b0, -b1), 0)
     own = np.hypot(a, b)
-    g_high = _stretch((own + np.hypot(least_a, least_b)) / 2)
-    g_low = _stretch((own + np.hypot(most_a, most_b)) / 2)
+    g_high = stretch(((own + np.hypot(least_a, least_b)) / 2) ** 7)
+    g_low = stretch(((own + np.hypot(most_a, most_b)) / 2) ** 7)
     d2 = (g_low * da) ** 2 + db**2
     own0, own1 = np.hypot(g_low * a, b), np.hypot(g_high * a, b)
     c0, c1 = np.hypot(g_low * least_a, least_b), np.hypot(g_high * most_a, most_b)
@@ -85,20 +78,13 @@ def least_delta_e(target: Floats, box: LabBox) -> Floats:
 
     hue, reach = np.degrees(np.arctan2(b, a)) % 360, _turn((a, b), (a0, a1, b0, b1), g_low, g_high)
     most_t, most_turned = (terms[int(hue // _STEP) % (360 // _STEP), reach] for terms in _hue_terms())
-    s_c, s_h = 1 + 0.045 * mean, 1 + 0.015 * mean * most_t
+    s_c, s_h = chroma_weight(mean), hue_weight(mean, most_t)
     chroma = np.minimum(np.maximum(np.maximum(c1 - own0, own1 - c0), 0) ** 2, d2)
     least_chroma = np.minimum(np.maximum(np.maximum(c0 - own1, own0 - c1), 0) ** 2, d2)
     shared = np.where(s_c > s_h, chroma, least_chroma)
     yz = shared / s_c**2 + (d2 - shared) / s_h**2
-    c7 = mean**7
-    turned = np.sqrt(c7 / (c7 + 25.0**7)) * most_turned
+    turned = rotation_chroma(mean**7) / 2 * most_turned
     return np.asarray(np.maximum(np.sqrt(x**2 + (1 - turned) * yz) - _SLACK, 0))
-
-
-def _stretch(mean: Floats) -> Floats:
-    """1 + G of CIEDE2000 at a mean chroma; falls with it."""
-    c7 = mean**7
-    return np.asarray(1.5 - 0.5 * np.sqrt(c7 / (c7 + 25.0**7)))
 
 
 def _turn(

@@ -7,13 +7,12 @@ prediction has one millisecond. Every function is tested against colour-science.
 from __future__ import annotations
 
 from functools import cache
-from math import degrees, pi, radians
-from typing import Any
 
 import numpy as np
 
-from .grid import Floats, Reals, weights, white_point
-from .namespace import Value
+from .ciede2000 import ciede2000 as ciede2000
+from .ciede2000 import delta_e as delta_e
+from .grid import Floats, weights, white_point
 
 _EPSILON = 216 / 24389
 _KAPPA = 24389 / 27
@@ -74,14 +73,23 @@ def adapt(tristimulus: Floats, source_white: Floats, target_white: Floats) -> Fl
     return np.asarray(tristimulus @ matrix.T)
 
 
+def linear_from_coded(rgb: Floats) -> Floats:
+    """Linear sRGB of gamma-coded sRGB, any shape, 0–1 (IEC 61966-2-1, section 5.2)."""
+    return np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
+
+
+def coded_from_linear(linear: Floats) -> Floats:
+    """Gamma-coded sRGB of linear sRGB, any shape, 0–1 (IEC 61966-2-1, section 5.2)."""
+    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
 def xyz_from_srgb(rgb: Floats, illuminant: str) -> Floats:
     """XYZ under an illuminant of gamma-coded sRGB (..., 3) in 0–1.
 
     The screen's white becomes the grid's white of the illuminant by CAT16, so
     that ``#ffffff`` is the perfect reflector under every light.
     """
-    linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
-    return adapt(linear @ SRGB_TO_XYZ.T, SRGB_WHITE, white_point(illuminant))
+    return adapt(linear_from_coded(rgb) @ SRGB_TO_XYZ.T, SRGB_WHITE, white_point(illuminant))
 
 
 def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]:
@@ -93,8 +101,7 @@ def srgb_from_xyz(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]
     linear = tristimulus @ _to_screen(illuminant)
     inside = np.minimum(np.maximum(linear, 0), 1)
     excess = np.abs(linear - inside).max(axis=-1)
-    coded = np.where(inside <= 0.0031308, inside * 12.92, 1.055 * inside ** (1 / 2.4) - 0.055)
-    return coded, excess
+    return coded_from_linear(inside), excess
 
 
 @cache
@@ -131,66 +138,3 @@ def hexes_from_rgb(rgb: Floats) -> list[str]:
 def hexes_from_lab(labs: Floats, illuminant: str) -> list[str]:
     """``#rrggbb`` of each CIELAB (n, 3) under the illuminant, as an eye adapted to it sees it."""
     return hexes_from_rgb(srgb_from_xyz(xyz_from_lab(labs, white_point(illuminant)), illuminant)[0])
-
-
-def delta_e(lab_1: Reals, lab_2: Reals) -> Floats:
-    """CIEDE2000 colour difference of CIELAB arrays (..., 3), broadcast together.
-
-    Source: Sharma, Wu and Dalal 2005, tested on their published pairs.
-    """
-    one, two = ([lab[..., k] for k in range(3)] for lab in (lab_1, lab_2))
-    return np.asarray(ciede2000(*one, *two))
-
-
-def ciede2000(l1: Value, a1: Value, b1: Value, l2: Value, a2: Value, b2: Value, xp: Any = np) -> Value:
-    """`delta_e` of colours given by components: arrays broadcast together, or floats (`xp` SCALAR).
-
-    Hues enter as unit vectors in the complex plane, not as angles: their mean along
-    the shorter way is the direction of their sum, and their difference is the length
-    of theirs.
-    """
-    sqrt = xp.sqrt
-    b1b1, b2b2 = b1 * b1, b2 * b2
-    mean_c7 = _seventh((sqrt(a1 * a1 + b1b1) + sqrt(a2 * a2 + b2b2)) * 0.5)
-    g = 1.5 - 0.5 * sqrt(mean_c7 / (mean_c7 + 25.0**7))
-    a1, a2 = g * a1, g * a2
-    c1, c2 = sqrt(a1 * a1 + b1b1), sqrt(a2 * a2 + b2b2)
-    one, two = (a1 + 1j * b1) * c2, (a2 + 1j * b2) * c1
-    mean = one + two
-    length = abs(mean)
-    if not xp.all(length > _NO_CHROMA):
-        # Of exact opposites the paper takes the mean between 90° and 270°; the hue
-        # next to a grey has no weight.
-        upright = xp.where(b1 == 0, abs(a1), xp.copysign(a1, a1 * b1)) * 1j - abs(b1)
-        mean = xp.where(length <= _NO_CHROMA, upright + (c1 <= _NO_CHROMA), mean)
-        length = abs(mean)
-    mean = mean / length
-    t = 1 + ((((mean * _T[3] + _T[2]) * mean + _T[1]) * mean + _T[0]) * mean).real
-    mean_c = (c1 + c2) * 0.5
-    l50 = (l1 + l2) * 0.5 - 50
-    l50 = l50 * l50
-    x = (l2 - l1) / (1 + 0.015 * l50 / sqrt(20 + l50))
-    y = (c2 - c1) / (1 + 0.045 * mean_c)
-    apart = xp.copysign(abs(one - two), a1 * b2 - a2 * b1)
-    z = apart / (sqrt(xp.maximum(c1 * c2, 1e-30)) * (1 + 0.015 * mean_c * t))
-    hue = xp.arctan2(mean.imag, mean.real)
-    far = (hue + _TURN * (hue < 0) - _BLUE) * _BLUE_WIDTH
-    c7 = _seventh(mean_c)
-    rotation = -2 * sqrt(c7 / (c7 + 25.0**7)) * xp.sin(_SIXTH * xp.exp(-far * far))
-    return sqrt(xp.maximum(x * x + y * y + (z + rotation * y) * z, 0.0))
-
-
-# -0.17 cos(h - 30°) + 0.24 cos 2h + 0.32 cos(3h + 6°) - 0.20 cos(4h - 63°) as the real part
-# of a polynomial in exp(i h).
-_T = tuple(
-    complex(size * np.exp(1j * np.radians(turn))) for size, turn in ((-0.17, -30), (0.24, 0), (0.32, 6), (-0.2, -63))
-)
-_TURN, _SIXTH = 2 * pi, pi / 3
-# Products of chromas below this are rounding: both are grey.
-_NO_CHROMA = 1e-20
-_BLUE, _BLUE_WIDTH = radians(275), degrees(1) / 25
-
-
-def _seventh(value: Value) -> Value:
-    square = value * value
-    return square * square * square * value

@@ -37,3 +37,14 @@ SCALAR = SimpleNamespace(
     where=lambda condition, one, other: one if condition else other,
 )
 """Floats in, floats out, under NumPy's names; beyond its ends `interp` goes on straight."""
+
+
+def smooth_step(t: Value, xp: Any) -> Value:
+    """Smooth step, 3t² − 2t³, from 0 at 0 and below to 1 at 1 and above."""
+    t = xp.minimum(xp.maximum(t, 0.0), 1.0)
+    return t * t * (3 - 2 * t)
+
+
+def ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
+    """Smooth step from 0 at `start` to 1 at `stop`, which may lie below it."""
+    return smooth_step((value - start) * (1 / (stop - start)), xp)

@@ -26,9 +26,7 @@ Pixels = NDArray[np.uint8]
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom in pixels."""
 
-_TABLE: Floats = np.where(
-    np.arange(256) / 255 <= 0.04045, np.arange(256) / 255 / 12.92, ((np.arange(256) / 255 + 0.055) / 1.055) ** 2.4
-)
+_TABLE: Floats = cm.linear_from_coded(np.arange(256) / 255)
 # A channel this bright may have been cut off by the camera.
 _CLIPPED = 252
 # Share of a marked area, at each side, that is left out: edges blur into their surroundings.

@@ -19,6 +19,7 @@ from wempa.craft.prediction.many_stacks import StackLook, stack_colours, weigh_s
 from wempa.craft.vocabulary import Layout, Load, Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
+from wempa.optics.namespace import smooth_step
 
 from .bands import Placed, neighbours, share
 from .panel import Panel
@@ -107,16 +108,12 @@ def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[S
     dry = np.zeros(at.shape, dtype=np.bool_)
     # Rounding must not leave a gap at the panel's own edge.
     on = away >= -1e-9
-    made = [Stroke(panel.laid(k), k, np.where(on, 1 - _smooth(fades), 0.0), dry)]
+    made = [Stroke(panel.laid(k), k, np.where(on, 1 - smooth_step(fades, np), 0.0), dry)]
     if panel.ribbon.carry and k:
         near = np.clip(away / table["ribbon.carry_width"], 0, 1)
-        carried = np.where(on, table["ribbon.carry"] * (1 - _smooth(near)), 0.0)
+        carried = np.where(on, table["ribbon.carry"] * (1 - smooth_step(near, np)), 0.0)
         made.append(Stroke(panel.laid(k - 1), k - 1, carried, ~dry & on))
     return made
-
-
-def _smooth(t: Floats) -> Floats:
-    return np.asarray(t * t * (3 - 2 * t))
 
 
 def _distinct(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, ...]], Ints]:

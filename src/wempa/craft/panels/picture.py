@@ -197,14 +197,12 @@ def _linear(lab: Floats, job: Job) -> Floats:
     """Linear sRGB, (p, 3), as an eye adapted to the job's light sees it; clipped to the screen."""
     light = str(job.illuminant)
     coded, _ = cm.srgb_from_xyz(cm.xyz_from_lab(lab, white_point(light)), light)
-    return np.where(coded <= 0.04045, coded / 12.92, ((coded + 0.055) / 1.055) ** 2.4)
+    return cm.linear_from_coded(coded)
 
 
 def _coded(linear: Floats) -> Picture:
     """Bytes of linear sRGB (IEC 61966-2-1)."""
-    clipped = np.clip(linear, 0, 1)
-    coded = np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * clipped ** (1 / 2.4) - 0.055)
-    return np.asarray(np.rint(255 * coded).astype(np.uint8))
+    return np.asarray(np.rint(255 * cm.coded_from_linear(np.clip(linear, 0, 1))).astype(np.uint8))
 
 
 def _apart(mean: Floats, cover: Floats, bare: Floats, n: float, plain: float) -> tuple[Floats, Floats]:

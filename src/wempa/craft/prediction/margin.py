@@ -16,6 +16,7 @@ from math import erf, exp, hypot, log, sqrt
 import numpy as np
 
 from wempa.optics import colorimetry as cm
+from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
 
 from .batches import Moved
@@ -181,44 +182,12 @@ def _by_layer(
     )
 
 
-@lru_cache(4096)
-def _metric(lightness: float, a: float, b: float) -> tuple[Floats, Floats]:
-    """Matrix M (3, 3), and its inverse, with ‖M·ΔLab‖ close to the ΔE00 of a small step at a colour.
-
-    The factors of CIEDE2000 (Sharma, Wu and Dalal 2005) at the colour itself; its
-    rotation term, which matters to saturated blues, as a Cholesky factor.
-    """
-    chroma = sqrt(a * a + b * b)
-    c7 = chroma**7
-    g = 1.5 - 0.5 * sqrt(c7 / (c7 + 25.0**7))
-    a2 = a * g
-    chroma = sqrt(a2 * a2 + b * b)
-    hue = np.arctan2(b, a2)
-    t = (
-        1
-        - 0.17 * np.cos(hue - np.pi / 6)
-        + 0.24 * np.cos(2 * hue)
-        + 0.32 * np.cos(3 * hue + np.pi / 30)
-        - 0.20 * np.cos(4 * hue - 63 * np.pi / 180)
-    )
-    l50 = (lightness - 50) ** 2
-    s_l = 1 + 0.015 * l50 / sqrt(20 + l50)
-    s_c, s_h = 1 + 0.045 * chroma, 1 + 0.015 * chroma * float(t)
-    turn = 30 * exp(-((((float(np.degrees(hue)) % 360) - 275) / 25) ** 2))
-    rotation = -2 * sqrt(chroma**7 / (chroma**7 + 25.0**7)) * np.sin(np.radians(2 * turn))
-    radial = np.array([[1, 0, 0], [0, np.cos(hue), np.sin(hue)], [0, -np.sin(hue), np.cos(hue)]])
-    radial = radial @ np.diag([1.0, g, 1.0])
-    shear = np.array([[1, 0, 0], [0, 1, rotation / 2], [0, 0, sqrt(max(1e-6, 1 - rotation**2 / 4))]])
-    metric = np.asarray(shear @ np.diag([1 / s_l, 1 / s_c, 1 / s_h]) @ radial)
-    return metric, np.linalg.inv(metric)
-
-
 def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     """Covariance of the result, as a radius and as drawn results.
 
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
-    metric, inverse = _metric(*(round(v, 1) for v in base.tolist()))
+    metric, inverse = local_metric(*(round(v, 1) for v in base.tolist()))
     steps, own = doubts.steps @ (moved - base), inverse * doubts.model
     covariance = steps.T @ steps + own @ own.T
     (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()

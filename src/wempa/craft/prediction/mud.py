@@ -15,7 +15,7 @@ import numpy as np
 from wempa.craft.colour.circle import painter_hue
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.namespace import SCALAR, Value
+from wempa.optics.namespace import SCALAR, Value, ramp, smooth_step
 
 _DEGREES, _RADIANS = degrees(1), radians(1)
 Components = tuple[Value, Value, Value]
@@ -67,21 +67,10 @@ def clean_between(
         hue=xp.arctan2(y, x) * _DEGREES % 360,
         agreement=agreement,
         several=several,
-        counts=_ramp(chroma, 2, 10, xp) * several,
-        opposed=1 - _ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
-        apart=1 - _ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
+        counts=ramp(chroma, 2, 10, xp) * several,
+        opposed=1 - ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
+        apart=1 - ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
     )
-
-
-def _ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
-    """Smooth step from 0 at `start` to 1 at `stop`."""
-    return _smooth((value - start) * (1 / (stop - start)), xp)
-
-
-def _smooth(t: Value, xp: Any) -> Value:
-    """Smooth step from 0 at 0 to 1 at 1."""
-    t = xp.minimum(xp.maximum(t, 0.0), 1.0)
-    return t * t * (3 - 2 * t)
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +87,7 @@ class Mud:
 
 def dulls(card_from_white: float, table: Mapping[str, float]) -> float:
     """How far a card counts as coloured, 0–1."""
-    return float(_ramp(card_from_white, table["verdict.card_from"], table["verdict.card_to"], SCALAR))
+    return float(ramp(card_from_white, table["verdict.card_from"], table["verdict.card_to"], SCALAR))
 
 
 def mud(
@@ -130,7 +119,7 @@ def mud(
     along, card = chroma_white, 0.0
     if coloured:
         along = (a * wa + b * wb) / chroma_white
-        tinted = _ramp(chroma_white, 2, 10, xp) * coloured
+        tinted = ramp(chroma_white, 2, 10, xp) * coloured
         card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
 
     # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
@@ -138,24 +127,24 @@ def mud(
     # be lost there, and a dull green, violet or rust is mud too.
     opposed = promise.opposed
     start, stop = table["mud.mixing_from"], table["mud.mixing_to"]
-    by_mixing = _ramp(mixing + table["mud.opposed_loss"] * opposed, start, stop, xp) * promise.apart
+    by_mixing = ramp(mixing + table["mud.opposed_loss"] * opposed, start, stop, xp) * promise.apart
     clean = 1 - by_mixing
     if coloured:
-        clean = clean * (1 - _ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
+        clean = clean * (1 - ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
     # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
-    reddish = _smooth(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
+    reddish = smooth_step(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
     edge = grey + (most - grey) * reddish
-    region = _ramp(chroma, edge, 0.3 * edge, xp)
+    region = ramp(chroma, edge, 0.3 * edge, xp)
     light_from, light_to = table["mud.light_from"], table["mud.light_to"]
     dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
-    middle = _smooth(
+    middle = smooth_step(
         xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
     )
     same = table["verdict.same"]
-    new = _ramp(novel, same * 0.5, same * 1.5, xp)
+    new = ramp(novel, same * 0.5, same * 1.5, xp)
     return Mud(100 * (1 - clean) * region * middle * new, mixing, card, chroma_white, along)
 
 
@@ -171,7 +160,7 @@ def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[
     nearest = np.full(len(light), reach)
     found = cm.ciede2000(light[rows], a[rows], b[rows], *wanted[near].T)
     np.minimum.at(nearest, rows, found)
-    return _ramp(nearest.reshape(np.shape(result[0])), same, reach, np)
+    return ramp(nearest.reshape(np.shape(result[0])), same, reach, np)
 
 
 # S_L of CIEDE2000 at black and at white; nowhere is it more.

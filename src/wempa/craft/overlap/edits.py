@@ -1,0 +1,157 @@
+"""Changes of a stack as one makes them at the table: lay, treat, take out, move, mix, unmix, swap.
+
+Entries are as their owner said them, what was left open still open, so that an ink's pad or its formula may
+say the rest. What lies on the card already (`laid`, entries from the bottom) counts up to the first entry
+that a change makes another.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from wempa.craft.errors import JobError
+from wempa.craft.vocabulary import Over, Treatment
+
+
+@dataclass(frozen=True, slots=True)
+class SaidEntry:
+    """One entry of a stack as it was said."""
+
+    parts: tuple[tuple[int, float], ...] = ()
+    """Number of the ink and its share; more than one of a premix."""
+    premix: bool = False
+    treatment: Treatment | None = None
+    over: Over | None = None
+    how: tuple[tuple[str, object], ...] = ()
+    """Tool, load, passes, dose, dilution, as far as they were said."""
+
+    @property
+    def what(self) -> tuple[object, ...]:
+        """What lies there, however it was put on."""
+        return self.parts, self.premix, self.treatment
+
+
+@dataclass(frozen=True, slots=True)
+class EditedStack:
+    """A stack after a change."""
+
+    stack: tuple[SaidEntry, ...]
+    picked: int
+    """The entry to go on with; the stack's length means the next one."""
+
+
+def still_laid(before: Sequence[SaidEntry], after: Sequence[SaidEntry], laid: int) -> int:
+    """How many entries of the changed stack are on the card: those below the first that is another now."""
+    same = 0
+    for old, new in zip(before, after, strict=False):
+        if old.what != new.what:
+            break
+        same += 1
+    return min(laid, same)
+
+
+def lay(stack: Sequence[SaidEntry], at: int, entry: SaidEntry, on_top: bool) -> EditedStack:
+    """Lay an ink in place of entry `at`, joining as that did, or on top; on top the next one is picked then."""
+    if on_top or at >= len(stack):
+        return EditedStack((*stack, entry), len(stack) + 1)
+    _there(stack, at)
+    return EditedStack(_changed(stack, at, replace(entry, over=stack[at].over or Over.DRY)), at)
+
+
+def change(stack: Sequence[SaidEntry], at: int, entry: SaidEntry) -> EditedStack:
+    """Put another entry in the place of one."""
+    _there(stack, at)
+    return EditedStack(_changed(stack, at, entry), at)
+
+
+def treat(stack: Sequence[SaidEntry], at: int, treatment: Treatment) -> EditedStack:
+    """A treatment above entry `at`."""
+    place = min(at + 1, len(stack))
+    return EditedStack((*stack[:place], SaidEntry(treatment=treatment), *stack[place:]), place)
+
+
+def take_out(stack: Sequence[SaidEntry], at: int) -> EditedStack:
+    """The stack without an entry."""
+    _there(stack, at)
+    left = (*stack[:at], *stack[at + 1 :])
+    return EditedStack(left, min(at, len(left)))
+
+
+def move(stack: Sequence[SaidEntry], at: int, to: int) -> EditedStack:
+    """An entry in another place; the lowest lay-down has nothing wet below it."""
+    _there(stack, at)
+    if not 0 <= to < len(stack):
+        raise JobError(f"there is no place {to + 1} in this stack", ("to",))
+    left = [*stack[:at], *stack[at + 1 :]]
+    left.insert(to, stack[at])
+    if left[0].over is Over.WET:
+        left[0] = replace(left[0], over=Over.DRY)
+    return EditedStack(tuple(left), to)
+
+
+def mix(stack: Sequence[SaidEntry], at: int) -> EditedStack:
+    """A lay-down and the one below it as one premix, half and half, laid as the lower one was.
+
+    Raises
+    ------
+    JobError
+        One of the two is no lay-down.
+    """
+    _there(stack, at)
+    if at < 1 or not stack[at].parts or not stack[at - 1].parts:
+        raise JobError("only two layers of ink, one right over the other, can be mixed", ("at",))
+    parts = tuple(
+        [
+            (ink, share / (sum(own for _, own in entry.parts) or 1.0))
+            for entry in (stack[at - 1], stack[at])
+            for ink, share in entry.parts
+        ]
+    )
+    mixed = replace(stack[at - 1], parts=parts, premix=True)
+    return EditedStack((*stack[: at - 1], mixed, *stack[at + 1 :]), at - 1)
+
+
+def unmix(stack: Sequence[SaidEntry], at: int) -> EditedStack:
+    """A premix as lay-downs of its inks, each into the wet of the one before.
+
+    Raises
+    ------
+    JobError
+        It is no premix.
+    """
+    _there(stack, at)
+    if not stack[at].premix:
+        raise JobError("this is no mix of inks", ("at",))
+    single = [
+        replace(stack[at], parts=((ink, 1.0),), premix=False, over=Over.WET if n else stack[at].over)
+        for n, (ink, _) in enumerate(stack[at].parts)
+    ]
+    return EditedStack((*stack[:at], *single, *stack[at + 1 :]), at)
+
+
+def swap(stack: Sequence[SaidEntry], picked: int) -> EditedStack:
+    """The two uppermost lay-downs in each other's place, each joining as the one there did.
+
+    Raises
+    ------
+    JobError
+        There are not two.
+    """
+    places = [n for n, entry in enumerate(stack) if entry.treatment is None]
+    if len(places) < 2:
+        raise JobError("two layers of ink are needed to swap them")
+    low, high = places[-2:]
+    swapped = list(stack)
+    swapped[low] = replace(stack[high], over=stack[low].over or Over.DRY)
+    swapped[high] = replace(stack[low], over=stack[high].over or Over.DRY)
+    return EditedStack(tuple(swapped), picked)
+
+
+def _changed(stack: Sequence[SaidEntry], at: int, entry: SaidEntry) -> tuple[SaidEntry, ...]:
+    return (*stack[:at], entry, *stack[at + 1 :])
+
+
+def _there(stack: Sequence[SaidEntry], at: int) -> None:
+    if not 0 <= at < len(stack):
+        raise JobError(f"there is no entry {at + 1} in this stack", ("at",))

@@ -1,0 +1,34 @@
+"""What happens to widths and seams when a panel's bands are dragged, taken out, brought back, evened."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+# No band is dragged narrower than this, in mm.
+LEAST_MM = 1.0
+
+
+def moved_widths(visible: Sequence[tuple[float, float]], at: int, by: float) -> list[float] | None:
+    """Visible widths (mm) once the boundary after band `at` is moved by so many mm; None where a band would vanish.
+
+    `visible` is where each band begins and ends now. The band after the last is the first: a fan closes.
+    """
+    wide = [end - begin for begin, end in visible]
+    if not 0 <= at < len(wide) or len(wide) < 2:
+        return None
+    following = (at + 1) % len(wide)
+    wide[at] += by
+    wide[following] -= by
+    if min(wide[at], wide[following]) < LEAST_MM:
+        return None
+    return [round(width, 2) for width in wide]
+
+
+def seam_to_drop(at: int, seams: int) -> int | None:
+    """Which seam goes when band `at` is taken out: of its two the later one; None where there is none."""
+    return min(at, seams - 1) if seams else None
+
+
+def evenness_words(evenness: float) -> str:
+    """How even the steps of colour over a panel are, 0–1, in words."""
+    return "Even steps" if evenness > 0.8 else "Fairly even steps" if evenness > 0.6 else "Uneven steps"
