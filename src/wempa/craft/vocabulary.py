@@ -199,6 +199,14 @@ class Preset(Word):
     FORMULAS = "formulas", "One colour in several formulas"
 
 
+class ChartOrder(Word):
+    """In which order the inks of a chart stand."""
+
+    HUE = "hue", "by hue"
+    VERDICT = "verdict", "cleanest first"
+    NEWNESS = "newness", "newest first"
+
+
 class Blend(Word):
     """What a set of inks in good company is wanted for."""
 

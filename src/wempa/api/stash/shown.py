@@ -10,7 +10,7 @@ import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
@@ -59,7 +59,7 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
                 words=describe(lab),
                 lab=[round(v, 2) for v in lab],
                 hue=hue,
-                family=Family(colour_word(lab)),
+                family=Family(family_of(lab)),
             )
         )
     return found

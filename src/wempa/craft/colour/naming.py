@@ -5,42 +5,38 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import hypot
 
+from wempa.craft.vocabulary import Family
 from wempa.optics.namespace import SCALAR
 
 from .circle import painter_hue
+from .families import GREY, grey_family, is_brown, is_olive, lightness_word
 
 # Painter's hue in degrees and its noun; the nearest is taken.
 _HUES = (
     (0, "red"), (30, "red-orange"), (60, "orange"), (90, "amber"), (120, "yellow"), (150, "yellow-green"),
     (180, "green"), (210, "turquoise"), (240, "blue"), (270, "blue-violet"), (300, "purple"), (330, "pink-purple"),
 )  # fmt: skip
-_GREY, _DUSKY, _SOFT, _VIVID = 6.0, 18.0, 38.0, 62.0
+_DUSKY, _SOFT, _VIVID = 18.0, 38.0, 62.0
 
 
 def describe(lab: Sequence[float]) -> str:
     """A colour of CIELAB (L*, a*, b*) in a few words, such as ``dusky, light purple``.
 
-    Chroma below 6 is a grey; below 18 greyish, below 38 dusky, above 62 vivid. Dull
-    dark reds to yellows are browns and olives, as people call them.
+    Greys, browns and olives are those of `families`; chroma below 18 is greyish, below 38 dusky, above 62 vivid.
     """
     lightness, a, b = (float(component) for component in lab)
     chroma = hypot(a, b)
-    light = (
-        "very dark" if lightness < 22 else "dark" if lightness < 40 else "" if lightness < 62
-        else "light" if lightness < 80 else "pale"
-    )  # fmt: skip
-    if chroma < _GREY:
-        if lightness > 93:
-            return "white"
-        return "black" if lightness < 18 else f"{light} grey".strip()
+    light = lightness_word(lightness)
+    if chroma < GREY:
+        family = grey_family(lightness)
+        return f"{light} grey".strip() if family is Family.GREY else str(family)
     hue = painter_hue(a, b, SCALAR)
     noun = min(_HUES, key=lambda named: abs((hue - named[0] + 180) % 360 - 180))[1]
-    if lightness < 55 and chroma < 48:
-        if hue < 95 or hue > 345:
-            noun = "brown"
-        elif hue < 150:
-            noun = "olive"
-    elif lightness >= 62 and (hue < 20 or hue > 340) and chroma >= _GREY:
+    if is_brown(lightness, chroma, hue):
+        noun = "brown"
+    elif is_olive(lightness, chroma, hue):
+        noun = "olive"
+    elif lightness >= 62 and (hue < 20 or hue > 340):
         noun = "pink"
     dull = (
         "greyish" if chroma < _DUSKY else "dusky" if chroma < _SOFT and lightness < 80
@@ -89,14 +85,14 @@ def compare(lab: Sequence[float], other: Sequence[float]) -> str:
     lightness, chroma = lab[0] - other[0], hypot(lab[1], lab[2]) - hypot(other[1], other[2])
     around = hypot(lab[1] - other[1], lab[2] - other[2])
     across = max(around * around - chroma * chroma, 0.0) ** 0.5
-    beside_grey = hypot(other[1], other[2]) < _GREY
+    beside_grey = hypot(other[1], other[2]) < GREY
     said = []
     if abs(lightness) >= _SEEN:
         said.append((abs(lightness), "lighter" if lightness > 0 else "darker"))
     if abs(chroma) >= _SEEN + 1 and not (beside_grey and chroma > 0):
         said.append((abs(chroma), "cleaner" if chroma > 0 else "greyer"))
     turned = around if beside_grey else across
-    if turned >= _SEEN and hypot(lab[1], lab[2]) >= _GREY:
+    if turned >= _SEEN and hypot(lab[1], lab[2]) >= GREY:
         said.append((turned, _lean(lab, other, beside_grey)))
     if not said:
         return "all but" if hypot(lightness, around) < _LIKE else "close to"

@@ -13,6 +13,7 @@ from math import atan2, cos, degrees, hypot, radians, sin
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.colour.families import GREY
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_INKS, MAX_STACK
 from wempa.craft.prediction.many_stacks import Stack, WeighedStacks, weigh_stacks
@@ -30,8 +31,8 @@ _LIGHTNESS = {Towards.LIGHTER: 1.0, Towards.DARKER: -1.0}
 _PASSES = (1.0, 2.0, 4.0, 8.0)
 # A nudge goes no farther than so many steps.
 _LEAP = 4.0
-# A colour of less chroma has no hue to be cleaner of; a grey is taken so far towards one.
-_GREY, _REACH = 6.0, 25.0
+# A grey, which has no hue to be cleaner of, is taken so far towards one.
+_REACH = 25.0
 # A strong colour is turned no farther at once, in degrees.
 _TURN = 60.0
 _MUDDY = KINDS.index(VerdictKind.MUDDY)
@@ -225,14 +226,14 @@ def _best(towards: Towards, found: WeighedStacks, steps: list[_Step], table: Map
         aside = np.hypot(moves[:, 1], moves[:, 2])
     else:
         if towards is Towards.CLEANER:
-            if chroma < _GREY:
+            if chroma < GREY:
                 return None
             way = np.array([a, b])
         else:
             # To the same colour turned that way on the circle, not through the greys within
             # it; a grey goes straight there.
             hue, goal = degrees(atan2(b, a)), _HUES[towards]
-            if chroma >= _GREY:
+            if chroma >= GREY:
                 goal = hue + min(max((goal - hue + 180) % 360 - 180, -_TURN), _TURN)
             turn, reach = radians(goal), max(chroma, _REACH)
             way = np.array([reach * cos(turn) - a, reach * sin(turn) - b])

@@ -9,7 +9,7 @@ from itertools import combinations
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import compare
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Note, Stash
 from wempa.craft.limits import DOSE_STEPS, MAX_DOSE, MAX_PASSES
@@ -177,7 +177,7 @@ def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
         if apart[row] > _NEAR or len(found) == most:
             break
         key, ink = job.stash.inks[row]
-        family = colour_word(labs[row].tolist())
+        family = family_of(labs[row].tolist())
         if family not in found:
             text = f"{compare(lab.tolist(), labs[row].tolist())} {ink.name or key}"
             found[family] = NearInk(key, text, float(apart[row]))

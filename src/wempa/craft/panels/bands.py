@@ -18,6 +18,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown
 from wempa.craft.vocabulary import Upper
 from wempa.optics.grid import Floats
+from wempa.optics.namespace import smooth_step
 
 # A band that is narrower than this cannot be blended by hand.
 _NARROWEST_MM = 1.0
@@ -185,8 +186,7 @@ def _ramp(inside: Floats, seam: Seam | None) -> Floats:
     if seam is None or seam.feather < _SHARP_MM:
         # Where two bands end at one place, rounding must not leave a gap.
         return np.where(inside >= -1e-9, 1.0, 0.0)
-    t = np.clip(inside / seam.feather, 0, 1)
-    return np.asarray(t * t * (3 - 2 * t))
+    return np.asarray(smooth_step(inside / seam.feather, np))
 
 
 def boundaries(placed: Placed) -> list[float]:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.families import colour_word
+from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Ink, Note
 from wempa.craft.vocabulary import VerdictKind, Way
@@ -84,7 +84,7 @@ def explain(
         reasons.append(
             Note(
                 "card_dulls",
-                f"The card's own {colour_word(overlaps.card)} takes out "
+                f"The card's own {family_of(overlaps.card)} takes out "
                 f"{round(100 * float(found.card_loss))}\u00a0% of the colour.",
             )
         )

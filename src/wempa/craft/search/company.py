@@ -15,6 +15,7 @@ import numpy as np
 
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.distinct import told_apart
+from wempa.craft.colour.families import BRIGHT, HUED
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.vocabulary import Blend, VerdictKind
 from wempa.optics import colorimetry as cm
@@ -27,8 +28,6 @@ _BEAM, _MOST = 48, 7
 # Few inks for many colours are no more than these.
 _FEW = 4
 Path = tuple[int, ...]
-# Chroma from which an ink has a hue, and a colour counts for a rainbow.
-_HUED, _BRIGHT = 14.0, 26.0
 # A family stays within so many painter's degrees; a rainbow goes on by no less and no more than these.
 _FAMILY, _TURNS = 60.0, (22.0, 130.0)
 _OPPOSITE = 135.0
@@ -84,7 +83,7 @@ def company(seams: Seams, blend: Blend, hero: int | None = None, count: int = 4)
         return _bridges(seams, hero, count)
     found: list[tuple[float, Path]] = []
     starts = [hero] if hero is not None else list(range(len(seams.alone)))
-    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= _HUED]
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= HUED]
     for _ in range((_FEW if blend is Blend.MANY else _MOST) - 1):
         paths = _longer(seams, blend, paths)
         found += [(score, path) for path, score in paths]
@@ -99,7 +98,7 @@ def fewest_for_rainbow(seams: Seams) -> Company | None:
     three = _rainbow_of_three(seams)
     if three is not None:
         return three
-    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in range(len(seams.alone)) if seams.chroma[k] >= _BRIGHT]
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in range(len(seams.alone)) if seams.chroma[k] >= BRIGHT]
     for _ in range(_MOST - 1):
         paths = _longer(seams, Blend.RAINBOW, paths)
         whole = [_told(seams, _closed(seams, score, path)[1]) for path, score in paths]
@@ -132,7 +131,7 @@ def _rainbow_of_three(seams: Seams) -> Company | None:
 def _sector_bits(lab: Floats) -> Ints:
     """Which family of hue a bright colour (n, 3) is of, one bit set of six; none for dull ones."""
     sector = np.round(np.asarray(painter_hue(lab[:, 1], lab[:, 2])) / 60).astype(np.intp) % _SECTORS
-    return np.where(np.hypot(lab[:, 1], lab[:, 2]) >= _BRIGHT, 1 << sector, 0)
+    return np.where(np.hypot(lab[:, 1], lab[:, 2]) >= BRIGHT, 1 << sector, 0)
 
 
 def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list[tuple[Path, float]]:
@@ -146,7 +145,7 @@ def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list
         gain = np.zeros(len(seams.alone))
         if blend is Blend.RAINBOW:
             gone = float(sum((seams.hue[b] - seams.hue[a]) % 360 for a, b in itertools.pairwise(path)))
-            allowed &= (seams.chroma >= _BRIGHT) & (turned >= _TURNS[0]) & (turned <= _TURNS[1])
+            allowed &= (seams.chroma >= BRIGHT) & (turned >= _TURNS[0]) & (turned <= _TURNS[1])
             allowed &= gone + turned < 360 - _TURNS[0]
             # Bright in-betweens; even steps, about a sixth to a quarter of the way round.
             gain += np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]) / 20 - np.abs(turned - 60) / 60
@@ -155,7 +154,7 @@ def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list
             spread = np.maximum(around.max(axis=0), 0) - np.minimum(around.min(axis=0), 0)
             step = seams.alone[last, 0] - seams.alone[:, 0]
             # From light to dark, and as evenly as it goes.
-            allowed &= (seams.chroma >= _HUED) & (spread <= _FAMILY) & (step >= 4)
+            allowed &= (seams.chroma >= HUED) & (spread <= _FAMILY) & (step >= 4)
             gain += 1 - np.abs(step - 12) / 12
         candidates = np.flatnonzero(allowed)
         if not len(candidates):
@@ -199,7 +198,7 @@ def _closed(seams: Seams, score: float, path: Path) -> tuple[float, Path]:
 
 def _bridges(seams: Seams, hero: int | None, count: int) -> list[Company]:
     """Two opposites that do not join, held apart by a third that joins both."""
-    hued = seams.chroma >= _BRIGHT
+    hued = seams.chroma >= BRIGHT
     apart = np.abs((seams.hue[:, None] - seams.hue[None] + 180) % 360 - 180)
     pairs = np.argwhere((apart >= _OPPOSITE) & hued[:, None] & hued[None] & ~seams.joins)
     bright = np.hypot(seams.mix[..., 1], seams.mix[..., 2])
