@@ -117,3 +117,7 @@ DEFAULT_MUD_LINE = 50
 
 WHITE_CARD = "#f8f7f4"
 """The smooth white card that a swatch lies on unless it says otherwise."""
+FIRST_BANDS = 3
+"""Inks that a new panel begins with."""
+FIRST_LAYERS = 2
+"""Inks that cross on a new overlap."""

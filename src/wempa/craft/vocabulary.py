@@ -249,6 +249,31 @@ class Hand(Word):
     DEEP = "deep", "built up deep"
 
 
+class PanelDo(Word):
+    """What one does to a panel's bands."""
+
+    LAY = "lay"
+    TAKE_OUT = "take_out"
+    MOVE_BAND = "move_band"
+    BRING_BACK = "bring_back"
+    EVEN_OUT = "even_out"
+    MOVE_BOUNDARY = "move_boundary"
+
+
+class StackDo(Word):
+    """What one does to a stack."""
+
+    LAY = "lay"
+    CHANGE = "change"
+    TREAT = "treat"
+    TAKE_OUT = "take_out"
+    MOVE = "move"
+    MIX = "mix"
+    UNMIX = "unmix"
+    SWAP = "swap"
+    APPLY = "apply"
+
+
 class Upper(Word):
     """Which of two neighbouring inks comes over the other: as the order of laying has it, or as said."""
 

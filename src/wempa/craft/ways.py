@@ -32,10 +32,15 @@ def three_hands(key: str, formula: Formula, load: Load, table: Mapping[str, floa
     return light, plain, replace(plain, passes=float(round(plain.passes * table["touch.deep_hand"])))
 
 
+def is_white(formula: Formula, lightness: float) -> bool:
+    """Whether an ink is a white pigment, by its formula and its swatch's L*."""
+    return formula is Formula.PIGMENT and lightness > _WHITE
+
+
 def owned_white(job: Job) -> tuple[str, Ink] | None:
     """The first white pigment of the job or its stash, with its key; None if there is none."""
-    offered = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
-    return next(((key, ink) for key, ink in offered if swatch_lab(ink, job)[0] > _WHITE), None)
+    pigments = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
+    return next(((key, ink) for key, ink in pigments if is_white(ink.formula, float(swatch_lab(ink, job)[0]))), None)
 
 
 # What stands before a key that names another ink in the stash than in the job.

@@ -14,8 +14,8 @@ from .models import OverlapDesk, OverlapOut
 from .shown import crossing_out
 
 
-def desk_of(services: Services, item: Item, status: int = 200) -> Response:
-    """A stored overlap with what it looks like, and what can be undone."""
+def desk_of(services: Services, item: Item, status: int = 200, picked: int | None = None) -> Response:
+    """A stored overlap with what it looks like, what can be undone, and which entry to go on with."""
     job, shelf = services.jobs.of(item)
     can_undo, can_redo = services.workspace.can_step()
     made = OverlapDesk.model_construct(
@@ -23,5 +23,6 @@ def desk_of(services: Services, item: Item, status: int = 200) -> Response:
         crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
         can_undo=can_undo,
         can_redo=can_redo,
+        picked=picked,
     )
     return written(made, status)

@@ -8,7 +8,8 @@ from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
 from wempa.craft.limits import MAX_STACK
-from wempa.craft.vocabulary import Board, Illuminant, Preset, VerdictKind
+from wempa.craft.treatments import Treatment
+from wempa.craft.vocabulary import Board, Illuminant, Preset, StackDo, VerdictKind
 from wempa.formats.job_result import CodedText
 
 
@@ -76,6 +77,8 @@ class OverlapDesk(BaseModel):
     crossing: CrossingOut
     can_undo: bool
     can_redo: bool
+    picked: int | None = None
+    """After a change of the stack: the entry to go on with; its length means the next one."""
 
 
 class OverlapSummary(BaseModel):
@@ -179,3 +182,29 @@ class PresetIn(Strict):
     """A ready-made way to use."""
 
     preset: Preset
+
+
+class StackEdit(Strict):
+    """A change of a stack as one makes it at the table."""
+
+    do: StackDo
+    at: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    """The entry that it is about."""
+    to: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    """Of a move: where to."""
+    ink_id: int | None = None
+    """Of an ink that is laid."""
+    on_top: bool = False
+    treatment: Treatment | None = None
+    entry: OverlapEntry | None = None
+    """What is changed of an entry: fields that are not given stay as they are, null leaves open."""
+    apply: StackChange | None = None
+    """What a fix or nudge proposes."""
+    what: Annotated[str, Field(max_length=200)] = "Change the stack"
+
+
+class NewOverlapIn(Strict):
+    """A new overlap: crossing the first inks at hand, or empty."""
+
+    empty: bool = False
+    settings: OverlapSettings = OverlapSettings()

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from wempa.api.items import copy_of
+from wempa.api.items import copy_of, free_name
 from wempa.api.models import LookOut
 from wempa.api.overlap import hand_over
 from wempa.api.replies import nothing, revision_of, written
@@ -16,6 +16,7 @@ from wempa.api.services import Services, ServicesNow
 from wempa.api.shelf import Shelf
 from wempa.craft.colour.naming import compare, describe
 from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.limits import FIRST_LAYERS
 from wempa.craft.overlap.crossing import pair_alone
 from wempa.craft.overlap.fixes import find_fixes
 from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
@@ -30,6 +31,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store.workspace import Item, StoreError
 
 from .desk import desk_of
+from .edits import edited, first_entry, plain_entry
 from .jobs import Jobs
 from .models import (
     Advice,
@@ -37,11 +39,13 @@ from .models import (
     FixOut,
     LightOut,
     NeighbourOut,
+    NewOverlapIn,
     NudgeOut,
     OverlapDesk,
     OverlapIn,
     OverlapSummary,
     PresetIn,
+    StackEdit,
     StripOut,
 )
 from .shown import look_out, strip_out
@@ -90,6 +94,21 @@ def make_overlap(services: ServicesNow, body: OverlapIn) -> Response:
     """Store a new overlap."""
     item = _checked(services, body)
     return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
+
+
+@router.post("/overlaps/new", status_code=201, response_model=OverlapDesk)
+def begin_overlap(services: ServicesNow, body: NewOverlapIn) -> Response:
+    """Store a new overlap on the first card: empty, or with the first inks at hand crossing."""
+    shelf = services.shelf()
+    name = free_name(services.workspace, "overlap", "New overlap" if body.empty else "On the table")
+    inks = [] if body.empty else [int(key) for key, _ in shelf.owned.inks[:FIRST_LAYERS]]
+    item = {
+        "name": name,
+        "card_id": next(iter(shelf.cards), None),
+        "settings": body.settings.model_dump(mode="json"),
+        "stack": [plain_entry(first_entry(ink, shelf)) for ink in inks],
+    }
+    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {name}"), 201)
 
 
 @router.post("/overlaps/import", status_code=201, response_model=OverlapDesk)
@@ -145,6 +164,19 @@ def copy_overlap(services: ServicesNow, item_id: int) -> Response:
     """Store the same once more under another name."""
     item, copied = copy_of(services.workspace, "overlap", item_id)
     return desk_of(services, services.workspace.write("overlap", copied, what=f"Copy {item['name']}"), 201)
+
+
+@router.post("/overlaps/{item_id}/edit", response_model=OverlapDesk)
+def edit_overlap(
+    services: ServicesNow, item_id: int, body: StackEdit, if_match: Annotated[str | None, Header()] = None
+) -> Response:
+    """Change the stack as one does at the table: lay, treat, take out, move, mix, unmix, swap, apply a proposal."""
+    item = services.workspace.read("overlap", item_id)
+    changed, picked = edited(body, item, services.shelf())
+    services.jobs.of(changed)
+    what = f"{body.what} ({item['name']})"[:200]
+    stored = services.workspace.write("overlap", changed, item_id=item_id, revision=revision_of(if_match), what=what)
+    return desk_of(services, stored, picked=picked)
 
 
 @router.post("/overlaps/{item_id}/preset", response_model=OverlapDesk)

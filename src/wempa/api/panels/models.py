@@ -7,8 +7,8 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import OverlapSettings
-from wempa.craft.limits import MAX_PATH, MAX_SIDE_MM
-from wempa.craft.vocabulary import Opening, VerdictKind
+from wempa.craft.limits import MAX_BANDS, MAX_PATH, MAX_SIDE_MM
+from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
 from wempa.formats.job import Number
 from wempa.formats.job_result import CodedText
 from wempa.formats.panels.plan import PanelPlan
@@ -138,6 +138,7 @@ class StudyOut(BaseModel):
     colours: int
     inks: int
     evenness: float | None
+    evenness_words: str
     widest: WidestOut | None
     pieces: list[PieceOut]
     waste: float
@@ -197,3 +198,29 @@ class BesidePanel(BaseModel):
     """One panel beside another."""
 
     text: list[str]
+
+
+class PanelEdit(BaseModel):
+    """A change of a panel as one makes it at the table; the panel comes back, not stored."""
+
+    panel: PanelIn
+    do: PanelDo
+    at: Annotated[int, Field(ge=0, le=MAX_BANDS)] = 0
+    """Place of the band, or of the seam of a boundary."""
+    to: Number | None = None
+    """Of a boundary: where its middle is moved to along the line, mm."""
+    by: Number | None = None
+    """Of a boundary: how far it is moved, mm; of a band: by how many places."""
+    ink_id: int | None = None
+    """Of an ink that is laid."""
+    more: bool = False
+    """Whether it is laid as one more band, and not in place of one."""
+
+
+class EditedPanel(BaseModel):
+    """A panel after a change; the same as before where it cannot be."""
+
+    panel: PanelIn
+    picked: int | None
+    """The band to go on with."""
+    done: bool

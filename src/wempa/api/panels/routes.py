@@ -7,13 +7,14 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Query, Response
 
-from wempa.api.items import copy_of
+from wempa.api.items import copy_of, free_name
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import framed, nothing, revision_of, written
 from wempa.api.services import Services, ServicesNow
 from wempa.craft.errors import JobError
 from wempa.craft.job import Stash
+from wempa.craft.limits import FIRST_BANDS
 from wempa.craft.panels.compare import compared
 from wempa.craft.panels.fixes import seam_fixes
 from wempa.craft.panels.panel import Panel, name_of
@@ -22,15 +23,19 @@ from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import through
 from wempa.craft.vocabulary import Opening
 from wempa.formats.drawn_forms import DrawnForm
+from wempa.formats.panels.plan import BandIn
 from wempa.formats.panels.svg_path import outlines
 from wempa.optics import colorimetry as cm
 from wempa.store.workspace import Item, NotFound
 
+from .edits import edited
 from .making import as_stored, hex_of_card, stored_plan
 from .models import (
     BesidePanel,
+    EditedPanel,
     LeftOut,
     PanelDesk,
+    PanelEdit,
     PanelIn,
     PanelOut,
     PanelSummary,
@@ -136,6 +141,22 @@ def copy_panel(services: ServicesNow, item_id: int) -> Response:
     """Store the same once more under another name."""
     item, copied = copy_of(services.workspace, "panel", item_id)
     return _desk(services, services.workspace.write("panel", copied, what=f"Copy {item['name']}"), 201)
+
+
+@router.post("/panels/new", status_code=201, response_model=PanelDesk)
+def begin_panel(services: ServicesNow) -> Response:
+    """Store a new panel of the first inks at hand, on the first card."""
+    shelf = services.shelf()
+    name = free_name(services.workspace, "panel", "New panel")
+    inks = [int(key) for key, _ in shelf.owned.inks[:FIRST_BANDS]]
+    plan = PanelIn(name=name, card_id=next(iter(shelf.cards), None), bands=[BandIn(ink_id=ink) for ink in inks])
+    return _desk(services, services.workspace.write("panel", _checked(services, plan), what=f"Make {name}"), 201)
+
+
+@router.post("/panels/edit")
+def edit_panel(services: ServicesNow, body: PanelEdit) -> EditedPanel:
+    """A panel after a change as one makes it at the table; it is not stored."""
+    return edited(body, services.panels.made)
 
 
 @router.post("/panels/picture", response_class=Response, responses={200: {"model": StudyOut}})

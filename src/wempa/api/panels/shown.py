@@ -8,6 +8,7 @@ import numpy as np
 
 from wempa.craft.colour.naming import counted, describe
 from wempa.craft.panels.cutting import cut_sheet
+from wempa.craft.panels.edits import evenness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
 from wempa.craft.panels.study import Study
@@ -47,7 +48,9 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
     }
     if found is None:
         nothing: dict[str, Any] = {key: [] for key in ("bands", "seams", "order", "steps", "notes")}
-        return StudyOut(**common, **nothing, reason="", minutes=0, colours=0, inks=0, evenness=None, widest=None)
+        return StudyOut(
+            **common, **nothing, reason="", minutes=0, colours=0, inks=0, evenness=None, evenness_words="", widest=None
+        )
     names = [name_of(made.job, made.panel, k) for k in range(len(found.bands))]
     reaches = reach_of(made.job, made.panel, found.placed)
     bands = []
@@ -103,6 +106,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         colours=found.colours,
         inks=found.inks,
         evenness=None if found.evenness is None else round(found.evenness, 2),
+        evenness_words="" if found.evenness is None else evenness_words(found.evenness),
         widest=_widest(found, names),
     )
 

@@ -7,8 +7,8 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, OverlapEntry
-from wempa.craft.limits import MAX_CHART, MAX_PASSES
-from wempa.craft.vocabulary import Blend, Illuminant, Load, Over, Page, Tool, VerdictKind
+from wempa.craft.limits import MAX_CHART, MAX_INKS, MAX_PASSES
+from wempa.craft.vocabulary import Blend, ChartOrder, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number
 
 
@@ -116,3 +116,17 @@ class CompanyList(BaseModel):
 
     sets: list[CompanyOut]
     rainbow: CompanyOut | None
+
+
+class OrderIn(ChartIn):
+    """In which order a chart's inks are to stand, and the ink that is looked at, if one is."""
+
+    order: ChartOrder = ChartOrder.HUE
+    hero: int | None = None
+
+
+class LaySetIn(ChartIn):
+    """Inks of a chart to be laid over one another as it lays them, as an overlap of their own."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    set: Annotated[list[int], Field(min_length=1, max_length=MAX_INKS)]

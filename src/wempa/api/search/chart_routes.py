@@ -6,19 +6,32 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
 
+from wempa.api.overlap.desk import desk_of
+from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import download, drawn, written
 from wempa.api.services import ServicesNow
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PRINTED
+from wempa.craft.search.chart_study import order_of_inks
 from wempa.craft.search.company import Seams, company, fewest_for_rainbow
-from wempa.craft.vocabulary import Blend, Over
+from wempa.craft.vocabulary import Blend, ChartOrder, Over
 from wempa.formats.drawn_forms import DrawnForm, pdf_pages
 from wempa.optics import colorimetry as cm
-from wempa.store.workspace import NotFound
 
-from .chart_models import CellIn, CellOut, ChartHead, ChartIn, ChartQuery, CompanyIn, CompanyList, StudyHead
-from .charts import cells, chart_cell, chart_study, company_out
+from .chart_models import (
+    CellIn,
+    CellOut,
+    ChartHead,
+    ChartIn,
+    ChartQuery,
+    CompanyIn,
+    CompanyList,
+    LaySetIn,
+    OrderIn,
+    StudyHead,
+)
+from .charts import cells, chart_cell, company_out, set_entries, study_out
 
 router = APIRouter()
 
@@ -32,7 +45,7 @@ def chart(services: ServicesNow, body: ChartIn) -> Response:
 @router.post("/chart/study", response_class=Response, responses={200: {"model": StudyHead}})
 def study(services: ServicesNow, body: ChartIn) -> Response:
     """What is new and what looks alike: length of the head, `StudyHead`, then the cells."""
-    return chart_study(services.charts.of(body))
+    return study_out(services.charts.of(body))
 
 
 @router.post("/chart/cell", response_model=CellOut)
@@ -47,15 +60,34 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
     made = services.charts.of(body)
     if not made.numbers:
         return CompanyList(sets=[], rainbow=None)
-    if body.hero is not None and body.hero not in made.numbers:
-        raise NotFound(f"ink {body.hero} is not in this chart")
     seams = Seams(made.chart, constants.values(()))
-    hero = None if body.hero is None else made.numbers.index(body.hero)
+    hero = made.hero(body.hero)
     fewest = fewest_for_rainbow(seams) if body.blend is Blend.RAINBOW else None
     return CompanyList(
         sets=[company_out(one, made) for one in company(seams, body.blend, hero)],
         rainbow=None if fewest is None else company_out(fewest, made),
     )
+
+
+@router.post("/chart/order")
+def order(services: ServicesNow, body: OrderIn) -> list[int]:
+    """In which order the inks of a chart stand: places in its list."""
+    made = services.charts.of(body)
+    fresh = made.study().fresh if body.order is ChartOrder.NEWNESS else None
+    return order_of_inks(made.chart, body.order, made.hero(body.hero), fresh)
+
+
+@router.post("/chart/overlap", status_code=201, response_model=OverlapDesk)
+def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
+    """Store inks of a chart, laid over one another as it lays them, as an overlap."""
+    item = {
+        "name": body.name,
+        "card_id": body.card_id,
+        "settings": {"illuminant": str(body.illuminant), "mud_line": body.mud_line},
+        "stack": [entry.model_dump(mode="json", exclude_none=True) for entry in set_entries(body, body.set)],
+    }
+    services.jobs.of(item)
+    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
 
 
 @router.get("/chart/export.{form}", response_class=Response)

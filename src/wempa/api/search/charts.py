@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 
@@ -15,20 +16,21 @@ from wempa.api.replies import framed
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.distinct import alike_groups, most_different, newness
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Stash
-from wempa.craft.limits import MAX_CHART, MOST_DIFFERENT
+from wempa.craft.limits import MAX_CHART
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.search.chart import Chart, ordered_pairs
+from wempa.craft.search.chart_study import ChartStudy, study_chart
 from wempa.craft.search.company import Company
-from wempa.craft.vocabulary import Over, VerdictKind
+from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
+from wempa.store.workspace import NotFound
 
 from .chart_models import CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
 
@@ -48,6 +50,19 @@ class MadeChart:
     card_name: str
     owned: Floats
     """CIELAB of every owned ink by itself, (m, 3)."""
+    studied: Kept[ChartStudy]
+
+    def study(self) -> ChartStudy:
+        """What there is to say of it, worked out once."""
+        return self.studied.get("study", self.chart, lambda: study_chart(self.chart, self.owned, constants.values(())))
+
+    def hero(self, number: int | None) -> int | None:
+        """The place of an ink of the chart; raises `NotFound`."""
+        if number is None:
+            return None
+        if number not in self.numbers:
+            raise NotFound(f"ink {number} is not in this chart")
+        return self.numbers.index(number)
 
 
 class Charts:
@@ -92,7 +107,16 @@ class Charts:
         alone = weigh_stacks(job, [(replace(single, parts=((key, 1.0),)),) for key in owned]).lab
         bare = predict(replace(job, inks=())).colour.hex
         names = [inks[key].name or key for key in keys]
-        return MadeChart(given, chart, [int(key) for key in keys], names, bare, shelf.card_name(given.card_id), alone)
+        return MadeChart(
+            given,
+            chart,
+            [int(key) for key in keys],
+            names,
+            bare,
+            shelf.card_name(given.card_id),
+            alone,
+            Kept[ChartStudy](1),
+        )
 
 
 def cells(made: MadeChart) -> Response:
@@ -122,27 +146,18 @@ def cells(made: MadeChart) -> Response:
     return framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
 
 
-def chart_study(made: MadeChart) -> Response:
+def study_out(made: MadeChart) -> Response:
     """Newness and groups of a chart's cells, the most different clean ones, and inks by clean colours."""
-    chart, n = made.chart, len(made.numbers)
-    table = constants.values(())
-    lab, clean = chart.lab.reshape(-1, 3), (chart.kind == KINDS.index(VerdictKind.CLEAN)).reshape(-1)
-    clean &= ~np.eye(n, dtype=np.bool_).reshape(-1)
-    new = newness(lab, made.owned)
-    # Clean ones stand for the others, and of these those with least mud.
-    order = np.lexsort((chart.mud.reshape(-1), ~clean))
-    leader = alike_groups(lab, table["company.apart"] / 2, order)
-    groups = np.where(clean, leader, -1).reshape(n, n)
-    ranked = [len((set(groups[k].tolist()) | set(groups[:, k].tolist())) - {-1}) for k in range(n)]
+    study = made.study()
     head = StudyHead(
-        different=most_different(lab, MOST_DIFFERENT, clean),
-        ranked=ranked,
-        same=table["verdict.same"],
-        groups=len(np.unique(leader)),
+        different=study.different,
+        ranked=study.ranked,
+        same=constants.values(())["verdict.same"],
+        groups=study.groups,
     )
-    coded = np.minimum(np.where(np.isfinite(new), new, 255) * 4, 255).astype(np.uint8)
+    coded = np.minimum(np.where(np.isfinite(study.fresh), study.fresh, 255) * 4, 255).astype(np.uint8)
     padding = b"\0" * (-len(coded) % 4)
-    return framed(head, coded.tobytes(), padding, leader.astype("<u4").tobytes())
+    return framed(head, coded.tobytes(), padding, study.leader.astype("<u4").tobytes())
 
 
 def chart_cell(given: CellIn, shelf: Shelf, made: MadeChart) -> CellOut:
@@ -176,3 +191,13 @@ def company_out(one: Company, made: MadeChart) -> CompanyOut:
         colours=one.colours,
         sectors=one.sectors,
     )
+
+
+def set_entries(given: ChartIn, inks: Sequence[int]) -> list[OverlapEntry]:
+    """Inks laid one over the other as a chart lays them, each once."""
+    return [
+        OverlapEntry(
+            ink_id=number, tool=given.tool, load=given.load, passes=given.passes, over=given.over if k else Over.DRY
+        )
+        for k, number in enumerate(dict.fromkeys(inks))
+    ]

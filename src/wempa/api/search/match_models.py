@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from wempa.api.models import LookOut, OverlapEntry
-from wempa.craft.limits import MAX_MATCH
+from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
+from wempa.craft.limits import MAX_MATCH, MAX_STACK
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats import job as contract
 
@@ -94,3 +94,15 @@ class ReserveOut(BaseModel):
     answer: AnswerOut | None
     bound: float
     made: bool
+
+
+class LayAnswerIn(Strict):
+    """A way to a colour to be laid, over what lies there already, as an overlap of its own."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
+    start: int | None = None
+    """The overlap that it goes over."""
+    card_id: int | None = None
+    """Its card, where it goes over none."""
+    settings: OverlapSettings = OverlapSettings()

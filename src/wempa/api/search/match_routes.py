@@ -8,12 +8,16 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from fastapi.responses import StreamingResponse
 
+from wempa.api.overlap.desk import desk_of
+from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import download, lines
 from wempa.api.services import ServicesNow
 from wempa.craft.vocabulary import Illuminant, Page, Standing
 from wempa.formats.drawn_forms import pdf_pages
+from wempa.store.workspace import Item
 
-from .match_models import MatchIn, MatchLine, ReserveOut
+from .match_models import LayAnswerIn, MatchIn, MatchLine, ReserveOut
+from .matches import lies_there
 
 router = APIRouter()
 
@@ -25,6 +29,27 @@ def match(services: ServicesNow, body: MatchIn) -> StreamingResponse:
     # What is wrong with the question is said before anything is sent.
     first = next(found)
     return lines(first, found, lambda error: MatchLine(state="refused", error=str(error)))
+
+
+@router.post("/match/overlap", status_code=201, response_model=OverlapDesk)
+def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
+    """Store a way to a colour as an overlap: what lies on its card already below it, and laid."""
+    settings = body.settings.model_dump(mode="json")
+    card_id, below = body.card_id, list[Item]()
+    if body.start is not None:
+        start = services.workspace.read("overlap", body.start)
+        card_id, below = start["card_id"], lies_there(start)
+        settings["constants"] = start["settings"].get("constants", {})
+    added = [entry.model_dump(mode="json", exclude_none=True) for entry in body.stack]
+    item = {
+        "name": body.name,
+        "card_id": card_id,
+        "settings": settings,
+        "stack": [*below, *added],
+        "laid": len(below),
+    }
+    services.jobs.of(item)
+    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
 
 
 @router.get("/reserve", response_class=StreamingResponse, responses={200: {"model": ReserveOut}})

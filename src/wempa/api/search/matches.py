@@ -30,7 +30,7 @@ from wempa.formats import job as contract
 from wempa.formats.job_text import entry_json
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store.workspace import NotFound, Workspace
+from wempa.store.workspace import Item, NotFound, Workspace
 
 from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
 
@@ -70,7 +70,7 @@ class Matches:
         if body.start is None:
             return shelf, job
         lies, item = self._jobs.stored(body.start, body.illuminant)
-        stack = lies.stack[: item["laid"]] if item["laid"] else lies.stack
+        stack = lies.stack[: len(lies_there(item))]
         if len(stack) + 3 > MAX_STACK:
             raise JobError(f"{item['name']} is full: a stack has {MAX_STACK} entries at most")
         inks = tuple({**dict(job.inks), **dict(lies.inks)}.items())
@@ -191,6 +191,11 @@ class Matches:
                 )
             if number in kept:
                 yield kept[number]
+
+
+def lies_there(item: Item) -> list[Item]:
+    """Entries of a stored overlap that a match goes over: what is on the card, or all of it where nothing is said."""
+    return list(item["stack"][: item["laid"] or None])
 
 
 def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerOut:

@@ -45,6 +45,10 @@ class StashInk(SeenOnScreen):
     """What a tool takes from it today."""
     touch: Touch
     """How it is first put on."""
+    white: bool
+    """Whether it is a white pigment, which lies under all as a barrier."""
+    place_by_hue: int
+    """Where it stands among all inks of the stash: round the painter's circle, then greys from light to dark."""
     others: list[str]
     """Hex of each of its other swatches."""
     on_dark: str | None

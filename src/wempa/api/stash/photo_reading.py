@@ -13,7 +13,7 @@ from wempa.craft.job import Colour
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.photo_reading import coinciding, reading_doubt
-from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, PAGE_MM, sheet_layout
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, PAGE_MM, page_of
 from wempa.craft.vocabulary import Formula, Page
 from wempa.formats import job as contract
 from wempa.formats.job_result import coded
@@ -37,12 +37,7 @@ def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
     height, width = pixels.shape[:2]
     photo = workspace.keep_photo(photo_file.encode(pixels), width, height)
     corners = reading.find_marks(pixels, MARK_RADIUS_MM / PAGE_MM[Page.A4][0])
-    page = None
-    if corners is not None:
-        # The two sizes differ in shape: how long the sides are against how wide.
-        top, right, bottom, left = (np.linalg.norm(corners[(k + 1) % 4] - corners[k]) for k in range(4))
-        shape = {page: _shape(page) for page in Page}
-        page = min(Page, key=lambda page: abs(np.log((left + right) / (top + bottom) / shape[page])))
+    page = None if corners is None else page_of(corners)
     return PhotoOut(
         photo=photo,
         width=width,
@@ -51,11 +46,6 @@ def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
         corners=None if corners is None else corners.round(1).tolist(),
         names=names,
     )
-
-
-def _shape(page: Page) -> float:
-    marks = sheet_layout(page).marks
-    return (marks[3][1] - marks[0][1]) / (marks[1][0] - marks[0][0])
 
 
 def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:

@@ -10,14 +10,14 @@ import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.families import family_of
+from wempa.craft.colour.families import GREY, around_the_circle, family_of
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
 from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, Standing, Tool
-from wempa.craft.ways import first_touch
+from wempa.craft.ways import first_touch, is_white
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, pad_today
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
@@ -38,8 +38,6 @@ from .models import (
     Touch,
 )
 
-_GREY = 8.0
-
 
 def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     """Colours under daylight, all at once."""
@@ -51,7 +49,7 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     labs = cm.lab_from_xyz(xyz, white_point(light)).tolist()
     found = []
     for code, lab in zip(cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0]), labs, strict=True):
-        grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < _GREY
+        grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < GREY
         hue = None if grey else round(float(painter_hue(lab[1], lab[2], SCALAR)), 1)
         found.append(
             SeenOnScreen.model_construct(
@@ -80,6 +78,8 @@ def view(workspace: Workspace, today: date) -> StashView:
     seen = on_screen([*plain, *extra])
     hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
     pads = [pad_today(item["details"], today) for item in inks]
+    labs = np.array([look.lab for look in seen[: len(inks)]]).reshape(-1, 3)
+    places = np.argsort(around_the_circle(labs)).tolist()
     can_undo, can_redo = workspace.can_step()
     touches = {formula: _touch(formula) for formula in Formula}
     return StashView.model_construct(
@@ -95,10 +95,14 @@ def view(workspace: Workspace, today: date) -> StashView:
                 pad=pad,
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
                 touch=touches[ink.formula],
+                white=is_white(ink.formula, look.lab[0]),
+                place_by_hue=places[n],
                 others=[hexes[colour] for colour in others],
                 on_dark=None if dark is None else hexes[dark],
             )
-            for item, ink, pad, look, others, dark in zip(inks, ink_items, pads, seen, more, darks, strict=False)
+            for n, (item, ink, pad, look, others, dark) in enumerate(
+                zip(inks, ink_items, pads, seen, more, darks, strict=False)
+            )
         ],
         cards=[
             StashCard.model_construct(

@@ -73,6 +73,20 @@ def sheet_layout(page: Page) -> Sheet:
     )
 
 
+def page_of(corners: Floats) -> Page:
+    """Which paper size a sheet is, from the centres of its four discs on a photo, (4, 2).
+
+    The sizes differ in shape: how long the sides are against how wide.
+    """
+    top, right, bottom, left = (np.linalg.norm(corners[(k + 1) % 4] - corners[k]) for k in range(4))
+    return min(Page, key=lambda page: abs(np.log((left + right) / (top + bottom) / _shape(page))))
+
+
+def _shape(page: Page) -> float:
+    marks = sheet_layout(page).marks
+    return (marks[3][1] - marks[0][1]) / (marks[1][0] - marks[0][0])
+
+
 def projection(source: Floats, target: Floats) -> Floats:
     """Matrix (3, 3) that takes four points (4, 2) to four others as a flat page is seen at an angle.
 

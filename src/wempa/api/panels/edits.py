@@ -1,0 +1,79 @@
+"""Changes of a panel as one makes them at the table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from wempa.craft.errors import JobError
+from wempa.craft.panels.edits import moved_widths, seam_to_drop
+from wempa.craft.vocabulary import PanelDo
+from wempa.formats.panels.plan import BandIn
+
+from .making import MadePanel
+from .models import EditedPanel, PanelEdit, PanelIn
+
+
+def edited(edit: PanelEdit, made: Callable[[PanelIn], MadePanel]) -> EditedPanel:
+    """The panel after a change, not stored; `made` plans a panel, for where its bands lie now.
+
+    Raises
+    ------
+    JobError
+        The band, seam or ink is not there, or the panel cannot be planned.
+    """
+    plan, bands, at = edit.panel, list(edit.panel.bands), edit.at
+    if edit.do is PanelDo.LAY:
+        if edit.ink_id is None:
+            raise JobError("laying an ink names it", ("ink_id",))
+        if edit.more or at >= len(bands):
+            return _with(plan, [*bands, BandIn(ink_id=edit.ink_id)], None)
+        bands[at] = BandIn(ink_id=edit.ink_id, weight=bands[at].weight, width=bands[at].width)
+        return _with(plan, bands, at)
+    if edit.do is PanelDo.EVEN_OUT:
+        even = [band.model_copy(update={"width": None, "weight": None}) for band in bands]
+        plain = [seam.model_copy(update={"overlap": None, "feather": None}) for seam in plan.seams]
+        return _with(plan.model_copy(update={"seams": plain}), even, None)
+    if edit.do is PanelDo.MOVE_BOUNDARY:
+        return _boundary(edit, made(plan))
+    if at >= len(bands):
+        raise JobError(f"there is no band {at + 1} on this panel", ("at",))
+    if edit.do is PanelDo.TAKE_OUT:
+        drop = seam_to_drop(at, len(plan.seams))
+        seams = [seam for k, seam in enumerate(plan.seams) if k != drop]
+        return _with(plan.model_copy(update={"seams": seams}), [*bands[:at], *bands[at + 1 :]], None)
+    if edit.do is PanelDo.BRING_BACK:
+        return _with(plan, [*bands, bands[at].model_copy(update={"width": None, "weight": None})], None)
+    to = at + int(edit.by or 0)
+    if not 0 <= to < len(bands):
+        return EditedPanel(panel=plan, picked=at, done=False)
+    bands[at], bands[to] = bands[to], bands[at]
+    return _with(plan, bands, to)
+
+
+def _boundary(edit: PanelEdit, made: MadePanel) -> EditedPanel:
+    """The boundary after a band moved; widths are shares from then on, so that all others stay as they are."""
+    plan, found = edit.panel, made.study()
+    if edit.at >= len(found.seams):
+        raise JobError(f"there is no seam {edit.at + 1} on this panel", ("at",))
+    seam = found.seams[edit.at]
+    by = (edit.by or 0.0) if edit.to is None else edit.to - (seam.begin + seam.end) / 2
+    wide = moved_widths([(band.begin, band.end) for band in found.bands], edit.at, by)
+    if wide is None:
+        return EditedPanel(panel=plan, picked=None, done=False)
+    # What is held in millimetres stays so.
+    bands = [
+        band.model_copy(update={"weight": width} if band.width is None else {"width": width})
+        for band, width in zip(plan.bands, wide, strict=True)
+    ]
+    seams = list(plan.whole().seams)
+    if not plan.count_between:
+        placed = found.placed.seams
+        seams = [
+            given.model_copy(update={"overlap": round(joint.overlap, 2), "feather": round(joint.feather, 2)})
+            for given, joint in zip(seams, placed, strict=True)
+        ]
+    return _with(plan.model_copy(update={"seams": seams}), bands, None)
+
+
+def _with(plan: PanelIn, bands: list[BandIn], picked: int | None) -> EditedPanel:
+    return EditedPanel(panel=plan.model_copy(update={"bands": bands}), picked=picked, done=True)
