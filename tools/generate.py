@@ -38,6 +38,9 @@ def words_module() -> str:
             )
         elif name.isupper() and isinstance(value, int | float | str):
             lines.append(f"export const {name} = {json.dumps(value)}\n")
+        elif name.isupper() and isinstance(value, tuple) and all(isinstance(each, Word) for each in value):
+            kind = type(value[0]).__name__
+            lines.append(f"export const {name}: readonly {kind}[] = {json.dumps([str(each) for each in value])}\n")
         elif name.endswith("_SIZES"):
             sizes = [{"name": each, "width": size[0], "height": size[1]} for each, size in value.items()]
             kind = "readonly { name: string; width: number; height: number }[]"

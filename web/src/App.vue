@@ -1,37 +1,23 @@
 <script setup lang="ts">
 import { ElSelect } from 'element-plus'
 import { onKeyStroke } from '@vueuse/core'
-import { computed, defineAsyncComponent, onMounted, watch } from 'vue'
+import { computed, onMounted, watch } from 'vue'
+import { useRoute } from 'vue-router'
 
-import MudGlass from './components/MudGlass.vue'
-import { useDesk } from './composables/useDesk'
-import { usePanel } from './composables/usePanel'
-import { usePlace, type PlaceName } from './composables/usePlace'
-import { useStash } from './composables/useStash'
-import { useSurround } from './composables/useSurround'
-import { isCommand, typing } from './keys'
-import { illuminantWords, type Illuminant } from './generated/words'
-import OverlapView from './views/OverlapView.vue'
-import { lightSaid } from './words'
+import MudGlass from './shared/MudGlass.vue'
+import { useOverlap } from './rooms/overlap/useOverlap'
+import { usePanel } from './rooms/panels/usePanel'
+import { at, rooms, router } from './shared/router'
+import { useStash } from './rooms/stash/useStash'
+import { useSurround } from './shared/useSurround'
+import { isCommand, typing } from './shared/keys'
+import { type Illuminant, illuminantSaid, illuminantWords } from './generated/words'
 
-const ChartView = defineAsyncComponent(() => import('./views/ChartView.vue'))
-const MatchView = defineAsyncComponent(() => import('./views/MatchView.vue'))
-const PanelView = defineAsyncComponent(() => import('./views/PanelView.vue'))
-const StashView = defineAsyncComponent(() => import('./views/StashView.vue'))
-const GuideView = defineAsyncComponent(() => import('./views/GuideView.vue'))
-
-const { desk, overlap, trouble, load, fetchDesk, undo, redo, view } = useDesk()
+const { desk, overlap, load, fetchDesk, undo, redo, view } = useOverlap()
 const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
-const { stash, attempt } = useStash()
-const place = usePlace()
-const rooms: { place: PlaceName; said: string; key: string }[] = [
-  { place: 'overlap', said: 'Overlap', key: '1' },
-  { place: 'chart', said: 'Chart', key: '2' },
-  { place: 'match', said: 'Match', key: '3' },
-  { place: 'panel', said: 'Panel', key: '4' },
-  { place: 'stash', said: 'Stash', key: '5' },
-  { place: 'guide', said: 'Formulas', key: '6' },
-]
+const { stash, trouble, attempt } = useStash()
+const route = useRoute()
+const place = computed(() => route.name)
 const surround = useSurround()
 const onPanel = computed(() => place.value === 'panel')
 const light = computed(() => (onPanel.value ? panelPlan.value : overlap.value)?.settings?.illuminant ?? 'D65')
@@ -43,7 +29,7 @@ async function step(back: boolean): Promise<void> {
   if (onPanel.value) await attempt(fetchPanel)
 }
 
-const lights = illuminantWords.map((value) => ({ value, label: lightSaid[value] }))
+const lights = illuminantWords.map((value) => ({ value, label: illuminantSaid[value] }))
 
 onKeyStroke(['z', 'Z'], (event) => {
   if (!(event.ctrlKey || event.metaKey) || typing(event)) return
@@ -54,7 +40,7 @@ onKeyStroke(
   rooms.map((room) => room.key),
   (event) => {
     if (!isCommand(event)) return
-    location.hash = rooms.find((room) => room.key === event.key)?.place ?? 'overlap'
+    void router.push(at(rooms.find((room) => room.key === event.key)?.name ?? 'overlap'))
   },
 )
 // What changed in the stash changes what lies on the table.
@@ -69,13 +55,13 @@ onMounted(load)
     <header class="strip">
       <p class="wordmark"><MudGlass :mud="30" :line="60" :size="24" /> Wempa</p>
       <nav class="rooms" aria-label="Views">
-        <a
+        <RouterLink
           v-for="room in rooms"
-          :key="room.place"
-          :href="`#${room.place}`"
-          :aria-current="place === room.place ? 'page' : undefined"
+          :key="room.name"
+          :to="at(room.name)"
+          :aria-current="place === room.name ? 'page' : undefined"
           :title="`Key ${room.key}`"
-          >{{ room.said }}</a
+          >{{ room.said }}</RouterLink
         >
       </nav>
       <div class="tools">
@@ -102,12 +88,7 @@ onMounted(load)
       </div>
     </header>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <OverlapView v-if="place === 'overlap'" class="view" />
-    <ChartView v-else-if="place === 'chart'" class="view" />
-    <MatchView v-else-if="place === 'match'" class="view" />
-    <PanelView v-else-if="place === 'panel'" class="view" />
-    <StashView v-else-if="place === 'stash'" class="view" />
-    <GuideView v-else class="view" />
+    <RouterView class="view" />
   </div>
 </template>
 

@@ -6,5 +6,7 @@ import './styles/theme.css'
 import { createApp } from 'vue'
 
 import App from './App.vue'
+import './pages'
+import { router } from './shared/router'
 
-createApp(App).mount('#app')
+createApp(App).use(router).mount('#app')

@@ -232,6 +232,10 @@ class Layout(Word):
     ROLLER = "roller", "On one roller"
 
 
+FLAT_LAYOUTS = (Layout.STRAIGHT, Layout.STRIPES, Layout.RIBBONS, Layout.ROLLER)
+"""Layouts whose bands lie side by side across the front."""
+
+
 class School(Word):
     """In which order the inks of a panel are laid."""
 

@@ -109,6 +109,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overlaps/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Overlap
+         * @description Store a new overlap on the first card: empty, or with the first inks at hand crossing.
+         */
+        post: operations["begin_overlap_api_overlaps_new_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overlaps/import": {
         parameters: {
             query?: never;
@@ -191,6 +211,26 @@ export interface paths {
          * @description Store the same once more under another name.
          */
         post: operations["copy_overlap_api_overlaps__item_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overlaps/{item_id}/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Overlap
+         * @description Change the stack as one does at the table: lay, treat, take out, move, mix, unmix, swap, apply a proposal.
+         */
+        post: operations["edit_overlap_api_overlaps__item_id__edit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -397,6 +437,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chart/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order
+         * @description In which order the inks of a chart stand: places in its list.
+         */
+        post: operations["order_api_chart_order_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart/overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Set
+         * @description Store inks of a chart, laid over one another as it lays them, as an overlap.
+         */
+        post: operations["lay_set_api_chart_overlap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chart/export.{form}": {
         parameters: {
             query?: never;
@@ -431,6 +511,26 @@ export interface paths {
          * @description The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel.
          */
         post: operations["match_api_match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/match/overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Answer
+         * @description Store a way to a colour as an overlap: what lies on its card already below it, and laid.
+         */
+        post: operations["lay_answer_api_match_overlap_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -559,6 +659,46 @@ export interface paths {
          * @description Store the same once more under another name.
          */
         post: operations["copy_panel_api_panels__item_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Panel
+         * @description Store a new panel of the first inks at hand, on the first card.
+         */
+        post: operations["begin_panel_api_panels_new_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Panel
+         * @description A panel after a change as one makes it at the table; it is not stored.
+         */
+        post: operations["edit_panel_api_panels_edit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1425,6 +1565,12 @@ export interface components {
             mud_line: number;
         };
         /**
+         * ChartOrder
+         * @description In which order the inks of a chart stand.
+         * @enum {string}
+         */
+        ChartOrder: "hue" | "verdict" | "newness";
+        /**
          * CodedText
          * @description A reason or note: a stable code and plain words.
          */
@@ -1589,6 +1735,17 @@ export interface components {
          * @enum {string}
          */
         Edge: "cut" | "torn";
+        /**
+         * EditedPanel
+         * @description A panel after a change; the same as before where it cannot be.
+         */
+        EditedPanel: {
+            panel: components["schemas"]["PanelIn"];
+            /** Picked */
+            picked: number | null;
+            /** Done */
+            done: boolean;
+        };
         /**
          * Emission
          * @description How a fluorescent ink glows: `peak` and `width` in nm, `energy` 0–0.95.
@@ -1826,6 +1983,60 @@ export interface components {
          * @enum {string}
          */
         Known: "lid" | "eye" | "typed" | "photo" | "reader" | "measured" | "fitted";
+        /**
+         * LayAnswerIn
+         * @description A way to a colour to be laid, over what lies there already, as an overlap of its own.
+         */
+        LayAnswerIn: {
+            /** Name */
+            name: string;
+            /** Stack */
+            stack: components["schemas"]["OverlapEntry"][];
+            /** Start */
+            start?: number | null;
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * @default {
+             *       "illuminant": "D65",
+             *       "mud_line": 50,
+             *       "constants": {}
+             *     }
+             */
+            settings: components["schemas"]["OverlapSettings"];
+        };
+        /**
+         * LaySetIn
+         * @description Inks of a chart to be laid over one another as it lays them, as an overlap of their own.
+         */
+        LaySetIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Inks */
+            inks?: number[] | null;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 6
+             */
+            passes: number;
+            /** @default dry */
+            over: components["schemas"]["Over"];
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Mud Line
+             * @default 50
+             */
+            mud_line: number;
+            /** Name */
+            name: string;
+            /** Set */
+            set: number[];
+        };
         /**
          * Layout
          * @description How the bands of a panel lie.
@@ -2068,6 +2279,25 @@ export interface components {
             delta_e: number;
         };
         /**
+         * NewOverlapIn
+         * @description A new overlap: crossing the first inks at hand, or empty.
+         */
+        NewOverlapIn: {
+            /**
+             * Empty
+             * @default false
+             */
+            empty: boolean;
+            /**
+             * @default {
+             *       "illuminant": "D65",
+             *       "mud_line": 50,
+             *       "constants": {}
+             *     }
+             */
+            settings: components["schemas"]["OverlapSettings"];
+        };
+        /**
          * NudgeOut
          * @description A nudge; `entry` for more or less of one lay-down.
          */
@@ -2094,6 +2324,38 @@ export interface components {
          */
         Opening: "rectangle" | "circle" | "heart" | "banner" | "own";
         /**
+         * OrderIn
+         * @description In which order a chart's inks are to stand, and the ink that is looked at, if one is.
+         */
+        OrderIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Inks */
+            inks?: number[] | null;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            /** @default normal */
+            load: components["schemas"]["Load"];
+            /**
+             * Passes
+             * @default 6
+             */
+            passes: number;
+            /** @default dry */
+            over: components["schemas"]["Over"];
+            /** @default D65 */
+            illuminant: components["schemas"]["Illuminant"];
+            /**
+             * Mud Line
+             * @default 50
+             */
+            mud_line: number;
+            /** @default hue */
+            order: components["schemas"]["ChartOrder"];
+            /** Hero */
+            hero?: number | null;
+        };
+        /**
          * Over
          * @description What a lay-down comes over: something dried, or still wet.
          * @enum {string}
@@ -2110,6 +2372,8 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+            /** Picked */
+            picked?: number | null;
         };
         /**
          * OverlapEntry
@@ -2266,6 +2530,36 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * PanelDo
+         * @description What one does to a panel's bands.
+         * @enum {string}
+         */
+        PanelDo: "lay" | "take_out" | "move_band" | "bring_back" | "even_out" | "move_boundary";
+        /**
+         * PanelEdit
+         * @description A change of a panel as one makes it at the table; the panel comes back, not stored.
+         */
+        PanelEdit: {
+            panel: components["schemas"]["PanelIn"];
+            do: components["schemas"]["PanelDo"];
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /** To */
+            to?: number | null;
+            /** By */
+            by?: number | null;
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
         };
         /**
          * PanelIn
@@ -2884,6 +3178,44 @@ export interface components {
             stack: components["schemas"]["OverlapEntry"][];
         };
         /**
+         * StackDo
+         * @description What one does to a stack.
+         * @enum {string}
+         */
+        StackDo: "lay" | "change" | "treat" | "take_out" | "move" | "mix" | "unmix" | "swap" | "apply";
+        /**
+         * StackEdit
+         * @description A change of a stack as one makes it at the table.
+         */
+        StackEdit: {
+            do: components["schemas"]["StackDo"];
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /**
+             * To
+             * @default 0
+             */
+            to: number;
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * On Top
+             * @default false
+             */
+            on_top: boolean;
+            treatment?: components["schemas"]["Treatment"] | null;
+            entry?: components["schemas"]["OverlapEntry"] | null;
+            apply?: components["schemas"]["StackChange"] | null;
+            /**
+             * What
+             * @default Change the stack
+             */
+            what: string;
+        };
+        /**
          * Standing
          * @description What an ink of the book is to its owner.
          * @enum {string}
@@ -2941,6 +3273,10 @@ export interface components {
             pad: components["schemas"]["PadState"] | null;
             load: components["schemas"]["Load"];
             touch: components["schemas"]["Touch"];
+            /** White */
+            white: boolean;
+            /** Place By Hue */
+            place_by_hue: number;
             /** Others */
             others: string[];
             /** On Dark */
@@ -3071,6 +3407,8 @@ export interface components {
             inks: number;
             /** Evenness */
             evenness: number | null;
+            /** Evenness Words */
+            evenness_words: string;
             widest: components["schemas"]["WidestOut"] | null;
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
@@ -3656,6 +3994,57 @@ export interface operations {
             };
         };
     };
+    begin_overlap_api_overlaps_new_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOverlapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_in_api_overlaps_import_post: {
         parameters: {
             query?: never;
@@ -3920,6 +4309,61 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_overlap_api_overlaps__item_id__edit_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4465,6 +4909,108 @@ export interface operations {
             };
         };
     };
+    order_api_chart_order_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_set_api_chart_overlap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaySetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_api_chart_export__form__get: {
         parameters: {
             query?: {
@@ -4544,6 +5090,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_answer_api_match_overlap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
             /** @description Not Found */
@@ -4945,6 +5542,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_panel_api_panels_new_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_panel_api_panels_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedPanel"];
                 };
             };
             /** @description Not Found */

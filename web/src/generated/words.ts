@@ -110,6 +110,11 @@ export type Preset = (typeof presetWords)[number]
 /** How they are said on screen. */
 export const presetSaid: Record<Preset, string> = {"stamped_over": "Stamped over", "blended_into": "Blended into one another", "coloured_card": "On coloured card", "layered_dried": "Layered and dried", "dipped_again": "Dipped again and again", "white_barrier": "White barrier below", "formulas": "One colour in several formulas"}
 
+export const chartOrderWords = ["hue", "verdict", "newness"] as const
+export type ChartOrder = (typeof chartOrderWords)[number]
+/** How they are said on screen. */
+export const chartOrderSaid: Record<ChartOrder, string> = {"hue": "by hue", "verdict": "cleanest first", "newness": "newest first"}
+
 export const blendWords = ["family", "rainbow", "many", "bridge"] as const
 export type Blend = (typeof blendWords)[number]
 /** How they are said on screen. */
@@ -120,6 +125,8 @@ export type Layout = (typeof layoutWords)[number]
 /** How they are said on screen. */
 export const layoutSaid: Record<Layout, string> = {"straight": "Bands that blend", "stripes": "Stripes apart", "rings": "Rings", "fan": "Fan", "edge": "In from the edges", "ribbons": "Ribbons", "roller": "On one roller"}
 
+export const FLAT_LAYOUTS: readonly Layout[] = ["straight", "stripes", "ribbons", "roller"]
+
 export const schoolWords = ["lightest_first", "darkest_first", "middle_first", "as_listed"] as const
 export type School = (typeof schoolWords)[number]
 /** How they are said on screen. */
@@ -129,6 +136,16 @@ export const handWords = ["light", "usual", "deep"] as const
 export type Hand = (typeof handWords)[number]
 /** How they are said on screen. */
 export const handSaid: Record<Hand, string> = {"light": "a light hand", "usual": "the usual hand", "deep": "built up deep"}
+
+export const panelDoWords = ["lay", "take_out", "move_band", "bring_back", "even_out", "move_boundary"] as const
+export type PanelDo = (typeof panelDoWords)[number]
+/** How they are said on screen. */
+export const panelDoSaid: Record<PanelDo, string> = {"lay": "lay", "take_out": "take out", "move_band": "move band", "bring_back": "bring back", "even_out": "even out", "move_boundary": "move boundary"}
+
+export const stackDoWords = ["lay", "change", "treat", "take_out", "move", "mix", "unmix", "swap", "apply"] as const
+export type StackDo = (typeof stackDoWords)[number]
+/** How they are said on screen. */
+export const stackDoSaid: Record<StackDo, string> = {"lay": "lay", "change": "change", "treat": "treat", "take_out": "take out", "move": "move", "mix": "mix", "unmix": "unmix", "swap": "swap", "apply": "apply"}
 
 export const upperWords = ["order", "first", "second"] as const
 export type Upper = (typeof upperWords)[number]
@@ -223,6 +240,10 @@ export const MAX_DILUTION = 0.95
 export const DEFAULT_MUD_LINE = 50
 
 export const WHITE_CARD = "#f8f7f4"
+
+export const FIRST_BANDS = 3
+
+export const FIRST_LAYERS = 2
 
 /** Columns of the craft table that a formula has. */
 export const FORMULA_TABLE: readonly { column: string; unit: string; reason: string; values: Record<Formula, number> }[] =

@@ -38,6 +38,9 @@ from .models import (
     Touch,
 )
 
+# Hues as near as this, in degrees, stand together on the shelf.
+_SHELF_STEP = 15.0
+
 
 def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     """Colours under daylight, all at once."""
@@ -79,7 +82,7 @@ def view(workspace: Workspace, today: date) -> StashView:
     hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
     pads = [pad_today(item["details"], today) for item in inks]
     labs = np.array([look.lab for look in seen[: len(inks)]]).reshape(-1, 3)
-    places = np.argsort(around_the_circle(labs)).tolist()
+    places = np.argsort(around_the_circle(labs, _SHELF_STEP)).tolist()
     can_undo, can_redo = workspace.can_step()
     touches = {formula: _touch(formula) for formula in Formula}
     return StashView.model_construct(

@@ -77,8 +77,13 @@ def family_of(lab: Sequence[float]) -> Family:
     return Family.BROWN if is_brown(lightness, chroma, hue) else Family(hue_word(hue))
 
 
-def around_the_circle(labs: Floats) -> Ints:
-    """The order in which colours (n, 3) stand by hue: from red round to red, then greys from light to dark, (n,)."""
+def around_the_circle(labs: Floats, step: float = 0.0) -> Ints:
+    """The order in which colours (n, 3) stand by hue: from red round to red, then greys from light to dark, (n,).
+
+    With `step` degrees, hues as near as that stand together, light before dark.
+    """
     grey = is_grey(labs)
     hue = np.asarray(painter_hue(labs[:, 1], labs[:, 2]))
-    return np.lexsort((np.where(grey, -labs[:, 0], hue), grey))
+    if step:
+        hue = np.rint(hue / step)
+    return np.lexsort((-labs[:, 0], np.where(grey, 0.0, hue), grey))

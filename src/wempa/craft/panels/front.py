@@ -9,7 +9,7 @@ import numpy as np
 
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_SIDE_MM
-from wempa.craft.vocabulary import Layout
+from wempa.craft.vocabulary import FLAT_LAYOUTS, Layout
 from wempa.optics.grid import Floats
 
 from .bands import across
@@ -18,7 +18,6 @@ from .bands import across
 _MOST_PIXELS = 25_000_000
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom in mm from the top left corner of the front."""
-_FLAT = (Layout.STRAIGHT, Layout.STRIPES, Layout.RIBBONS, Layout.ROLLER)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +50,7 @@ class Front:
                     f"a panel is more than 0 and at most {MAX_SIDE_MM} mm wide and high, not {side:g} mm {name}",
                     ("size",),
                 )
-        if self.layout in _FLAT:
+        if self.layout in FLAT_LAYOUTS:
             return across(self.width, self.height, self.angle)
         if self.layout is Layout.EDGE:
             return min(self.width, self.height) / 2
@@ -98,7 +97,7 @@ def coordinates(front: Front, x: Floats, y: Floats, lean: float = 0.0) -> Floats
     """
     if front.layout is Layout.EDGE:
         return np.minimum(np.minimum(x, front.width - x), np.minimum(y, front.height - y))
-    if front.layout in _FLAT:
+    if front.layout in FLAT_LAYOUTS:
         turned = radians(front.angle + lean)
         # From the middle, so that the line ends at the corners whichever way it leans.
         off = (x - front.width / 2) * cos(turned) + (y - front.height / 2) * sin(turned)

@@ -1,0 +1,481 @@
+<script setup lang="ts">
+/** The first screen: inks on a card, crossing; the card cut through to change them; the verdict and what would help. */
+import { onKeyStroke, useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } from 'element-plus'
+import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
+
+import type { Look, StashInk } from '../../shared/api'
+import BoardTabs from '../../shared/BoardTabs.vue'
+import CardShelf from '../../shared/CardShelf.vue'
+import ColourBoard from './ColourBoard.vue'
+import CrossingCard from './CrossingCard.vue'
+import EdgeView from './EdgeView.vue'
+import HelpList from './HelpList.vue'
+import InkRack from '../../shared/InkRack.vue'
+import NudgeBoard from './NudgeBoard.vue'
+import OtherShowing from './OtherShowing.vue'
+import VerdictSlip from './VerdictSlip.vue'
+import TypedInput from '../../shared/TypedInput.vue'
+import { useOverlap } from './useOverlap'
+import { usePanel } from '../panels/usePanel'
+import { useStash } from '../stash/useStash'
+import { MAX_CROSSING, type Preset, drawnFormSaid, drawnFormWords, presetSaid, presetWords, surfaceSaid, type Treatment } from '../../generated/words'
+import { saveFile } from '../../shared/files'
+import { isCommand, nextOf } from '../../shared/keys'
+import { entryNames } from '../../shared/names'
+
+const OverlapDrawer = defineAsyncComponent(() => import('./OverlapDrawer.vue'))
+const CompareSheet = defineAsyncComponent(() => import('./CompareSheet.vue'))
+const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
+
+const table = useOverlap()
+const { away: fromPanel, seamBack } = usePanel()
+const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, board } = table
+const { inkOf, attempt } = useStash()
+
+const showings = [
+  { value: 'crossing', said: 'Crossing' },
+  { value: 'stamped', said: 'Stamped' },
+  { value: 'doses', said: 'Light to heavy' },
+  { value: 'drops', said: 'Drops' },
+] as const
+type Showing = (typeof showings)[number]['value']
+const boards = [
+  { value: 'help', said: 'Save it' },
+  { value: 'nudge', said: 'Nudge it' },
+  { value: 'colour', said: 'The colour' },
+] as const
+const showing = useLocalStorage<Showing>('wempa-showing', 'crossing')
+const shownAs = computed(() => showings.find((way) => way.value === showing.value)?.said)
+const sheet = ref<'overlaps' | 'compare' | 'keys' | null>(null)
+const other = ref<number | null>(null)
+const pointed = ref<string | null>(null)
+const pinned = ref<string | null>(null)
+
+const cardName = computed(() => card.value?.name ?? 'white card')
+const layNames = computed(() => entryNames(stack.value, inks.value))
+/** Names of the lay-downs only, as they cross. */
+const names = computed(() => layNames.value.filter((_, n) => !stack.value[n]?.treatment))
+const chosen = computed(() => layers.value.filter((layer) => layer.place !== null).map((layer) => layer.inks[0]?.id ?? null))
+const cut = computed(() =>
+  layers.value.map((layer, n) => ({
+    ...layer,
+    name: layNames.value[n] ?? '',
+    hex: layer.entry.mix || !layer.inks[0] ? (desk.value?.crossing.alone[layer.place ?? -1]?.colour.hex ?? '#888888') : layer.inks[0].hex,
+  })),
+)
+const into = computed(() => {
+  const name = layNames.value[active.value]
+  return name && !stack.value[active.value]?.treatment ? `A press takes it instead of ${name}` : 'A press lays it on top'
+})
+
+interface Subject {
+  look: Look
+  name: string
+  key: string
+}
+const whole = computed(() => {
+  const [first, second] = names.value
+  if (!first) return 'The bare card'
+  if (!second) return first
+  return layers.value.length === 2 ? `${second} over ${first}` : 'All of it'
+})
+/** The swatch that the slip is about: pointed at, else pinned, else all of it. */
+const subject = shallowRef<Subject | null>(null)
+async function findSubject(): Promise<void> {
+  const now = desk.value
+  const seen = now?.crossing
+  if (!seen) return
+  const key = pointed.value ?? pinned.value ?? 'full'
+  const [one, two] = key.split('-')
+  const alone = one === 'alone' ? seen.alone[Number(two)] : undefined
+  const pair = seen.pairs.find((each) => `${each.below}-${each.above}` === key)
+  if (key === 'wet') subject.value = { look: seen.wet, name: 'All of it, while wet', key }
+  else if (alone) subject.value = { look: alone, name: `${names.value[Number(two)]} alone`, key }
+  else if (pair) {
+    const either = pair.order_matters < 1 ? ', in either order' : ''
+    const name = `${names.value[pair.above]} over ${names.value[pair.below]}${either}`
+    const look = await table.lookAtPair(pair.below, pair.above)
+    if (look && desk.value === now && key === (pointed.value ?? pinned.value)) subject.value = { look, name, key }
+  } else subject.value = { look: seen.full, name: whole.value, key: 'full' }
+}
+watch([desk, pointed, pinned], findSubject, { immediate: true })
+watch(() => `${overlap.value?.id} ${names.value.join()}`, () => ((pointed.value = null), (pinned.value = null)))
+
+const pin = (key: string): void => {
+  pinned.value = pinned.value === key || key === 'full' ? null : key
+}
+
+// A caution is shown once in a session, and can be put away.
+const away = useSessionStorage<string[]>('wempa-cautions', [])
+const notes = computed(() => desk.value?.crossing.full.notes.filter((note) => !note.code.startsWith('caution')) ?? [])
+const cautions = computed(() => desk.value?.crossing.full.notes.filter((note) => note.code.startsWith('caution') && !away.value.includes(note.code)) ?? [])
+
+watch(
+  () => showing.value === 'doses' && overlap.value?.revision,
+  (wanted) => wanted && void table.fetchStrips(),
+  { immediate: true },
+)
+
+const choose = (ink: StashInk, onTop: boolean): void => void table.layInk(ink, onTop)
+function passes(by: number): void {
+  const entry = stack.value[active.value]
+  if (!entry || entry.treatment) return
+  if (entry.dose !== null && entry.dose !== undefined)
+    void table.changeLayer(active.value, { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) }, 'Change the dose')
+  else void table.changeLayer(active.value, { passes: Math.max(1, (entry.passes ?? 1) + by) }, 'Change the passes')
+}
+function wetOrDry(): void {
+  const at = active.value < stack.value.length ? active.value : stack.value.length - 1
+  const entry = stack.value[at]
+  if (at < 1 || !entry || entry.treatment) return
+  void table.changeLayer(at, { over: entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')
+}
+const setLaid = (count: number): void => void table.change({ laid: count }, 'Where the work stands')
+function applyFirst(): void {
+  const first = advice.value?.fixes.find((fix) => fix.change)
+  if (first?.change) void table.apply(first.change, first.text)
+}
+
+const keys: Record<string, () => unknown> = {
+  '?': () => (sheet.value = 'keys'),
+  '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
+  '+': () => passes(1),
+  '=': () => passes(1),
+  '-': () => passes(-1),
+  w: wetOrDry,
+  x: () => table.swap(),
+  n: () => (active.value = stack.value.length),
+  Delete: () => table.remove(active.value),
+  b: () => table.layBarrier(),
+  d: () => table.treat('spritz'),
+  h: () => table.treat('heat'),
+  g: () => table.treat('glaze'),
+  t: () => table.treat('blot'),
+  l: () => setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
+  f: applyFirst,
+  s: () => (showing.value = nextOf(showings, showing.value)),
+  v: () => (board.value = nextOf(boards, board.value)),
+  o: () => (sheet.value = 'overlaps'),
+  c: () => compare(null),
+}
+onKeyStroke(Object.keys(keys), (event) => {
+  if (!isCommand(event)) return
+  event.preventDefault()
+  keys[event.key]?.()
+})
+
+function compare(id: number | null): void {
+  other.value = id
+  sheet.value = 'compare'
+}
+const files = computed(() => [
+  ...drawnFormWords.map((form) => ({ href: `/api/overlaps/${overlap.value?.id}/export.${form}`, said: `The overlap (${drawnFormSaid[form]})` })),
+  { href: `/api/overlaps/${overlap.value?.id}/export.json`, said: 'Job (JSON)' },
+])
+const picker = ref<HTMLInputElement | null>(null)
+async function takeIn(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  if (file) await table.takeIn(file)
+  input.value = ''
+}
+const handOver = (command: string): unknown => (command === 'take-in' ? picker.value?.click() : attempt(() => saveFile(command)))
+</script>
+
+<template>
+  <main v-if="desk && overlap" class="work">
+    <InkRack :inks="atHand" :chosen="chosen" :into="into" class="inks" @choose="choose" />
+
+    <div class="table">
+      <p v-if="fromPanel && fromPanel.overlap === overlap.id" class="from" role="note">
+        <span>A seam of a panel: change how its two inks are laid, then take it back.</span>
+        <button type="button" class="word" @click="seamBack">Take it back to the panel</button>
+      </p>
+      <div class="bar">
+        <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && table.change({ name: name.trim() }, 'Rename')" />
+        <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
+        <ElDropdown trigger="click" @command="(preset: Preset) => table.usePreset(preset)">
+          <button type="button" class="word">Ready-made ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="preset in presetWords" :key="preset" :command="preset">{{ presetSaid[preset] }}</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <ElDropdown trigger="click" @command="(way: Showing) => (showing = way)">
+          <button type="button" class="word" title="Show it another way (S)">{{ shownAs }} ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="way in showings" :key="way.value" :command="way.value">{{ way.said }}</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <ElDropdown trigger="click" @command="handOver">
+          <button type="button" class="word">Hand over ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>
+              <ElDropdownItem divided command="take-in">Take in a job …</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="Job file to take in" @change="takeIn" />
+        <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
+      </div>
+      <div class="mat">
+        <CrossingCard
+          v-if="showing === 'crossing'"
+          :crossing="desk.crossing"
+          :names="names"
+          :card-name="cardName"
+          :mud-line="mudLine"
+          :pointed="pointed ?? pinned"
+          @point="(key) => (pointed = key)"
+          @pin="pin"
+        />
+        <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :mud-line="mudLine" :strips="strips" />
+      </div>
+      <EdgeView
+        :layers="cut"
+        :crossing="desk.crossing"
+        :card-hex="desk.crossing.bare.colour.hex"
+        :active="active"
+        :laid="overlap.laid ?? 0"
+        @activate="(index) => (active = index)"
+        @change="(index, edit, what) => table.changeLayer(index, edit, what)"
+        @move="(from, to) => table.move(from, to)"
+        @remove="(index) => table.remove(index)"
+        @treat="(treatment: Treatment) => table.treat(treatment)"
+        @barrier="table.layBarrier()"
+        @laid="setLaid"
+        @mix="(index) => table.mixWithBelow(index)"
+        @apart="(index) => table.takeApart(index)"
+      />
+    </div>
+
+    <aside class="verdicts">
+      <div class="on">
+        <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
+        <label class="line" title="What counts as mud for you">
+          mud from
+          <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && table.setMudLine(line)" />
+        </label>
+      </div>
+      <div aria-label="Verdict" role="region" aria-live="polite">
+        <VerdictSlip v-if="subject" :look="subject.look" :name="subject.name" :mud-line="mudLine" :plain="!names.length" />
+      </div>
+      <p v-for="caution in cautions" :key="caution.code" class="caution" role="note">
+        <span><b>Take care.</b> {{ caution.text }}</span>
+        <button type="button" class="word" @click="away = [...away, caution.code]">Understood</button>
+      </p>
+      <BoardTabs v-if="names.length" of="overlap" :boards="boards" :at="board" label="Beside the verdict" @turn="(to) => (board = to)" />
+      <div v-if="names.length" id="overlap-board" role="tabpanel" :aria-labelledby="`overlap-tab-${board}`">
+        <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => table.apply(made, what)" />
+        <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => table.apply(made, what)" />
+        <ColourBoard
+          v-else-if="subject"
+          :look="subject.look"
+          :what="subject.name"
+          :colour-name="overlap.colour_name ?? ''"
+          :advice="advice"
+          :crossing="desk.crossing"
+          :inks="inkOf"
+          @name="(name) => table.change({ colour_name: name }, 'Name the colour')"
+        />
+      </div>
+      <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} lay-downs cross; all of it has them all.</p>
+      <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
+    </aside>
+    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => table.chooseCard(each.id)" />
+
+    <OverlapDrawer v-if="sheet === 'overlaps'" :mud-line="mudLine" @close="sheet === 'overlaps' && (sheet = null)" @compare="compare" />
+    <CompareSheet v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
+    <KeyList v-else-if="sheet === 'keys'" @close="sheet = null" />
+  </main>
+
+  <main v-else-if="!loading" class="empty">
+    <h1>Nothing on the table yet</h1>
+    <p>
+      Wempa needs two inks to say how they will blend;
+      {{ inks.length ? 'there are not yet two on the shelf that you own.' : 'your shelf is empty.' }}
+    </p>
+    <a class="own" href="#/stash">Put your own inks on the shelf</a>
+    <ElButton v-if="!inks.length" size="large" type="primary" @click="table.fillWithSample">Begin with the sample stash</ElButton>
+  </main>
+</template>
+
+<style scoped>
+.work {
+  display: grid;
+  grid-template: 'inks table verdicts' minmax(0, 1fr) 'inks cards cards' auto / 214px minmax(0, 1fr) 316px;
+  gap: 4px 14px;
+  height: 100%;
+  min-height: 0;
+  padding: 0 14px 4px;
+}
+.inks {
+  grid-area: inks;
+}
+.cards {
+  grid-area: cards;
+}
+.from {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  margin: 0;
+  padding: 0 0 0 10px;
+  border: 1px solid var(--text);
+  font-size: 16px;
+}
+.from .word {
+  border-color: var(--text);
+}
+.table {
+  grid-area: table;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  min-width: 0;
+  min-height: 0;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 2px;
+}
+.bar .name {
+  flex: 1;
+  min-width: 90px;
+  margin-right: 6px;
+}
+.word {
+  min-height: 42px;
+  padding: 0 10px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 16px;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.word:hover {
+  border-color: var(--line);
+}
+.mat {
+  flex: 1;
+  min-height: 0;
+  padding: 8px;
+  background: var(--table);
+}
+.verdicts {
+  grid-area: verdicts;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  min-height: 0;
+  overflow-y: auto;
+}
+.on {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  font-size: 16px;
+  line-height: 1.15;
+}
+.line {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  font-size: 15px;
+  white-space: nowrap;
+}
+.line :deep(.el-input-number) {
+  width: 98px;
+}
+.line :deep(.el-input-number__decrease),
+.line :deep(.el-input-number__increase) {
+  width: 28px;
+}
+.line :deep(.el-input__wrapper) {
+  padding-inline: 30px;
+}
+.caution {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  padding: 8px 10px;
+  border: 2px solid var(--text);
+  font-size: 15px;
+  line-height: 1.3;
+}
+.caution .word {
+  justify-self: end;
+  border-color: var(--line);
+}
+.note {
+  margin: 0;
+  padding-left: 10px;
+  border-left: 3px double var(--text);
+  font-size: 15px;
+  line-height: 1.3;
+}
+.empty {
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  height: 100%;
+  text-align: center;
+}
+.own {
+  margin-bottom: 14px;
+  color: inherit;
+  font-size: 19px;
+}
+.empty h1 {
+  font: 600 32px/1.2 var(--colour-names);
+}
+@media (max-width: 1150px) {
+  .work {
+    grid-template-columns: 172px minmax(0, 1fr) 262px;
+    gap: 4px 8px;
+    padding-inline: 8px;
+  }
+  .bar .word {
+    padding: 0 7px;
+  }
+}
+@media (max-width: 820px) {
+  .work {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+  }
+  .table {
+    order: 1;
+  }
+  .cards {
+    order: 2;
+  }
+  .verdicts {
+    order: 3;
+    overflow: visible;
+  }
+  .inks {
+    order: 4;
+    max-height: 480px;
+  }
+  .mat {
+    aspect-ratio: 88 / 58;
+    padding: 8px;
+  }
+  .bar {
+    flex-wrap: wrap;
+  }
+  .bar .name {
+    flex-basis: 100%;
+  }
+}
+</style>

@@ -1,0 +1,232 @@
+<script setup lang="ts">
+/**
+ * The line across the bands: every ink as far as it is laid, turn and turn about above and below, and between them
+ * what comes of it. Bands and seams are picked on it, boundaries moved with pointer or keys.
+ */
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+
+import type { PanelIn, PanelStudy } from '../../shared/api'
+import type { Picked } from './usePanel'
+import { length, type Unit } from '../../shared/units'
+
+const { plan, study, picked, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; picked: Picked; unit: Unit }>()
+const emit = defineEmits<{ pick: [picked: Picked]; drag: [seam: number, at: number]; dropped: []; nudge: [seam: number, by: number] }>()
+
+const tape = ref<HTMLElement | null>(null)
+const { width } = useElementSize(tape)
+const across = (mm: number): string => `${(100 * mm) / study.length}%`
+const ends = (begin: number, end: number) => ({ left: across(begin), width: across(Math.max(0, end - begin)) })
+const fading = (hex: string, wide: number, first: number, last: number): string =>
+  `linear-gradient(to right, ${hex}22, ${hex} ${(100 * first) / wide}%, ${hex} ${100 - (100 * last) / wide}%, ${hex}22)`
+const bands = computed(() =>
+  study.bands.map((band, k) => ({
+    ...band,
+    k,
+    room: ((band.end - band.begin) / study.length) * width.value,
+    locked: plan.bands?.[k]?.width !== null && plan.bands?.[k]?.width !== undefined,
+    // As far as the ink goes, fading where it ends.
+    box: ends(Math.max(0, band.laid_from), Math.min(study.length, band.laid_to)),
+    fades: fading(band.hex, band.laid_to - band.laid_from, k ? (study.seams[k - 1]?.feather ?? 0) : 0, study.seams[k]?.feather ?? band.laid_to - band.end),
+    lane: k % 2 ? 'below' : 'above',
+    own: ends(band.begin, band.end),
+    // The name has the seams' room as well.
+    label: ends(band.begin - (study.seams[k - 1]?.overlap ?? 0) / 2, band.end + (study.seams[k]?.overlap ?? 0) / 2),
+    on: picked.kind === 'band' && picked.at === k,
+  })),
+)
+const seams = computed(() =>
+  study.seams.map((seam, k) => ({
+    ...seam,
+    k,
+    box: ends(seam.begin, seam.end),
+    middle: across((seam.begin + seam.end) / 2),
+    paint: `linear-gradient(to right, ${seam.along.join(', ')})`,
+    on: picked.kind === 'seam' && picked.at === k,
+    said: `${study.bands[seam.pair[0] ?? 0]?.name} and ${study.bands[seam.pair[1] ?? 0]?.name}`,
+    shifts: k < study.bands.length - 1,
+  })),
+)
+
+let dragging: number | null = null
+function down(event: PointerEvent, seam: number): void {
+  dragging = seam
+  ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+  emit('pick', { kind: 'seam', at: seam })
+}
+function move(event: PointerEvent): void {
+  const bounds = tape.value?.getBoundingClientRect()
+  if (dragging === null || !bounds) return
+  emit('drag', dragging, ((event.clientX - bounds.left) / bounds.width) * study.length)
+}
+function up(): void {
+  if (dragging !== null) emit('dropped')
+  dragging = null
+}
+function key(event: KeyboardEvent, seam: number): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -1, ArrowDown: 1 }[event.key]
+  if (by === undefined) return
+  event.preventDefault()
+  event.stopPropagation()
+  emit('nudge', seam, by * (event.shiftKey ? 5 : 0.5))
+}
+/** Arrow keys walk along the bands. */
+function walk(event: KeyboardEvent): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+  const all = [...(tape.value?.querySelectorAll<HTMLElement>('.band') ?? [])]
+  const at = all.indexOf(document.activeElement as HTMLElement)
+  if (by === undefined || at < 0) return
+  event.preventDefault()
+  all[(at + by + all.length) % all.length]?.focus()
+}
+</script>
+
+<template>
+  <section class="holder" aria-label="The bands">
+    <div ref="tape" class="tape" @keydown="walk">
+      <button
+        v-for="band in bands"
+        :key="band.k"
+        type="button"
+        class="band"
+        :class="[band.lane, { on: band.on }]"
+        :style="{ ...band.box, background: band.fades }"
+        :aria-pressed="band.on"
+        :aria-label="`Band ${band.k + 1}: ${band.name}, ${length(band.end - band.begin, unit)}${band.locked ? ', held' : ''}`"
+        @click="emit('pick', band.on ? { kind: 'front' } : { kind: 'band', at: band.k })"
+      ></button>
+      <i v-for="band in bands" :key="`own-${band.k}`" class="seen" :style="{ ...band.own, backgroundColor: band.hex }"></i>
+      <template v-for="seam in seams" :key="seam.k">
+        <i class="seen" :class="{ on: seam.on }" :style="{ ...seam.box, background: seam.paint }"></i>
+        <span
+          v-if="seam.shifts && plan.layout !== 'ribbons'"
+          class="grip"
+          :class="{ on: seam.on, flagged: seam.flags.length }"
+          role="slider"
+          tabindex="0"
+          :style="{ left: seam.middle }"
+          :aria-label="`Seam of ${seam.said}`"
+          :aria-valuemin="0"
+          :aria-valuemax="Math.round(study.length)"
+          :aria-valuenow="Math.round((seam.begin + seam.end) / 2)"
+          :aria-valuetext="`${length((seam.begin + seam.end) / 2, unit)}${seam.flags.length ? '; ' + seam.flags.map((flag) => flag.text).join(' ') : ''}`"
+          :title="`${seam.said}: drag, or arrow keys`"
+          @pointerdown="down($event, seam.k)"
+          @pointermove="move"
+          @pointerup="up"
+          @pointercancel="up"
+          @keydown="key($event, seam.k)"
+          @focus="emit('pick', { kind: 'seam', at: seam.k })"
+        ></span>
+      </template>
+    </div>
+    <div class="labels" aria-hidden="true">
+      <span v-for="band in bands" :key="band.k" :style="band.label" :class="{ on: band.on }">
+        <b v-if="band.room > 34">{{ band.name }}</b><b v-else>{{ band.k + 1 }}</b>
+        <small>{{ length(band.end - band.begin, unit) }}<template v-if="band.locked"> held</template></small>
+      </span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.holder {
+  padding: 6px 4px 0;
+}
+.tape {
+  position: relative;
+  height: 50px;
+}
+.band {
+  position: absolute;
+  height: 17px;
+  padding: 0;
+  border: 0;
+  cursor: pointer;
+}
+/* The reach of a finger: what is seen of it is narrower. */
+.band::after {
+  position: absolute;
+  inset: -4px 0 -12px;
+  content: '';
+}
+.band.below::after {
+  inset: -12px 0 -4px;
+}
+.above {
+  top: 0;
+}
+.below {
+  bottom: 0;
+}
+.band.on {
+  outline: 3px solid var(--text);
+  outline-offset: 1px;
+  z-index: 1;
+}
+.seen {
+  position: absolute;
+  top: 18px;
+  height: 14px;
+  pointer-events: none;
+}
+.seen.on {
+  outline: 3px solid var(--text);
+  z-index: 1;
+}
+.grip {
+  position: absolute;
+  top: 6px;
+  bottom: 6px;
+  z-index: 2;
+  width: 28px;
+  margin-left: -14px;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.grip::before {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  left: 12px;
+  width: 5px;
+  border: 1px solid var(--text);
+  background: var(--raised);
+  content: '';
+}
+.grip.flagged::before {
+  border-style: double;
+  border-width: 3px;
+}
+.grip.on::before {
+  background: var(--strong);
+}
+.labels {
+  position: relative;
+  height: 46px;
+  margin-top: 3px;
+}
+.labels span {
+  position: absolute;
+  display: grid;
+  justify-items: center;
+  padding: 0 2px;
+  text-align: center;
+}
+.labels b {
+  display: -webkit-box;
+  overflow: hidden;
+  max-width: 100%;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  font: 500 15px/1.05 var(--colour-names);
+}
+.labels small {
+  font-size: 13px;
+  line-height: 1.2;
+  white-space: nowrap;
+}
+.labels .on b {
+  font-weight: 700;
+}
+</style>

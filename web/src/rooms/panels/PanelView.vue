@@ -1,0 +1,480 @@
+<script setup lang="ts">
+/** A card front in bands: the front at its scale, the tape of bands to change it by, and what there is to know about it. */
+import { onKeyStroke, useLocalStorage } from '@vueuse/core'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
+import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
+
+import { type PanelIn, type PanelWindow, type SeamFix, type StashInk, type Through } from '../../shared/api'
+import BoardTabs from '../../shared/BoardTabs.vue'
+import CardShelf from '../../shared/CardShelf.vue'
+import InkRack from '../../shared/InkRack.vue'
+import BandTape from './BandTape.vue'
+import FrontCard from './FrontCard.vue'
+import { LEAF } from './geometry'
+import PickedSlip from './PickedSlip.vue'
+import SeamBoard from './SeamBoard.vue'
+import WindowBoard from './WindowBoard.vue'
+import WorkBoard from './WorkBoard.vue'
+import TypedInput from '../../shared/TypedInput.vue'
+import { useOverlap } from '../overlap/useOverlap'
+import { useMatch } from '../search/useMatch'
+import { useStash } from '../stash/useStash'
+import { usePanel } from './usePanel'
+import { DEFAULT_MUD_LINE } from '../../generated/words'
+import { saveFile } from '../../shared/files'
+import { isCommand, nextOf } from '../../shared/keys'
+import { at, router } from '../../shared/router'
+import { length } from '../../shared/units'
+
+const PanelDrawer = defineAsyncComponent(() => import('./PanelDrawer.vue'))
+const ComparePanels = defineAsyncComponent(() => import('./ComparePanels.vue'))
+const MeasureSheet = defineAsyncComponent(() => import('./MeasureSheet.vue'))
+const TopSheet = defineAsyncComponent(() => import('./TopSheet.vue'))
+const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
+
+const table = usePanel()
+const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = table
+const { loading: stashLoading } = useOverlap()
+const { cards, atHand, attempt, quietly } = useStash()
+const { asked: wanted } = useMatch()
+
+const boards = [
+  { value: 'seams', said: 'Seams' },
+  { value: 'work', said: 'Making it' },
+  { value: 'window', said: 'Window' },
+] as const
+type Board = (typeof boards)[number]['value']
+const board = useLocalStorage<Board>('wempa-panel-board', 'seams')
+const marks = useLocalStorage('wempa-panel-marks', true)
+const sheet = ref<'panels' | 'compare' | 'measures' | 'tops' | 'keys' | null>(null)
+const other = ref<number | null>(null)
+
+const mudLine = computed(() => plan.value?.settings?.mud_line ?? DEFAULT_MUD_LINE)
+const chosen = computed(() => plan.value?.bands?.map((band) => band.ink_id) ?? [])
+const whites = computed(() => atHand.value.filter((ink) => ink.white).map((ink) => ({ value: ink.id, label: ink.name })))
+const inkChoices = computed(() => atHand.value.map((ink) => ({ value: ink.id, label: ink.name })))
+const cardChoices = computed(() => cards.value.map((each) => ({ value: each.id, label: each.name })))
+const into = computed(() => {
+  const now = picked.value
+  if (now.kind !== 'band') return 'A press adds it as one more band'
+  return `A press takes it instead of ${study.value?.bands[now.at]?.name ?? 'the picked band'}`
+})
+const counted = computed(() => {
+  const now = study.value
+  if (!now) return ''
+  return `${now.inks === 1 ? '1 ink' : `${now.inks} inks`}, ${now.colours === 1 ? '1 colour' : `${now.colours} colours`}`
+})
+const evenness = computed(() => {
+  const now = study.value
+  if (!now?.widest || now.evenness === null || now.evenness === undefined) return ''
+  return `${now.evenness_words} of colour; the widest is ${now.widest.delta_e.toFixed(0)} ΔE00, between ${now.widest.between}.`
+})
+
+onMounted(async () => {
+  if (!stashLoading.value) return table.load()
+  const stop = watch(stashLoading, (busy) => {
+    if (!busy) {
+      stop()
+      void table.load()
+    }
+  })
+})
+
+const edit = (part: Partial<PanelIn>, what: string): void => void table.change((now) => ({ ...now, ...part }), what)
+
+// -- boundaries: painted while they move, stored when they are let go
+const dragTo = (seam: number, at: number): void => void table.dragBoundary(seam, at)
+const dropped = (): void => void table.dropDragged('Move a boundary')
+const nudge = (seam: number, by: number): void => void table.nudgeBoundary(seam, by)
+function centre(x: number, y: number): void {
+  const body = plan.value
+  if (!body) return
+  // The middle and the corners hold on a little.
+  const snap = (share: number): number => [0, 0.5, 1].find((at) => Math.abs(share - at) < 0.035) ?? Math.min(1, Math.max(0, Math.round(share * 1000) / 1000))
+  table.hold({ ...body, centre: [snap(x), snap(y)] })
+}
+const moveCentre = (): void => void table.dropDragged('Move the centre')
+
+// -- the window that shows what a cut leaves
+const shape = ref<PanelWindow>({ kind: 'heart', x: 50, y: 60, width: 50, height: 50, path: LEAF })
+const left = shallowRef<Through | null>(null)
+let turn = 0
+async function lookThrough(): Promise<void> {
+  if (board.value !== 'window') return
+  const mine = ++turn
+  await quietly(async () => {
+    const found = await table.through(shape.value)
+    if (mine === turn && board.value === 'window') left.value = found
+  })
+}
+watch([shape, () => panel.value?.revision, board], lookThrough)
+watch(board, (now) => {
+  if (now !== 'window') left.value = null
+  else if (study.value) shape.value = { ...shape.value, x: (study.value.inked[0] ?? 0) / 2, y: (study.value.inked[1] ?? 0) / 2 }
+})
+const moveWindow = (part: Partial<PanelWindow>): void => {
+  const [width = 1, height = 1] = study.value?.inked ?? []
+  const next = { ...shape.value, ...part }
+  shape.value = { ...next, x: Math.min(width, Math.max(0, next.x)), y: Math.min(height, Math.max(0, next.y)) }
+}
+
+function apply(fix: SeamFix): void {
+  void table.change(() => fix.change as PanelIn, fix.text)
+}
+function closer(by: number): void {
+  const times = Math.min(8, Math.max(1, by > 0 ? zoom.value.times * 2 : zoom.value.times / 2))
+  zoom.value = { ...zoom.value, times }
+}
+const look = (x: number, y: number): void => {
+  zoom.value = { ...zoom.value, x: Math.min(1, Math.max(0, x)), y: Math.min(1, Math.max(0, y)) }
+}
+function setScale(perMm: number): void {
+  if (Math.abs(perMm - scale.value) / scale.value > 0.01) scale.value = perMm
+}
+function takeOut(): void {
+  if (picked.value.kind === 'band') void table.takeOut(picked.value.at)
+}
+function passes(by: number): void {
+  const now = picked.value
+  const seen = now.kind === 'band' ? study.value?.bands[now.at] : undefined
+  if (now.kind === 'band' && seen) void table.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
+}
+/** Look for the picked colour among the inks at hand. */
+function match(): void {
+  const now = picked.value
+  const seen = study.value
+  if (now.kind === 'front' || !seen || !panel.value) return
+  const names = now.kind === 'band' ? [seen.bands[now.at]?.name] : seen.seams[now.at]?.pair.map((k) => seen.bands[k]?.name)
+  const target = { panel_id: panel.value.id, ...(now.kind === 'band' ? { band: now.at } : { seam: now.at }) }
+  wanted.value = { ...wanted.value, target, name: `${names?.join(' into ')} in ${panel.value.name}`, card: plan.value?.card_id ?? null, start: null }
+  void router.push(at('match'))
+}
+function walk(by: number): void {
+  const count = study.value?.bands.length ?? 0
+  if (count) picked.value = { kind: 'band', at: ((picked.value.kind === 'front' ? (by > 0 ? -1 : 0) : picked.value.at) + by + count) % count }
+}
+function applyFirst(): void {
+  const first = picked.value.kind === 'seam' ? table.fixesOf(picked.value.at)?.[0] : undefined
+  if (first) apply(first)
+}
+const choose = (ink: StashInk, more: boolean): void => void table.layInk(ink, more)
+
+const keyWords = [
+  ['← →', 'Pick another band; on a boundary, move it, with Shift by 5 mm'],
+  ['Alt ← →', 'Let the picked band change places'],
+  ['+ −', 'One pass more or less'],
+  ['Delete', 'Take the picked band out'],
+  ['Enter on an ink', 'Lay it instead of the picked band; with Shift, as one more'],
+  ['E', 'Even out the bands'],
+  ['F', 'Apply the first fix of the picked seam'],
+  ['W', 'Wet look, dry look'],
+  ['Z, Shift Z', 'Closer, farther'],
+  ['M', 'Marks beside the bands'],
+  ['V', 'Seams, making it, window'],
+  ['S', 'Size, frame and sheet'],
+  ['T', 'Layers under and on top'],
+  ['P', 'All panels'],
+  ['C', 'Compare with another'],
+] as const
+const keys: Record<string, (event: KeyboardEvent) => unknown> = {
+  '?': () => (sheet.value = 'keys'),
+  '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
+  '+': () => passes(1),
+  '=': () => passes(1),
+  '-': () => passes(-1),
+  ArrowLeft: () => walk(-1),
+  ArrowRight: () => walk(1),
+  Delete: takeOut,
+  e: () => table.evenOut(),
+  f: applyFirst,
+  w: () => (wet.value = !wet.value),
+  z: () => closer(1),
+  Z: () => closer(-1),
+  m: () => (marks.value = !marks.value),
+  v: () => (board.value = nextOf(boards, board.value)),
+  s: () => (sheet.value = 'measures'),
+  t: () => (sheet.value = 'tops'),
+  p: () => (sheet.value = 'panels'),
+  c: () => compare(null),
+  Escape: () => (picked.value = { kind: 'front' }),
+}
+onKeyStroke(Object.keys(keys), (event) => {
+  if (!isCommand(event) || !plan.value) return
+  const role = event.target instanceof HTMLElement ? event.target.closest('[role=radio], [role=tab], [role=slider], .pad, .shelf, .band') : null
+  if (event.key.startsWith('Arrow') && role) return
+  event.preventDefault()
+  keys[event.key]?.(event)
+})
+onKeyStroke(['ArrowLeft', 'ArrowRight'], (event) => {
+  if (!event.altKey || picked.value.kind !== 'band') return
+  event.preventDefault()
+  void table.moveBand(picked.value.at, event.key === 'ArrowLeft' ? -1 : 1)
+})
+
+function compare(id: number | null): void {
+  other.value = id
+  sheet.value = 'compare'
+}
+watch(picked, (now) => now.kind === 'seam' && board.value === 'work' && (board.value = 'seams'))
+
+const files = computed(() => {
+  const base = `/api/panels/${panel.value?.id}`
+  return [
+    { href: `${base}/plan.pdf`, said: 'Plan for the table (PDF, A4)' },
+    { href: `${base}/ruler.pdf`, said: 'Ruler strips, real size (PDF)' },
+    { href: `${base}/export.pdf`, said: 'The front, real size (PDF)' },
+    { href: `${base}/export.svg`, said: 'The front (SVG)' },
+    { href: `${base}/export.png?wet=${wet.value}`, said: `Picture${wet.value ? ', wet' : ''} (PNG, 300 dpi)` },
+    { href: `${base}/export.json`, said: 'The plan with its inks (JSON)' },
+  ]
+})
+const handOver = (href: string): unknown => attempt(() => saveFile(href))
+</script>
+
+<template>
+  <main v-if="plan && painting && study" class="work">
+    <InkRack :inks="atHand" :chosen="chosen" :into="into" class="inks" @choose="choose" />
+
+    <div class="table">
+      <div class="bar">
+        <TypedInput :value="plan.name" class="name" aria-label="Name of this panel" @typed="(name) => name.trim() && edit({ name: name.trim() }, 'Rename')" />
+        <button type="button" class="word" title="All panels (P)" @click="sheet = 'panels'">Panels</button>
+        <button type="button" class="word" title="Size, frame and sheet (S)" @click="sheet = 'measures'">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
+        <button type="button" class="word" title="Under and on top of the bands (T)" @click="sheet = 'tops'">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
+        <ElDropdown trigger="click" @command="handOver">
+          <button type="button" class="word">Hand over ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
+        <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
+      </div>
+      <FrontCard
+        class="front"
+        :plan="plan"
+        :painting="painting"
+        :picked="picked"
+        :unit="unit"
+        :flat="flat"
+        :marks="marks"
+        :zoom="zoom"
+        :through="left"
+        :mud-line="mudLine"
+        @pick="(now) => (picked = now)"
+        @drag="dragTo"
+        @dropped="plan.layout === 'rings' || plan.layout === 'fan' ? moveCentre() : dropped()"
+        @centre="centre"
+        @window="(x, y) => moveWindow({ x, y })"
+        @look="look"
+        @scale="setScale"
+      >
+        <span class="corner" @pointerdown.stop>
+          <button type="button" class="word" :aria-pressed="wet" title="Wet look, dry look (W)" @click="wet = !wet">{{ wet ? 'Wet look' : 'Dry look' }}</button>
+          <span role="group" aria-label="How close one looks">
+            <button type="button" class="word" :disabled="zoom.times === 1" aria-label="Farther" title="Farther (Shift Z)" @click="closer(-1)">−</button>
+            {{ zoom.times }}×
+            <button type="button" class="word" :disabled="zoom.times === 8" aria-label="Closer" title="Closer (Z)" @click="closer(1)">+</button>
+          </span>
+        </span>
+      </FrontCard>
+      <BandTape v-if="study.bands.length" :plan="plan" :study="study" :picked="picked" :unit="unit" @pick="(now) => (picked = now)" @drag="dragTo" @dropped="dropped" @nudge="nudge" />
+      <p v-else class="first">No ink lies here yet: press one on the left.</p>
+      <PickedSlip
+        :plan="plan"
+        :study="study"
+        :picked="picked"
+        :unit="unit"
+        :flat="flat"
+        @band="(part, what) => picked.kind === 'band' && table.changeBand(picked.at, part, what)"
+        @seam="(part, what) => picked.kind === 'seam' && table.changeSeam(picked.at, part, what)"
+        @front="edit"
+        @move="(by) => picked.kind === 'band' && table.moveBand(picked.at, by)"
+        @out="takeOut"
+        @back="picked.kind === 'band' && table.bringBack(picked.at)"
+        @even="table.evenOut"
+        @overlap="picked.kind === 'seam' && table.seamToOverlap(picked.at)"
+        @match="match"
+      />
+    </div>
+
+    <aside class="told">
+      <div role="status">
+        <p class="counted"><b>{{ counted }}</b> on {{ card?.name ?? 'white card' }}</p>
+        <p v-if="evenness" class="even">{{ evenness }}</p>
+      </div>
+      <BoardTabs of="panel" :boards="boards" :at="board" label="Beside the panel" @turn="(to) => (board = to)" />
+      <div id="panel-board" role="tabpanel" :aria-labelledby="`panel-tab-${board}`">
+        <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="table.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => table.fetchFixes(seam)" />
+        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" />
+        <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
+      </div>
+    </aside>
+    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => edit({ card_id: each.id }, 'Change the card')" />
+
+    <PanelDrawer v-if="sheet === 'panels'" @close="sheet === 'panels' && (sheet = null)" @compare="compare" />
+    <ComparePanels v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
+    <MeasureSheet v-else-if="sheet === 'measures'" :plan="plan" :unit="unit" :cards="cardChoices" @close="sheet = null" @change="edit" />
+    <TopSheet v-else-if="sheet === 'tops'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" :whites="whites" :white="plan.white_id ?? null" @close="sheet = null" @change="(tops, what) => edit({ tops }, what)" @under="(white_id) => edit({ white_id }, 'White under it')" />
+    <KeyList v-else-if="sheet === 'keys'" :own="keyWords" @close="sheet = null" />
+  </main>
+
+  <main v-else-if="!loading && !panel" class="empty">
+    <h1>No panel yet</h1>
+    <p v-if="inkOf.size">A panel is a card front in bands of ink: how wide each is, where they meet, in what order they are laid.</p>
+    <template v-else>
+      <p>A panel needs inks, and your shelf is empty.</p>
+      <a class="own" href="#/stash">Put your own inks on the shelf</a>
+    </template>
+    <ElButton v-if="inkOf.size" size="large" type="primary" @click="table.begin">Begin with three of your inks</ElButton>
+  </main>
+</template>
+
+<style scoped>
+.work {
+  display: grid;
+  grid-template: 'inks table told' minmax(0, 1fr) 'inks cards cards' auto / 214px minmax(0, 1fr) 316px;
+  gap: 4px 14px;
+  height: 100%;
+  min-height: 0;
+  padding: 0 14px 4px;
+}
+.inks {
+  grid-area: inks;
+}
+.cards {
+  grid-area: cards;
+}
+.table {
+  grid-area: table;
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+.front {
+  flex: 1;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 2px;
+  margin-bottom: 6px;
+}
+.bar .name {
+  flex: 1;
+  min-width: 90px;
+  margin-right: 6px;
+}
+.word {
+  min-height: 42px;
+  padding: 0 9px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 16px;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.word:hover:not(:disabled) {
+  border-color: var(--line);
+}
+.word:disabled {
+  opacity: 0.45;
+}
+.corner {
+  position: absolute;
+  bottom: 4px;
+  left: 4px;
+  display: grid;
+  justify-items: start;
+}
+.corner [role='group'] .word {
+  min-width: 34px;
+  padding: 0;
+}
+.first {
+  margin: 10px 4px;
+}
+.told {
+  grid-area: told;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  min-height: 0;
+  overflow-y: auto;
+}
+.counted {
+  margin: 8px 0 0;
+}
+.counted b {
+  font: 600 21px/1.2 var(--colour-names);
+}
+.even {
+  margin: 2px 0 0;
+  font-size: 15px;
+  line-height: 1.3;
+  color: var(--text-soft);
+}
+.empty {
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  height: 100%;
+  text-align: center;
+}
+.empty h1 {
+  font: 600 32px/1.2 var(--colour-names);
+}
+.own {
+  margin-bottom: 14px;
+  color: inherit;
+  font-size: 19px;
+}
+@media (max-width: 1150px) {
+  .work {
+    grid-template-columns: 172px minmax(0, 1fr) 262px;
+    gap: 4px 8px;
+    padding-inline: 8px;
+  }
+  .bar .word {
+    padding: 0 6px;
+  }
+}
+@media (max-width: 820px) {
+  .work {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+  }
+  .table {
+    order: 1;
+  }
+  .cards {
+    order: 2;
+  }
+  .told {
+    order: 3;
+    overflow: visible;
+  }
+  .inks {
+    order: 4;
+    max-height: 480px;
+  }
+  .front {
+    flex: none;
+    height: 500px;
+  }
+  .corner {
+    grid-auto-flow: column;
+    align-items: center;
+  }
+  .bar {
+    flex-wrap: wrap;
+  }
+  .bar .name {
+    flex-basis: 100%;
+  }
+}
+</style>

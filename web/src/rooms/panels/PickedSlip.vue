@@ -1,0 +1,225 @@
+<script setup lang="ts">
+/** What is picked and what can be done to it: a band, a seam, or the whole front. */
+import { ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
+import { computed } from 'vue'
+
+import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '../../shared/api'
+import type { Picked } from './usePanel'
+import { edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, schoolSaid, schoolWords, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
+import type { Unit } from '../../shared/units'
+import { choices } from '../../shared/choices'
+import LengthInput from './LengthInput.vue'
+import { layoutGlyphs } from './geometry'
+
+const { plan, study, picked, unit, flat } = defineProps<{
+  plan: PanelIn
+  study: PanelStudy
+  picked: Picked
+  unit: Unit
+  flat: boolean
+}>()
+const emit = defineEmits<{
+  band: [edit: Partial<PanelBand>, what: string]
+  seam: [edit: Partial<PanelSeam>, what: string]
+  front: [edit: Partial<PanelIn>, what: string]
+  move: [by: number]
+  out: []
+  back: []
+  even: []
+  overlap: []
+  match: []
+}>()
+
+const band = computed(() => (picked.kind === 'band' ? plan.bands?.[picked.at] : undefined))
+const bandSeen = computed(() => (picked.kind === 'band' ? study.bands[picked.at] : undefined))
+const seam = computed(() => (picked.kind === 'seam' ? (plan.seams?.[picked.at] ?? {}) : undefined) as PanelSeam | undefined)
+const seamSeen = computed(() => (picked.kind === 'seam' ? study.seams[picked.at] : undefined))
+const held = computed(() => band.value?.width !== null && band.value?.width !== undefined)
+const names = computed(() => (seamSeen.value?.pair ?? []).map((k) => study.bands[k]?.name ?? ''))
+const uppers = computed(() => [
+  { value: 'order' as Upper, label: 'as the order has it' },
+  { value: 'first' as Upper, label: `${names.value[0]} on top` },
+  { value: 'second' as Upper, label: `${names.value[1]} on top` },
+])
+const joins = computed(() => [
+  { value: false, label: 'dried between' },
+  { value: true, label: 'into the wet' },
+])
+const widths = computed(() => (bandSeen.value ? bandSeen.value.end - bandSeen.value.begin : 0))
+const ribbon = computed(() => plan.ribbon ?? { edge: 'torn' as const, lean: 0, carry: false })
+const rolled = computed(() => plan.layout === 'roller')
+</script>
+
+<template>
+  <section v-if="band && bandSeen" class="slip" :aria-label="`Band: ${bandSeen.name}`">
+    <p class="what" :title="bandSeen.words"><b>{{ bandSeen.name }}</b></p>
+    <label>shows over <LengthInput :mm="held ? band.width : null" :auto="widths" :unit="unit" aria-label="Visible width" @typed="(mm) => emit('band', { width: mm }, 'Hold a width')" /></label>
+    <ElCheckbox :model-value="held" label="hold it" @change="emit('band', { width: held ? null : Math.round(widths * 100) / 100 }, held ? 'Let a width go' : 'Hold a width')" />
+    <span class="acts">
+      <button type="button" class="word" title="Alt ←" aria-label="Change places with the band before" @click="emit('move', -1)">◂</button>
+      <button type="button" class="word" title="Alt →" aria-label="Change places with the band after" @click="emit('move', 1)">▸</button>
+    </span>
+    <template v-if="!rolled && !band.dose">
+      <ElSelect :model-value="(band.tool ?? bandSeen.tool) as Tool" :options="choices(toolWords, toolSaid)" class="tool" aria-label="Tool" @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')" />
+      <ElSelect :model-value="(band.load ?? bandSeen.load) as Load" :options="choices(loadWords, loadSaid)" class="load" aria-label="Load" @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')" />
+      <label><ElInputNumber :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @change="(passes: number | undefined) => passes && emit('band', { passes }, 'Change the passes')" /> passes</label>
+    </template>
+    <span class="acts">
+      <button type="button" class="word" title="Bring the same ink back at the far end" @click="emit('back')">Again at the end</button>
+      <button type="button" class="word" title="Which other inks make this colour" @click="emit('match')">Match it</button>
+      <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
+    </span>
+  </section>
+
+  <section v-else-if="seam && seamSeen" class="slip" :aria-label="`Seam of ${names.join(' and ')}`">
+    <p class="what" :title="seamSeen.words"><b>{{ names[0] }} into {{ names[1] }}</b></p>
+    <template v-if="plan.layout !== 'stripes'">
+      <label>overlap <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Overlap" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null }, 'Change an overlap')" /></label>
+      <label>fade <LengthInput :mm="seam.feather" :auto="seamSeen.feather" :unit="unit" aria-label="Fade" @typed="(mm) => emit('seam', { feather: mm }, 'Change a fade')" /></label>
+    </template>
+    <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', mm ? { gap: mm, overlap: 0, feather: 0 } : { gap: 0, overlap: null, feather: null }, 'Change a gap')" /></label>
+    <template v-if="!rolled && plan.layout !== 'stripes'">
+      <ElSelect :model-value="Boolean(seam.wet)" :options="joins" class="tool" aria-label="Dried or wet" @update:model-value="(wet: boolean) => emit('seam', { wet }, 'Wet or dry')" />
+      <ElSelect :model-value="seam.upper ?? 'order'" :options="uppers" class="upper" aria-label="Which lies on top" @update:model-value="(upper: Upper) => emit('seam', { upper }, 'Which lies on top')" />
+      <ElCheckbox :model-value="Boolean(seam.again)" label="once more" title="Gone over once more, lightly, with the ink laid first" @change="emit('seam', { again: !seam.again }, 'Once more over a seam')" />
+      <span class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
+    </template>
+  </section>
+
+  <section v-else class="slip" aria-label="The front">
+    <div class="layouts" role="radiogroup" aria-label="How the bands lie">
+      <button
+        v-for="layout in layoutWords"
+        :key="layout"
+        type="button"
+        role="radio"
+        :aria-checked="plan.layout === layout"
+        :aria-label="layoutSaid[layout]"
+        :title="layoutSaid[layout]"
+        @click="emit('front', { layout: layout as Layout }, 'Change the layout')"
+      >
+        <svg viewBox="-1 -1 22 28" width="24" height="30" aria-hidden="true"><path d="M0 0h20v26H0z" class="edge" /><path :d="layoutGlyphs[layout]" /></svg>
+      </button>
+      <b>{{ layoutSaid[plan.layout ?? 'straight'] }}</b>
+    </div>
+    <label v-if="flat || plan.layout === 'fan'">
+      turned <ElInputNumber :model-value="plan.angle" :min="-180" :max="180" :step="15" aria-label="Angle of the bands in degrees" class="count" @change="(angle: number | undefined) => angle !== undefined && emit('front', { angle }, 'Turn the bands')" />°
+    </label>
+    <template v-if="plan.layout === 'ribbons'">
+      <ElSelect :model-value="ribbon.edge" :options="choices(edgeWords, edgeSaid)" class="tool" aria-label="Edge" @update:model-value="(edge) => emit('front', { ribbon: { ...ribbon, edge } }, 'Change the edge')" />
+      <label>leaning <ElInputNumber :model-value="ribbon.lean" :min="0" :max="30" aria-label="Lean in degrees" class="count" @change="(lean: number | undefined) => emit('front', { ribbon: { ...ribbon, lean: lean ?? 0 } }, 'Lean the edge')" />°</label>
+      <ElCheckbox :model-value="ribbon.carry" label="edge left uncleaned" @change="emit('front', { ribbon: { ...ribbon, carry: !ribbon.carry } }, 'Carry over')" />
+    </template>
+    <template v-else-if="rolled">
+      <ElCheckbox :model-value="plan.rolls === 2" label="once more from the other side" @change="emit('front', { rolls: plan.rolls === 2 ? 1 : 2 }, 'Roll again')" />
+      <ElCheckbox v-if="plan.rolls === 2" :model-value="plan.roll_wet" label="into the wet" @change="emit('front', { roll_wet: !plan.roll_wet }, 'Wet or dry')" />
+    </template>
+    <label v-else>laid <ElSelect :model-value="plan.school" :options="choices(schoolWords, schoolSaid)" class="upper" aria-label="Order of laying" @update:model-value="(school) => emit('front', { school }, 'Change the order')" /></label>
+    <template v-if="plan.layout !== 'stripes' && plan.layout !== 'ribbons'">
+      <ElCheckbox :model-value="plan.count_between" label="in-betweens count" @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')" />
+      <ElCheckbox :model-value="plan.widen_pale" label="pale inks wider" @change="emit('front', { widen_pale: !plan.widen_pale }, 'Pale inks wider')" />
+    </template>
+    <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
+  </section>
+</template>
+
+<style scoped>
+:deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
+.slip {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 12px;
+  min-height: 96px;
+  align-content: start;
+  padding: 5px 4px 0;
+  border-top: 1px solid var(--line-soft);
+  font-size: 16px;
+}
+.what {
+  max-width: 200px;
+  margin: 0;
+}
+.what b {
+  font: 600 17px/1.1 var(--colour-names);
+}
+label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.count {
+  width: 96px;
+}
+.count :deep(.el-input__wrapper) {
+  padding-inline: 31px;
+}
+.count :deep(.el-input-number__decrease),
+.count :deep(.el-input-number__increase) {
+  width: 30px;
+}
+.tool {
+  width: 150px;
+}
+.load {
+  width: 108px;
+}
+.upper {
+  width: 162px;
+}
+.acts {
+  display: flex;
+  gap: 2px;
+}
+.word {
+  min-height: 40px;
+  padding: 0 9px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: none;
+  font-size: 16px;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.word:hover {
+  border-color: var(--text);
+}
+.layouts {
+  display: flex;
+  gap: 2px;
+  align-items: center;
+}
+.layouts b {
+  margin-left: 8px;
+  font: 600 17px/1.2 var(--colour-names);
+}
+.layouts button {
+  display: grid;
+  place-content: center;
+  width: 40px;
+  height: 42px;
+  padding: 0;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  cursor: pointer;
+}
+.layouts button:hover {
+  border-color: var(--line);
+}
+.layouts button[aria-checked='true'] {
+  border: 2px solid var(--text);
+  background: var(--raised);
+}
+.layouts path {
+  fill: none;
+  stroke: var(--text);
+  stroke-width: 1.6;
+}
+.layouts .edge {
+  stroke-width: 1;
+}
+</style>

@@ -1,0 +1,137 @@
+<script setup lang="ts">
+/** How the panel is made: in which order, how long, what to watch, and how many come from a sheet. */
+import { ElSelect } from 'element-plus'
+import { computed } from 'vue'
+
+import type { PanelIn, PanelStudy } from '../../shared/api'
+import { choices } from '../../shared/choices'
+import { type Hand, handSaid, handWords, type Load, loadSaid, type Tool, toolSaid } from '../../generated/words'
+import { length, type Unit } from '../../shared/units'
+
+const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; unit: Unit }>()
+const emit = defineEmits<{ hand: [hand: Hand] }>()
+
+const steps = computed(() => study.steps.map((step) => ({ ...step, seen: study.bands[step.band] })))
+const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
+const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
+const pieces = computed(() => (study.pieces.length === 1 ? '1 panel' : `${study.pieces.length} panels`))
+</script>
+
+<template>
+  <section aria-label="How it is made">
+    <p class="hand">With <ElSelect :model-value="plan.hand ?? 'usual'" :options="choices(handWords, handSaid)" class="which" aria-label="Hand, where the passes are not said" @update:model-value="(hand: Hand) => emit('hand', hand)" /></p>
+    <p class="reason">{{ study.reason }}</p>
+    <ol>
+      <li v-for="step in steps" :key="step.band">
+        <p v-if="step.waits >= 0.3" class="wait">Wait {{ span(step.waits) }} for what it meets to dry.</p>
+        <i :style="{ backgroundColor: step.seen?.hex }"></i>
+        <span>
+          <b>{{ step.seen?.name }}</b>
+          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.seen.passes }} {{ step.seen.passes === 1 ? 'pass' : 'passes' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
+        </span>
+      </li>
+    </ol>
+    <p class="sum">About {{ span(study.minutes) }} in all, waiting included.</p>
+    <p v-for="note in study.notes" :key="note.text" class="note">{{ note.text }}</p>
+    <figure>
+      <svg :viewBox="`-1 -1 ${sheet.width + 2} ${sheet.height + 2}`" role="img" :aria-label="`${pieces} cut from a sheet of ${length(sheet.width, unit)} by ${length(sheet.height, unit)}`">
+        <rect :width="sheet.width" :height="sheet.height" class="left-over" />
+        <rect v-for="(piece, n) in study.pieces" :key="n" :x="piece.left" :y="piece.top" :width="piece.width" :height="piece.height" :fill="study.card" class="piece" />
+      </svg>
+      <figcaption><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="sheet.grain">, all with the grain</template>.</figcaption>
+    </figure>
+    <p class="note" role="note">Blades: cut away from the hand. Heat tools burn, and never on ink wet with alcohol or solvent. The maker's label comes first.</p>
+  </section>
+</template>
+
+<style scoped>
+.reason,
+.sum {
+  margin: 4px 0;
+  font-size: 16px;
+  line-height: 1.3;
+}
+.hand {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin: 4px 0;
+}
+.which {
+  width: 190px;
+}
+.which :deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
+ol {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  counter-reset: laid;
+}
+li {
+  display: grid;
+  grid-template-columns: 18px 34px 1fr;
+  gap: 8px;
+  align-items: center;
+  counter-increment: laid;
+}
+li::before {
+  content: counter(laid);
+  font-weight: 600;
+}
+li .wait {
+  grid-column: 1 / -1;
+  order: -1;
+  margin: 2px 0 0;
+  padding-left: 26px;
+  font-size: 14px;
+  line-height: 1.2;
+  color: var(--text-soft);
+}
+i {
+  height: 28px;
+}
+b {
+  font: 600 16px/1.15 var(--colour-names);
+}
+small {
+  display: block;
+  font-size: 14px;
+  line-height: 1.2;
+  color: var(--text-soft);
+}
+.note {
+  margin: 6px 0;
+  padding-left: 10px;
+  border-left: 3px double var(--text);
+  font-size: 15px;
+  line-height: 1.3;
+}
+figure {
+  display: grid;
+  grid-template-columns: 104px 1fr;
+  gap: 10px;
+  align-items: center;
+  margin: 10px 0;
+}
+figure svg {
+  max-height: 130px;
+}
+figcaption {
+  font-size: 15px;
+  line-height: 1.3;
+}
+.left-over {
+  fill: none;
+  stroke: var(--line);
+  stroke-width: 1.5;
+}
+.piece {
+  stroke: #555555;
+  stroke-width: 1;
+}
+</style>

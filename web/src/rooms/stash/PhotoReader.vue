@@ -1,0 +1,593 @@
+<script setup lang="ts">
+/**
+ * Colours off a photo: mark the white, mark the swatches, or a whole sheet at once.
+ *
+ * A click marks a spot, a drag an area; a printed sheet is recognised and marked by
+ * itself. The service reads against the white and says how sure each colour is.
+ */
+import { ElButton, ElInput, ElInputNumber, ElSegmented, ElSelect } from 'element-plus'
+import { computed, ref, shallowRef } from 'vue'
+
+import { api, need, sendFile, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading } from '../../shared/api'
+import { useStash } from './useStash'
+import { type Formula, formulaSaid, formulaWords, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
+import { choices } from '../../shared/choices'
+import FieldRow from './FieldRow.vue'
+import SheetDialog from '../../shared/SheetDialog.vue'
+
+type Kind = 'white' | 'dark' | 'swatch'
+type Box = [number, number, number, number]
+type Point = [number, number]
+interface Mark {
+  id: number
+  kind: Kind
+  box: Box
+  name: string
+  formula: Formula
+}
+
+const { one = false, formula = 'unknown' } = defineProps<{ one?: boolean; formula?: Formula }>()
+const emit = defineEmits<{ close: []; take: [reading: Reading]; made: [] }>()
+const { cards, attempt, change, trouble } = useStash()
+
+const photo = shallowRef<Photo | null>(null)
+const marks = ref<Mark[]>([])
+const corners = ref<Point[]>([])
+const mode = ref<Kind | 'grid'>('white')
+const modes = [
+  { value: 'white', label: 'White' },
+  { value: 'swatch', label: 'Swatch' },
+  { value: 'dark', label: 'Black' },
+  { value: 'grid', label: 'Whole sheet' },
+]
+const lamp = ref<Illuminant>('D65')
+const whiteCard = ref(0)
+const lit = ref<'daylight' | 'warm lamp' | 'led lamp'>('daylight')
+const lits = [
+  { value: 'daylight', label: 'daylight' },
+  { value: 'warm lamp', label: 'a warm lamp' },
+  { value: 'led lamp', label: 'an LED lamp' },
+]
+const columns = ref(6)
+const rows = ref(6)
+const range = ref('')
+const found = shallowRef<ReadOut | null>(null)
+const busy = ref(false)
+const apart = ref<string[]>([])
+let next = 1
+
+const swatches = computed(() => marks.value.filter((mark) => mark.kind === 'swatch'))
+const whites = computed(() => marks.value.filter((mark) => mark.kind === 'white'))
+const whiteChoices = computed(() => [
+  { value: 0, label: 'smooth white card' },
+  ...cards.value.map((card) => ({ value: card.id, label: card.name })),
+])
+const named = computed(() => swatches.value.filter((mark) => mark.name.trim()))
+const doubles = computed(() =>
+  (found.value?.alike ?? [])
+    .flatMap(([i = -1, j = -1]) => {
+      const [a, b] = [swatches.value[i], swatches.value[j]]
+      return a?.name && b?.name && !apart.value.includes(`${a.id}-${b.id}`) ? [[a, b] as const] : []
+    }),
+)
+
+const mark = (kind: Kind, box: Box, name = '', as: Formula = formula): void => {
+  if (kind === 'dark') marks.value = marks.value.filter((each) => each.kind !== 'dark')
+  marks.value.push({ id: next++, kind, box, name, formula: as })
+}
+
+async function start(work: () => Promise<Photo>, light: Illuminant): Promise<void> {
+  busy.value = true
+  await attempt(async () => {
+    const got = await work()
+    photo.value = got
+    marks.value = []
+    found.value = null
+    lamp.value = light
+    mode.value = 'white'
+    corners.value = (got.corners ?? []) as Point[]
+    if (got.page) {
+      mode.value = 'grid'
+      await markSheet(got)
+    }
+  })
+  busy.value = false
+}
+
+async function load(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (file) await start(() => sendFile<Photo>('/api/photos', file), lamp.value)
+  input.value = ''
+}
+
+const lights: Record<typeof lit.value, Illuminant> = { daylight: 'D65', 'warm lamp': 'A', 'led lamp': 'LED-B3' }
+const simulate = (): Promise<void> =>
+  start(() => need(api.POST('/api/devices/camera', { body: { lamp: lit.value, uneven: 0.25, page: 'a4', seed: 1 } })), lights[lit.value])
+
+/** Mark all of a printed sheet, or of a grid between four corners. */
+async function markSheet(on = photo.value): Promise<void> {
+  if (!on || corners.value.length !== 4) return
+  const body = on.page
+    ? { corners: corners.value, page: on.page }
+    : { corners: corners.value, columns: columns.value, rows: rows.value }
+  const all: Marked = await need(
+    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body }),
+  )
+  const kept = marks.value.filter((each) => each.kind === 'swatch')
+  if (on.page) marks.value = []
+  else marks.value = marks.value.filter((each) => each.kind !== 'swatch')
+  for (const box of all.whites) mark('white', box as Box)
+  if (all.dark) mark('dark', all.dark as Box)
+  const names = on.names.length ? on.names : []
+  all.swatches.forEach((box, i) => {
+    if (!names.length || i < names.length) mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
+  })
+  await read()
+}
+
+async function read(): Promise<void> {
+  const on = photo.value
+  if (!on || !whites.value.length || !swatches.value.length) {
+    found.value = null
+    return
+  }
+  found.value = await need(
+    api.POST('/api/photos/{photo}/read', {
+      params: { path: { photo: on.photo } },
+      body: {
+        swatches: swatches.value.map((each) => ({ box: each.box, formula: each.formula })),
+        whites: whites.value.map((each) => each.box),
+        dark: marks.value.find((each) => each.kind === 'dark')?.box ?? null,
+        white_card: whiteCard.value || null,
+        lamp: lamp.value,
+      },
+    }),
+  )
+}
+const again = (): Promise<boolean> => attempt(read)
+
+// Marking by hand: a click is a spot, a drag an area.
+const view = ref<SVGSVGElement | null>(null)
+const drawn = ref<Box | null>(null)
+const dragged = ref<number | null>(null)
+
+const wide = computed(() => photo.value?.width ?? 1)
+
+function place(event: PointerEvent): Point {
+  const box = (event.currentTarget as SVGSVGElement).getBoundingClientRect()
+  const scale = wide.value / box.width
+  return [(event.clientX - box.left) * scale, (event.clientY - box.top) * scale]
+}
+
+function down(event: PointerEvent): void {
+  if (event.button !== 0) return
+  const [x, y] = place(event)
+  const near = corners.value.findIndex((corner) => Math.hypot(corner[0] - x, corner[1] - y) < wide.value * 0.02)
+  if (mode.value === 'grid') {
+    if (near >= 0) dragged.value = near
+    else if (corners.value.length < 4) corners.value.push([x, y])
+  } else drawn.value = [x, y, x, y]
+  view.value?.setPointerCapture(event.pointerId)
+}
+
+function move(event: PointerEvent): void {
+  const [x, y] = place(event)
+  if (dragged.value !== null) corners.value[dragged.value] = [x, y]
+  else if (drawn.value) drawn.value = [drawn.value[0], drawn.value[1], x, y]
+}
+
+async function up(): Promise<void> {
+  if (mode.value === 'grid') {
+    const moved = dragged.value !== null
+    dragged.value = null
+    if (moved || corners.value.length === 4) await attempt(() => markSheet())
+    return
+  }
+  const box = drawn.value
+  drawn.value = null
+  if (!box) return
+  let [left, top, right, bottom] = [Math.min(box[0], box[2]), Math.min(box[1], box[3]), Math.max(box[0], box[2]), Math.max(box[1], box[3])]
+  if (right - left < 8 || bottom - top < 8) {
+    const half = wide.value * 0.012
+    ;[left, top, right, bottom] = [left - half, top - half, left + half, top + half]
+  }
+  const kind: Kind = mode.value
+  if (kind === 'swatch' && one) marks.value = marks.value.filter((each) => each.kind !== 'swatch')
+  mark(kind, [left, top, right, bottom])
+  if (kind === 'white' && whites.value.length === 1 && !swatches.value.length) mode.value = 'swatch'
+  await again()
+}
+
+/** How far an arrow key moves something; Shift moves it further. */
+function arrow(event: KeyboardEvent): Point | undefined {
+  const step = event.shiftKey ? 10 : 2
+  const by: Record<string, Point> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }
+  return by[event.key]
+}
+
+/** Arrow keys move a mark, Delete takes it away. */
+async function nudge(event: KeyboardEvent, each: Mark): Promise<void> {
+  const by = arrow(event)
+  if (by) each.box = [each.box[0] + by[0], each.box[1] + by[1], each.box[2] + by[0], each.box[3] + by[1]]
+  else if (event.key === 'Delete' || event.key === 'Backspace') marks.value = marks.value.filter((other) => other.id !== each.id)
+  else return
+  event.preventDefault()
+  await again()
+}
+
+async function nudgeCorner(event: KeyboardEvent, i: number): Promise<void> {
+  const by = arrow(event)
+  const now = corners.value[i]
+  if (!by || !now) return
+  event.preventDefault()
+  corners.value[i] = [now[0] + by[0], now[1] + by[1]]
+  await attempt(() => markSheet())
+}
+
+/** A spot in the middle of the photo, for those who mark by key. */
+async function markMiddle(): Promise<void> {
+  if (mode.value === 'grid' || !photo.value) return
+  const { width, height } = photo.value
+  mark(mode.value, [width * 0.48, height * 0.48, width * 0.52, height * 0.52])
+  await again()
+}
+
+function take(i: number): void {
+  const reading = found.value?.readings[i]
+  if (reading) emit('take', reading)
+}
+
+function leaveOut(each: Mark): void {
+  marks.value = marks.value.filter((other) => other.id !== each.id)
+  void again()
+}
+
+async function putAll(): Promise<void> {
+  const readings = found.value?.readings ?? []
+  const made: Change[] = swatches.value.flatMap((each, i) => {
+    const reading = readings[i]
+    if (!each.name.trim() || !reading) return []
+    const item: InkItem = {
+      name: each.name.trim(), range: range.value.trim(), formula: each.formula, standing: 'owned', refill: false,
+      discontinued: false, other_swatches: [], notes: '',
+      ink: {
+        formula: each.formula, constants: {},
+        swatch: {
+          colour: reading.colour, card: cards.value.find((card) => card.id === whiteCard.value)?.item.card ?? 'white',
+          known: 'photo', spread: reading.spread,
+        },
+      },
+    }
+    return [{ kind: 'ink', item: item as unknown as Record<string, unknown> }]
+  })
+  if (await change(`Add ${made.length} inks off a photo`, made)) emit('made')
+}
+</script>
+
+<template>
+  <SheetDialog :title="one ? 'Read the ink off a photo' : 'Read inks off a photo'" @close="emit('close')">
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <div v-if="!photo" class="begin">
+      <div>
+        <h3>A photo of your own</h3>
+        <p>Swatches on card with bare white card beside them, evenly lit, from straight above. JPEG or PNG, up to 25 MB.</p>
+        <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png" @change="load" /></label>
+        <p class="soft">Best on the printed swatch sheet: Wempa finds its squares by itself.</p>
+      </div>
+      <div>
+        <h3>The simulated camera</h3>
+        <p>It has a sheet of twelve inks before it that are not in the stash.</p>
+        <FieldRow plain label="Lit by">
+          <ElSelect v-model="lit" :options="lits" :teleported="false" aria-label="Lamp of the simulated camera" />
+        </FieldRow>
+        <ElButton type="primary" size="large" :loading="busy" @click="simulate">Take the photo</ElButton>
+      </div>
+    </div>
+
+    <div v-else class="work">
+      <div class="left">
+        <div class="modes">
+          <ElSegmented v-model="mode" :options="modes" aria-label="What a click marks" />
+          <ElButton v-if="mode !== 'grid'" @click="markMiddle">Mark the middle</ElButton>
+          <ElButton @click="photo = null">Another photo</ElButton>
+        </div>
+        <div class="photo" :style="{ aspectRatio: `${photo.width} / ${photo.height}` }">
+          <img :src="`/api/photos/${photo.photo}`" alt="The photo" draggable="false" />
+          <svg
+            ref="view"
+            :viewBox="`0 0 ${photo.width} ${photo.height}`"
+            @pointerdown="down"
+            @pointermove="move"
+            @pointerup="up"
+          >
+            <g
+              v-for="(each, i) in marks"
+              :key="each.id"
+              class="mark"
+              :class="each.kind"
+              tabindex="0"
+              role="img"
+              :aria-label="each.kind === 'swatch' ? `Swatch ${swatches.indexOf(each) + 1} ${each.name}` : each.kind"
+              @keydown="(event) => nudge(event, each)"
+            >
+              <rect :x="each.box[0]" :y="each.box[1]" :width="each.box[2] - each.box[0]" :height="each.box[3] - each.box[1]" />
+              <text v-if="each.kind === 'swatch'" :x="(each.box[0] + each.box[2]) / 2" :y="(each.box[1] + each.box[3]) / 2" :font-size="photo.width / 34">
+                {{ swatches.indexOf(each) + 1 }}
+              </text>
+              <title>{{ i }}</title>
+            </g>
+            <template v-if="mode === 'grid'">
+              <circle
+                v-for="(corner, i) in corners"
+                :key="i"
+                class="corner"
+                tabindex="0"
+                role="img"
+                :aria-label="`Corner ${i + 1}`"
+                :cx="corner[0]"
+                :cy="corner[1]"
+                :r="photo.width / 55"
+                @keydown="(event) => nudgeCorner(event, i)"
+              />
+            </template>
+            <rect
+              v-if="drawn"
+              class="drawn"
+              :x="Math.min(drawn[0], drawn[2])"
+              :y="Math.min(drawn[1], drawn[3])"
+              :width="Math.abs(drawn[2] - drawn[0])"
+              :height="Math.abs(drawn[3] - drawn[1])"
+            />
+          </svg>
+        </div>
+      </div>
+
+      <div class="right">
+        <p v-if="mode === 'white' && !whites.length" class="say">Click bare white card: what is white there is taken for white.</p>
+        <p v-else-if="mode === 'grid' && !photo.page" class="say">
+          Click the middle of the four corner swatches, clockwise from the top left; say how many there are.
+        </p>
+        <p v-else-if="!swatches.length" class="say">Now click each swatch, or drag over an even part of it.</p>
+        <p v-else-if="photo.page" class="say">This is the printed sheet: its squares, its white and its black are marked.</p>
+        <div v-if="mode === 'grid' && !photo.page" class="pair">
+          <FieldRow label="Across"><ElInputNumber v-model="columns" :min="1" :max="30" aria-label="Swatches across" @change="attempt(() => markSheet())" /></FieldRow>
+          <FieldRow label="Down"><ElInputNumber v-model="rows" :min="1" :max="30" aria-label="Swatches down" @change="attempt(() => markSheet())" /></FieldRow>
+        </div>
+        <div class="pair">
+          <FieldRow plain label="Light of the photo">
+            <ElSelect v-model="lamp" :options="choices(illuminantWords, illuminantSaid)" :teleported="false" aria-label="Light of the photo" @change="again" />
+          </FieldRow>
+          <FieldRow plain label="The white is">
+            <ElSelect v-model="whiteCard" :options="whiteChoices" :teleported="false" aria-label="The white is" @change="again" />
+          </FieldRow>
+        </div>
+
+        <div v-for="[a, b] in doubles" :key="`${a.id}-${b.id}`" class="double" role="alert">
+          <p>{{ a.name }} and {{ b.name }} read the same. Can you tell these apart on the card?</p>
+          <ElButton @click="apart.push(`${a.id}-${b.id}`)">Yes, two inks</ElButton>
+          <ElButton @click="leaveOut(b)">No, leave {{ b.name }} out</ElButton>
+        </div>
+
+        <ol v-if="found" class="readings">
+          <li v-for="(each, i) in swatches" :key="each.id">
+            <span class="dab" :style="{ backgroundColor: found.readings[i]?.hex }"></span>
+            <div class="what">
+              <template v-if="one">
+                <b>{{ found.readings[i]?.words }}</b>
+              </template>
+              <template v-else>
+                <ElInput v-model="each.name" :aria-label="`Name of swatch ${i + 1}`" :placeholder="`Swatch ${i + 1}: a name, or leave it out`" />
+                <ElSelect v-model="each.formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" :aria-label="`Formula of swatch ${i + 1}`" @change="again" />
+              </template>
+              <small>
+                ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00<template v-for="note in found.readings[i]?.notes" :key="note.code">. {{ note.text }}</template>
+              </small>
+            </div>
+            <ElButton v-if="one && found.readings[i]" type="primary" @click="take(i)">Use this</ElButton>
+            <button v-else type="button" class="out" :aria-label="`Leave swatch ${i + 1} out`" @click="leaveOut(each)">×</button>
+          </li>
+        </ol>
+
+        <div v-if="!one && found" class="finish">
+          <FieldRow label="Range, for all of them"><ElInput v-model="range" maxlength="120" aria-label="Range" /></FieldRow>
+          <ElButton type="primary" size="large" :disabled="!named.length" @click="putAll">
+            Put {{ named.length }} {{ named.length === 1 ? 'ink' : 'inks' }} on the shelf
+          </ElButton>
+        </div>
+      </div>
+    </div>
+  </SheetDialog>
+</template>
+
+<style scoped>
+.trouble {
+  margin: 0 0 10px;
+  padding: 8px 12px;
+  border: 2px solid var(--text);
+}
+.begin {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 40px;
+}
+.begin > div {
+  display: grid;
+  align-content: start;
+  justify-items: start;
+  gap: 8px;
+}
+.begin h3,
+.begin p {
+  margin: 0;
+}
+.soft {
+  color: var(--text-soft);
+}
+.work {
+  display: grid;
+  grid-template-columns: auto minmax(380px, 1fr);
+  gap: 18px;
+  height: 100%;
+}
+.left {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+.modes {
+  display: flex;
+  gap: 8px;
+}
+.photo {
+  position: relative;
+  height: 100%;
+  max-width: 620px;
+}
+.photo img,
+.photo svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  user-select: none;
+  touch-action: none;
+}
+.photo svg {
+  cursor: crosshair;
+}
+.mark rect {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 3;
+  vector-effect: non-scaling-stroke;
+  paint-order: stroke;
+}
+.mark.white rect {
+  stroke: #111;
+  stroke-width: 2;
+  stroke-dasharray: 5 4;
+}
+.mark.dark rect {
+  stroke-dasharray: 2 4;
+}
+.mark text {
+  fill: #fff;
+  stroke: #111;
+  stroke-width: 6;
+  paint-order: stroke;
+  font-weight: 700;
+  text-anchor: middle;
+  dominant-baseline: central;
+}
+.mark:focus-visible,
+.corner:focus-visible {
+  outline: none;
+}
+.mark:focus-visible rect,
+.corner:focus-visible {
+  stroke: #000;
+  stroke-width: 6;
+}
+.corner {
+  fill: rgb(255 255 255 / 45%);
+  stroke: #111;
+  stroke-width: 3;
+  vector-effect: non-scaling-stroke;
+  cursor: grab;
+}
+.drawn {
+  fill: rgb(255 255 255 / 25%);
+  stroke: #fff;
+  stroke-width: 2;
+  vector-effect: non-scaling-stroke;
+}
+.right {
+  display: grid;
+  align-content: start;
+  gap: 10px;
+  min-height: 0;
+  overflow-y: auto;
+  padding: 2px 4px 0;
+}
+.say {
+  margin: 0;
+  font-size: 18px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+.readings {
+  display: grid;
+  gap: 6px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.readings li {
+  display: grid;
+  grid-template-columns: 58px 1fr auto;
+  gap: 10px;
+  align-items: center;
+}
+.dab {
+  height: 46px;
+  border-radius: 2px;
+}
+.what {
+  display: grid;
+  grid-template-columns: 1fr 150px;
+  gap: 2px 6px;
+}
+.what :deep(.el-select__wrapper) {
+  min-height: 40px;
+  font-size: 16px;
+}
+.what b,
+.what small {
+  grid-column: span 2;
+}
+.what small {
+  font-size: 14px;
+  color: var(--text-soft);
+}
+.out {
+  width: 40px;
+  height: 40px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 20px;
+  cursor: pointer;
+}
+.out:hover {
+  border-color: var(--line);
+}
+.double {
+  padding: 8px 12px;
+  border-left: 4px double var(--text);
+  background: var(--raised);
+}
+.double p {
+  margin: 0 0 6px;
+}
+.finish {
+  position: sticky;
+  bottom: 0;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 10px;
+  align-items: end;
+  padding: 8px 0;
+  background: var(--slip);
+}
+@media (max-width: 900px) {
+  .begin,
+  .work {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,518 @@
+<script setup lang="ts">
+/** What one really owns: pads by hue, cards and tools, and what wants doing about them. */
+import { ElButton, ElInput, ElSegmented, ElSelect } from 'element-plus'
+import { onKeyStroke, useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+
+import type { Change, InkItem, Reminder, StashInk } from '../../shared/api'
+import BringIn from './BringIn.vue'
+import CardEditor from './CardEditor.vue'
+import FieldRow from './FieldRow.vue'
+import InkCircle from './InkCircle.vue'
+import InkEditor from './InkEditor.vue'
+import InkList from './InkList.vue'
+import InkShelf from './InkShelf.vue'
+import PhotoReader from './PhotoReader.vue'
+import SheetDialog from '../../shared/SheetDialog.vue'
+import ToolEditor from './ToolEditor.vue'
+import { useOverlap } from '../overlap/useOverlap'
+import { useStash } from './useStash'
+import { type Family, familySaid, familyWords, type Formula, formulaSaid, formulaWords, type PadState, padStateSaid, padStateWords, type Standing, standingSaid, standingWords, surfaceSaid, toolSaid, toolSetSaid } from '../../generated/words'
+import { choices } from '../../shared/choices'
+import { isCommand, typing } from '../../shared/keys'
+
+const { stash, inks, cards, tools, reminders, change } = useStash()
+const { fillWithSample } = useOverlap()
+
+type Kind = 'ink' | 'card' | 'tool'
+const kind = ref<Kind>('ink')
+const shown = useLocalStorage<'shelf' | 'circle' | 'list'>('wempa-stash-shown', 'shelf')
+const order = useLocalStorage<'hue' | 'light' | 'name' | 'range'>('wempa-stash-order', 'hue')
+const sought = ref('')
+const formula = ref<Formula | undefined>()
+const family = ref<Family | undefined>()
+const range = ref<string | undefined>()
+const condition = ref<string | undefined>()
+const open = ref<number | 'new' | null>(null)
+const several = ref(false)
+const picked = ref<ReadonlySet<number>>(new Set())
+const asking = ref<'photo' | 'file' | 'print' | null>(null)
+const page = ref<'a4' | 'letter'>('a4')
+const find = ref<InstanceType<typeof ElInput> | null>(null)
+
+const orders = [
+  { value: 'hue', label: 'by hue' },
+  { value: 'light', label: 'light to dark' },
+  { value: 'name', label: 'by name' },
+  { value: 'range', label: 'by range' },
+]
+const rangeNames = computed(() => [...new Set(inks.value.map((ink) => ink.range).filter(Boolean))].sort())
+const conditions = [...choices(padStateWords, padStateSaid), ...choices(standingWords, standingSaid)]
+// What a search looks through, made once for each stash and not at each letter.
+const texts = computed(
+  () => new Map(inks.value.map((ink) => [ink.id, `${ink.name} ${ink.range} ${formulaSaid[ink.formula]} ${ink.words} ${ink.item.notes}`.toLowerCase()])),
+)
+const sorted = computed(() => {
+  const by: Record<typeof order.value, (a: StashInk, b: StashInk) => number> = {
+    hue: (a, b) => a.place_by_hue - b.place_by_hue,
+    light: (a, b) => (b.lab[0] ?? 0) - (a.lab[0] ?? 0),
+    name: (a, b) => a.name.localeCompare(b.name),
+    range: (a, b) => a.range.localeCompare(b.range) || a.name.localeCompare(b.name),
+  }
+  return [...inks.value].sort(by[order.value])
+})
+const seen = computed(() => {
+  const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return sorted.value.filter(
+    (ink) =>
+      words.every((word) => texts.value.get(ink.id)?.includes(word)) &&
+      (!formula.value || ink.formula === formula.value) &&
+      (!family.value || ink.family === family.value) &&
+      (!range.value || ink.range === range.value) &&
+      (!condition.value || ink.pad === condition.value || ink.item.standing === condition.value),
+  )
+})
+const openInk = computed(() => inks.value.find((ink) => ink.id === open.value) ?? null)
+const openCard = computed(() => cards.value.find((card) => card.id === open.value) ?? null)
+const openTool = computed(() => tools.value.find((tool) => tool.id === open.value) ?? null)
+const chosen = computed(() => inks.value.filter((ink) => picked.value.has(ink.id)))
+
+function turnTo(now: Kind): void {
+  kind.value = now
+  open.value = null
+}
+function show(reminder: Reminder): void {
+  turnTo(reminder.kind)
+  open.value = reminder.id
+}
+function pick(ink: StashInk): void {
+  const next = new Set(picked.value)
+  if (!next.delete(ink.id)) next.add(ink.id)
+  picked.value = next
+}
+function made(name: string): void {
+  const all = kind.value === 'ink' ? inks.value : kind.value === 'card' ? cards.value : tools.value.map((t) => ({ id: t.id, name: t.item.name }))
+  open.value = [...all].reverse().find((each) => each.name === name)?.id ?? null
+}
+function toggleSeveral(): void {
+  several.value = !several.value
+  picked.value = new Set()
+}
+
+/** Change all that are picked, in one step. */
+async function changePicked(what: string, edit: (item: InkItem) => InkItem | null): Promise<void> {
+  const changes: Change[] = chosen.value.map((ink) => {
+    const item = edit(ink.item)
+    return { kind: 'ink', id: ink.id, revision: ink.revision, ...(item ? { item: item as unknown as Record<string, unknown> } : {}) }
+  })
+  if (await change(`${what} ${changes.length} inks`, changes)) picked.value = new Set()
+}
+const today = (): string => new Date().toLocaleDateString('sv')
+const sheetLink = computed(() => {
+  const numbers = (several.value ? chosen.value : []).map((ink) => `&ink=${ink.id}`).join('')
+  return `/api/sheet.pdf?page=${page.value}${numbers}`
+})
+
+onKeyStroke('/', (event) => {
+  if (!isCommand(event)) return
+  event.preventDefault()
+  find.value?.focus()
+})
+onKeyStroke('n', (event) => {
+  if (!isCommand(event)) return
+  event.preventDefault()
+  open.value = 'new'
+})
+onKeyStroke('Escape', (event) => {
+  if (!typing(event) && document.querySelector('dialog[open]') === null) open.value = null
+})
+</script>
+
+<template>
+  <main v-if="stash && !inks.length && !cards.length && open === null && !asking" class="empty">
+    <h1>An empty shelf</h1>
+    <p>Put your own inks on it, or look around with the sample stash first.</p>
+    <div class="first">
+      <ElButton size="large" type="primary" @click="open = 'new'">Add your first ink</ElButton>
+      <ElButton size="large" @click="asking = 'photo'">Read inks off a photo</ElButton>
+      <ElButton size="large" @click="asking = 'file'">From a file</ElButton>
+      <ElButton size="large" @click="fillWithSample">Begin with the sample stash</ElButton>
+    </div>
+  </main>
+
+  <main v-else class="stash" :class="{ opened: open !== null }">
+    <div class="above">
+      <div class="kinds" role="tablist" aria-label="What is shown">
+        <button v-for="[value, said, count] in ([['ink', 'Inks', inks.length], ['card', 'Cards', cards.length], ['tool', 'Tools', tools.length]] as const)" :key="value" type="button" role="tab" :aria-selected="kind === value" @click="turnTo(value)">
+          {{ said }} <small>{{ count }}</small>
+        </button>
+      </div>
+      <template v-if="kind === 'ink'">
+        <ElInput ref="find" v-model="sought" class="find" placeholder="Find an ink" aria-label="Find an ink" title="Key /" clearable />
+        <ElSelect v-model="formula" class="filter" clearable placeholder="formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula shown" />
+        <ElSelect v-model="family" class="filter" clearable placeholder="hue" :options="choices(familyWords, familySaid)" aria-label="Hue shown" />
+        <ElSelect v-model="range" class="filter" clearable placeholder="range" :options="rangeNames.map((value) => ({ value, label: value }))" aria-label="Range shown" />
+        <ElSelect v-model="condition" class="filter" clearable placeholder="condition" :options="conditions" aria-label="Condition shown" />
+      </template>
+      <span class="gap"></span>
+      <ElButton type="primary" title="Key N" @click="open = 'new'">{{ kind === 'ink' ? 'Add an ink' : kind === 'card' ? 'Add a card' : 'Add a tool' }}</ElButton>
+    </div>
+
+    <div v-if="kind === 'ink'" class="ways">
+      <ElSegmented v-model="shown" :options="[{ value: 'shelf', label: 'Shelf' }, { value: 'circle', label: 'Circle' }, { value: 'list', label: 'List' }]" aria-label="Shown as" />
+      <ElSelect v-if="shown !== 'circle'" v-model="order" class="order" :options="orders" aria-label="Order" />
+      <button type="button" class="word" :aria-pressed="several" @click="toggleSeveral">Several at once</button>
+      <span class="gap"></span>
+      <button type="button" class="word" @click="asking = 'photo'">Off a photo</button>
+      <button type="button" class="word" @click="asking = 'file'">From a file</button>
+      <button type="button" class="word" @click="asking = 'print'">Print and give out</button>
+    </div>
+
+    <div class="shown">
+      <details v-if="reminders.length" class="wants">
+        <summary>{{ reminders.length }} {{ reminders.length === 1 ? 'thing wants' : 'things want' }} doing</summary>
+        <ul>
+          <li v-for="(each, i) in reminders" :key="i"><button type="button" @click="show(each)">{{ each.text }}</button></li>
+        </ul>
+      </details>
+      <template v-if="kind === 'ink'">
+        <p v-if="!inks.length" class="none">Nothing on the shelf yet.</p>
+        <p v-else-if="!seen.length" class="none">No ink like that. <button type="button" @click="(sought = ''), (formula = family = range = condition = undefined)">Show all</button></p>
+        <component
+          :is="shown === 'shelf' ? InkShelf : shown === 'circle' ? InkCircle : InkList"
+          v-else
+          :inks="seen"
+          :open="typeof open === 'number' ? open : null"
+          :picked="picked"
+          :several="several"
+          @open="(ink: StashInk) => (open = ink.id)"
+          @pick="pick"
+        />
+      </template>
+      <div v-else-if="kind === 'card'" class="cards">
+        <button v-for="card in cards" :key="card.id" type="button" :aria-pressed="open === card.id" @click="open = card.id">
+          <span class="sheet" :style="{ backgroundColor: card.hex }"></span>
+          <b>{{ card.name }}</b>
+          <span>{{ surfaceSaid[card.surface] }}{{ card.grams ? `, ${Math.round(card.grams)} g/m²` : '' }}</span>
+          <span v-if="card.item.left !== undefined && card.item.left !== null">{{ card.item.left }} left</span>
+        </button>
+      </div>
+      <ul v-else class="tools">
+        <li v-for="tool in tools" :key="tool.id">
+          <button type="button" :aria-pressed="open === tool.id" @click="open = tool.id">
+            <b>{{ tool.item.name }}</b>
+            <span>
+              {{ [toolSaid[tool.item.tool], tool.item.size ? `${tool.item.size} mm` : '', tool.item.kept_for ? `for ${toolSetSaid[tool.item.kept_for]}` : '', tool.item.family ? familySaid[tool.item.family] : '', tool.item.worn ? 'worn' : ''].filter(Boolean).join(', ') }}
+            </span>
+          </button>
+        </li>
+      </ul>
+    </div>
+
+    <aside v-if="open !== null" class="drawer">
+      <InkEditor v-if="kind === 'ink' && (open === 'new' || openInk)" :key="open" :ink="openInk" @close="open = null" @made="made" />
+      <CardEditor v-else-if="kind === 'card' && (open === 'new' || openCard)" :key="`c${open}`" :card="openCard" @close="open = null" @made="made" />
+      <ToolEditor v-else-if="kind === 'tool' && (open === 'new' || openTool)" :key="`t${open}`" :tool="openTool" @close="open = null" @made="made" />
+      <p v-else class="none">It is no longer here.</p>
+    </aside>
+
+    <div v-if="several && kind === 'ink'" class="together" role="group" aria-label="All that are picked">
+      <b>{{ chosen.length }} picked</b>
+      <ElButton @click="picked = new Set(seen.map((ink) => ink.id))">All {{ seen.length }} shown</ElButton>
+      <ElSelect :model-value="undefined" placeholder="set the formula" :options="choices(formulaWords, formulaSaid)" :disabled="!chosen.length" aria-label="Formula of all picked" @update:model-value="(f: Formula) => changePicked('Set the formula of', (item) => ({ ...item, formula: f, ink: { ...item.ink, formula: f } }))" />
+      <ElSelect :model-value="undefined" placeholder="on the shelf as" :options="choices(standingWords, standingSaid)" :disabled="!chosen.length" aria-label="Standing of all picked" @update:model-value="(s: Standing) => changePicked('Change', (item) => ({ ...item, standing: s }))" />
+      <ElSelect :model-value="undefined" placeholder="pads are" :options="choices(padStateWords, padStateSaid)" :disabled="!chosen.length" aria-label="Pads of all picked" @update:model-value="(p: PadState) => changePicked('Change', (item) => ({ ...item, pad: p }))" />
+      <ElButton :disabled="!chosen.length" @click="changePicked('Re-ink', (item) => ({ ...item, re_inked: today(), pad: null }))">Re-inked today</ElButton>
+      <ElButton :disabled="!chosen.length" @click="asking = 'print'">Print a sheet of them</ElButton>
+      <ElButton :disabled="!chosen.length" @click="changePicked('Delete', () => null)">Delete</ElButton>
+    </div>
+
+    <PhotoReader v-if="asking === 'photo'" @close="asking = null" @made="asking = null" />
+    <BringIn v-if="asking === 'file'" @close="asking = null" />
+    <SheetDialog v-if="asking === 'print'" title="Print and give out" @close="asking = null">
+      <div class="out">
+        <section>
+          <h3>Swatch sheet</h3>
+          <p>
+            Squares of 24 mm at real size with name and formula below, a bare square for white and a black one; print at 100 %,
+            ink it, photograph it.
+            <template v-if="several && chosen.length">With the {{ chosen.length }} inks you picked.</template>
+            <template v-else>Blank: pick several inks first to have their names on it.</template>
+          </p>
+          <FieldRow plain label="Paper"><ElSelect v-model="page" :teleported="false" :options="[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]" aria-label="Paper" /></FieldRow>
+          <a class="give" :href="sheetLink" download>Swatch sheet, PDF</a>
+        </section>
+        <section>
+          <h3>All of it</h3>
+          <p>The whole workspace, to keep or to hand over. Wempa reads it again exactly.</p>
+          <a class="give" href="/api/export/workspace.json" download>Workspace, JSON</a>
+          <a class="give" href="/api/export/inks.csv" download>Inks, CSV</a>
+        </section>
+        <section>
+          <h3>Palette of the owned inks</h3>
+          <p>Their colours as a screen shows them, for other programs.</p>
+          <a v-for="form in ['csv', 'json', 'gpl', 'css']" :key="form" class="give" :href="`/api/export/palette.${form}`" download>{{ form.toUpperCase() }}</a>
+        </section>
+      </div>
+    </SheetDialog>
+  </main>
+</template>
+
+<style scoped>
+.stash {
+  display: grid;
+  grid-template: 'above above' auto 'ways drawer' auto 'shown drawer' minmax(0, 1fr) 'together together' auto / minmax(0, 1fr) 0;
+  gap: 8px 0;
+  height: 100%;
+  min-height: 0;
+  padding: 0 14px 8px;
+}
+.stash.opened {
+  grid-template-columns: minmax(0, 1fr) 400px;
+  column-gap: 14px;
+}
+.above,
+.ways {
+  grid-area: above;
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-width: 0;
+}
+.ways {
+  grid-area: ways;
+  flex-wrap: wrap;
+}
+.gap {
+  flex: 1;
+}
+.kinds {
+  display: flex;
+}
+.kinds button {
+  min-height: 44px;
+  padding: 0 12px;
+  border: 0;
+  border-bottom: 3px solid transparent;
+  background: none;
+  font: 600 20px/1 var(--colour-names);
+  cursor: pointer;
+}
+.kinds button[aria-selected='true'] {
+  border-bottom-color: var(--text);
+}
+.kinds small {
+  font: 400 15px/1 var(--body);
+  color: var(--text-soft);
+}
+.find {
+  flex: 1 1 150px;
+  min-width: 120px;
+}
+.filter {
+  flex: 1 1 104px;
+  max-width: 140px;
+}
+.order {
+  flex: none;
+  width: 148px;
+}
+.above :deep(.el-select__wrapper),
+.ways :deep(.el-select__wrapper) {
+  min-height: 42px;
+  font-size: 16px;
+}
+.above :deep(.el-input__wrapper) {
+  min-height: 42px;
+}
+.above :deep(.el-button) {
+  min-height: 42px;
+}
+.word {
+  min-height: 42px;
+  padding: 0 9px;
+  white-space: nowrap;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  cursor: pointer;
+}
+.word:hover,
+.word[aria-pressed='true'] {
+  border-color: var(--text);
+}
+.word[aria-pressed='true'] {
+  background: var(--raised);
+  font-weight: 700;
+}
+.shown {
+  grid-area: shown;
+  min-height: 0;
+  padding: 3px;
+  overflow-y: auto;
+}
+.wants {
+  margin-bottom: 6px;
+}
+.wants summary {
+  min-height: 34px;
+  padding: 4px 0;
+  font-weight: 600;
+  cursor: pointer;
+}
+.wants ul {
+  margin: 0 0 8px;
+  padding-left: 20px;
+}
+.wants button,
+.none button {
+  padding: 4px 0;
+  border: 0;
+  background: none;
+  text-align: left;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
+}
+.drawer {
+  grid-area: drawer;
+  min-height: 0;
+  padding: 10px 14px;
+  overflow-y: auto;
+  background: var(--slip);
+  border-left: 5px solid var(--line-soft);
+}
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
+  gap: 10px;
+}
+.cards button,
+.tools button {
+  display: grid;
+  align-content: start;
+  gap: 2px;
+  width: 100%;
+  padding: 7px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  font-size: 15px;
+  text-align: left;
+  cursor: pointer;
+}
+.cards button:hover,
+.tools button:hover {
+  border-color: var(--line);
+}
+.cards button[aria-pressed='true'],
+.tools button[aria-pressed='true'] {
+  border-color: var(--text);
+  background: var(--raised);
+}
+.cards b,
+.tools b {
+  font: 600 18px/1.2 var(--colour-names);
+}
+.sheet {
+  height: 96px;
+  clip-path: polygon(0 0, calc(100% - 16px) 0, 100% 16px, 100% 100%, 0 100%);
+}
+.tools {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.tools li {
+  border-bottom: 1px solid var(--line-soft);
+}
+.together {
+  grid-area: together;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  padding: 8px 10px;
+  background: var(--raised);
+}
+.together :deep(.el-select) {
+  width: 156px;
+}
+.together :deep(.el-button) {
+  min-height: 40px;
+  margin: 0;
+}
+.out {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 28px;
+}
+.out section {
+  display: grid;
+  align-content: start;
+  justify-items: start;
+  gap: 10px;
+}
+.out :deep(.el-select) {
+  width: 150px;
+}
+.out h3,
+.out p {
+  margin: 0;
+}
+.give {
+  display: inline-grid;
+  align-content: center;
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1px solid var(--text);
+  border-radius: 4px;
+  background: var(--raised);
+  color: inherit;
+  text-decoration: none;
+}
+.empty {
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  height: 100%;
+  text-align: center;
+}
+.empty h1 {
+  margin: 0;
+  font: 600 34px/1.2 var(--colour-names);
+}
+.first {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.first :deep(.el-button) {
+  margin: 0;
+}
+@media (max-width: 1150px) {
+  .above .gap {
+    display: none;
+  }
+  .stash.opened {
+    grid-template-columns: minmax(0, 1fr) 372px;
+  }
+}
+@media (max-width: 820px) {
+  .stash,
+  .stash.opened {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+  }
+  .above {
+    flex-wrap: wrap;
+  }
+  .drawer {
+    order: -1;
+  }
+  .out {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** The keys of a screen. */
+import { singleKeys } from './keys'
+import SheetDialog from './SheetDialog.vue'
+
+const { own = null } = defineProps<{
+  /** The keys of another screen than Overlap, with what they do. */
+  own?: readonly (readonly [string, string])[] | null
+}>()
+const emit = defineEmits<{ close: [] }>()
+const everywhere: [string, string][] = [
+  ['?', 'This list'],
+  ['1 to 6', 'Overlap, Chart, Match, Panel, Stash, Formulas'],
+  ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
+  ['/', 'Find an ink'],
+]
+const overlap: [string, string][] = [
+  ['Enter on an ink', 'Lay it where the stack is picked; with Shift, on top'],
+  ['← →', 'Pick another layer, in the edge view'],
+  ['Alt ← →', 'Move the picked layer'],
+  ['+ −', 'One pass more or less'],
+  ['W', 'Into the wet, or on dry'],
+  ['X', 'Swap the two uppermost inks'],
+  ['N', 'Pick the next layer, on top'],
+  ['Delete', 'Take the picked layer out'],
+  ['B', 'White barrier below everything'],
+  ['D, H, G, T', 'Water drops, heat-set, topcoat, blot'],
+  ['L', 'On the card already up to the picked layer'],
+  ['F', 'Apply the first fix'],
+  ['S', 'Show it another way'],
+  ['V', 'Help, nudges, the colour itself'],
+  ['O', 'All overlaps'],
+  ['C', 'Compare with another'],
+]
+</script>
+
+<template>
+  <SheetDialog title="Keys" @close="emit('close')">
+    <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
+    <dl>
+      <template v-for="[key, does] in [...everywhere, ...(own ?? overlap)]" :key="key">
+        <dt><kbd>{{ key }}</kbd></dt>
+        <dd>{{ does }}</dd>
+      </template>
+    </dl>
+  </SheetDialog>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr max-content 1fr;
+  gap: 8px 18px;
+  margin: 0;
+}
+dd {
+  margin: 0;
+}
+.on {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+  margin-bottom: 10px;
+}
+.on input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--strong);
+}
+kbd {
+  padding: 2px 8px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--raised);
+  font: 500 16px/1.3 var(--body);
+}
+@media (max-width: 820px) {
+  dl {
+    grid-template-columns: max-content 1fr;
+  }
+}
+</style>

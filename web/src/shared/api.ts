@@ -1,0 +1,152 @@
+/** The typed client of Wempa's own service; types come from its OpenAPI schema. */
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from '../generated/schema'
+
+export type Schemas = components['schemas']
+export type StashInk = Schemas['StashInk']
+export type StashCard = Schemas['StashCard']
+export type Desk = Schemas['OverlapDesk']
+export type Overlap = Schemas['OverlapOut']
+export type OverlapIn = Schemas['OverlapIn']
+export type Entry = Schemas['OverlapEntry']
+export type Crossing = Schemas['CrossingOut']
+export type Look = Schemas['LookOut']
+export type Cut = Schemas['CutOut']
+export type Summary = Schemas['OverlapSummary']
+export type Advice = Schemas['Advice']
+export type Fix = Schemas['FixOut']
+export type Nudge = Schemas['NudgeOut']
+export type StackChange = Schemas['StackChange']
+/** A change of a stack; what is not said has the service's default. */
+export type StackEdit = Pick<Schemas['StackEdit'], 'do'> & Partial<Schemas['StackEdit']>
+export type Beside = Schemas['Beside']
+export type Strip = Schemas['StripOut']
+export type StashView = Schemas['StashView']
+export type StashTool = Schemas['StashTool']
+export type InkItem = Schemas['InkItem']
+export type CardItem = Schemas['CardItem']
+export type ToolItem = Schemas['ToolItem']
+export type RangeItem = Schemas['RangeItem']
+export type Reminder = Schemas['ReminderOut']
+export type Change = Schemas['Change']
+export type Photo = Schemas['PhotoOut']
+export type Marked = Schemas['MarkedOut']
+export type Reading = Schemas['ReadingOut']
+export type ReadOut = Schemas['ReadOut']
+export type Measured = Schemas['MeasuredOut']
+export type ImportOut = Schemas['ImportOut']
+export type TestStep = Schemas['TestStep']
+export type TestFinding = Schemas['TestFinding']
+export type GuideFormula = Schemas['GuideFormula']
+export type GivenColour = Schemas['Colour']
+export type CrossingPair = Schemas['CrossingPair']
+export type ChartIn = Schemas['ChartIn']
+export type ChartHead = Schemas['ChartHead']
+export type StudyHead = Schemas['StudyHead']
+export type Cell = Schemas['CellOut']
+export type Company = Schemas['CompanyOut']
+export type CompanyList = Schemas['CompanyList']
+export type MatchIn = Schemas['MatchIn']
+export type MatchLine = Schemas['MatchLine']
+export type MatchAnswer = Schemas['AnswerOut']
+export type Target = Schemas['TargetIn']
+export type Reserve = Schemas['ReserveOut']
+export type PanelIn = Schemas['PanelIn']
+export type Panel = Schemas['PanelOut']
+export type PanelEdit = Pick<Schemas['PanelEdit'], 'do' | 'panel'> & Partial<Schemas['PanelEdit']>
+export type PanelDesk = Schemas['PanelDesk']
+export type PanelSummary = Schemas['PanelSummary']
+export type PanelBand = Schemas['BandIn']
+export type PanelSeam = Schemas['SeamIn']
+export type PanelTop = Schemas['TopIn']
+export type PanelStudy = Schemas['StudyOut']
+export type SeamFix = Schemas['SeamFixOut']
+export type Through = Schemas['ThroughOut']
+export type PanelWindow = Schemas['WindowIn']
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** A refusal by the service, in its own one sentence. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message)
+  }
+}
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** The data of an answer, or a `Refused` with the service's sentence. */
+export async function need<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>
+  try {
+    got = await answer
+  } catch {
+    throw new Refused('Wempa does not answer. Is it still running?', 0)
+  }
+  if (got.data !== undefined && got.data !== null && got.response.ok) return got.data
+  const said = got.error as { error?: string } | undefined
+  throw new Refused(said?.error ?? `Wempa refused (${got.response.status}).`, got.response.status)
+}
+
+/** The data of an answer that may be null. */
+export const needOrNull = <T>(answer: Promise<Answer<T | null>>): Promise<T | null> =>
+  need<{ data: T | null }>(answer.then((got) => ({ ...got, data: got.response.ok ? { data: got.data ?? null } : undefined }))).then((got) => got.data)
+
+/** Send a file as it is; the service says what it makes of it. */
+export async function sendFile<T>(path: string, file: Blob | string): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(path, { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } })
+  } catch {
+    throw new Refused('Wempa does not answer. Is it still running?', 0)
+  }
+  const said = (await response.json().catch(() => ({}))) as T & { error?: string }
+  if (!response.ok) throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  return said
+}
+
+/** Head and what follows it of an answer in bytes. */
+export async function framed<T>(path: string, body: unknown): Promise<{ head: T; bytes: Uint8Array }> {
+  const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }
+  const response = await fetch(path, init).catch(() => null)
+  if (!response) throw new Refused('Wempa does not answer. Is it still running?', 0)
+  if (!response.ok) {
+    const said = (await response.json().catch(() => ({}))) as { error?: string }
+    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  }
+  const bytes = new Uint8Array(await response.arrayBuffer())
+  const length = new DataView(bytes.buffer).getUint32(0, true)
+  return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }
+}
+
+/** Lines of JSON as they come; aborting hangs up. */
+export async function* linesOf<T>(path: string, init: RequestInit): AsyncGenerator<T> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch (error) {
+    if (init.signal?.aborted) throw error
+    throw new Refused('Wempa does not answer. Is it still running?', 0)
+  }
+  if (!response.ok || !response.body) {
+    const said = (await response.json().catch(() => ({}))) as { error?: string }
+    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+  }
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (;;) {
+    const { done, value } = await reader.read()
+    const whole = `${rest}${value ?? ''}`.split('\n')
+    rest = whole.pop() ?? ''
+    for (const line of whole) if (line) yield JSON.parse(line) as T
+    if (done) return
+  }
+}
