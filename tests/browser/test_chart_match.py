@@ -244,9 +244,9 @@ def test_what_can_be_made_already(match: Page, address: str) -> None:
     page.get_by_text("owned", exact=True).first.click()
     expect(rows).to_have_count(3)
     expect(rows.filter(has_text="Tea Urn")).to_contain_text("wanted")
-    link = page.get_by_role("link", name="Print the list (PDF)").get_attribute("href")
-    with urllib.request.urlopen(address.rstrip("/") + str(link)) as answer:
-        document = pypdfium2.PdfDocument(answer.read())
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Print the list (PDF)").click()
+    document = pypdfium2.PdfDocument(download.value.path())
     text = "".join(sheet.get_textpage().get_text_range() for sheet in document)
     assert "Tunnel Black" in text
     rows.filter(has_text="Tea Urn").get_by_role("button").click()

@@ -64,9 +64,9 @@ def all_painted(page: Page) -> dict[str, str]:
     return {name: painted(page, name, *CLEAR.get(name, (0.5, 0.5))) for name in names}
 
 
-def after(page: Page, change: Callable[[], Any], method: str = "PUT") -> None:
+def after(page: Page, change: Callable[[], Any]) -> None:
     """Do something and wait until what it changed is painted."""
-    with page.expect_response(lambda r: r.request.method == method and "/api/overlaps" in r.url):
+    with page.expect_response(lambda r: r.request.method in ("PUT", "POST", "DELETE") and "/api/overlaps" in r.url):
         change()
     page.wait_for_timeout(120)
 
@@ -120,12 +120,16 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     download.value.save_as(file)
     assert download.value.suggested_filename == "wempa-on-the-table.json"
     assert json.loads(file.read_text())["wempa"] == 1
-    after(page, lambda: page.get_by_label("Job file to take in").set_input_files(file), "POST")
+    after(page, lambda: page.get_by_label("Job file to take in").set_input_files(file))
     expect(page.get_by_label("Name of this overlap")).to_have_value("Overlap of a job file")
     assert all_painted(page) == muddy
     taken_in = stored(address, len(OVERLAPS) + 1)["overlap"]
     assert [entry["ink_id"] for entry in taken_in["stack"]] == [entry["ink_id"] for entry in was]
-    for form, start in (("Picture (PNG", b"\x89PNG"), ("Drawing (SVG)", b"<?xml"), ("Page (PDF", b"%PDF")):
+    for form, start in (
+        ("The overlap as a picture", b"\x89PNG"),
+        ("The overlap as a drawing", b"<?xml"),
+        ("The overlap as a page", b"%PDF"),
+    ):
         with page.expect_download() as download:
             menu(page, "Hand over", form)
         assert Path(download.value.path()).read_bytes().startswith(start)
@@ -189,7 +193,7 @@ def test_the_cut_is_the_editor_by_keys_and_by_dragging(page: Page, address: str)
         ("h", None),
         ("Delete", None),
     ):
-        after(page, lambda key=key: page.keyboard.press(key), "POST" if key == "b" else "PUT")  # type: ignore[misc]
+        after(page, lambda key=key: page.keyboard.press(key))  # type: ignore[misc]
         if becomes:
             assert inks()[1:] == becomes[1:]
             assert "Steam White" in layer(page, 1).inner_text()
@@ -279,7 +283,7 @@ def test_overlaps_are_named_copied_compared_and_discarded(page: Page, address: s
     after(page, lambda: page.keyboard.press("Enter"))
     page.keyboard.press("Tab")
     page.get_by_role("button", name="Overlaps").click()
-    after(page, lambda: page.get_by_role("button", name="Copy “Tunnel mouth”").click(), "POST")
+    after(page, lambda: page.get_by_role("button", name="Copy “Tunnel mouth”").click())
     expect(page.get_by_label("Name of this overlap")).to_have_value("Tunnel mouth (2)")
     lay(page, "Brass Gauge", on=2)
     page.get_by_role("button", name="Overlaps").click()
@@ -292,7 +296,7 @@ def test_overlaps_are_named_copied_compared_and_discarded(page: Page, address: s
     page.reload()
     expect(page.get_by_label("Name of this overlap")).to_have_value("Tunnel mouth (2)")
     page.keyboard.press("o")
-    after(page, lambda: page.get_by_role("button", name="Discard Tunnel mouth (2)").click(), "DELETE")
+    after(page, lambda: page.get_by_role("button", name="Discard Tunnel mouth (2)").click())
     expect(page.get_by_role("listitem").filter(has_text="Tunnel mouth (2)")).to_have_count(0)
     page.keyboard.press("Escape")
     expect(page.get_by_label("Name of this overlap")).to_have_value("Tunnel mouth")
@@ -453,7 +457,7 @@ def test_a_shelf_of_ones_own_leads_to_the_table(browser: Browser, tmp_path: Path
 def test_a_bare_card_invites_and_a_bad_file_is_refused_in_one_sentence(page: Page, address: str) -> None:
     shown(page)
     page.get_by_role("button", name="Overlaps").click()
-    after(page, lambda: page.get_by_role("button", name="Begin another").click(), "POST")
+    after(page, lambda: page.get_by_role("button", name="Begin another").click())
     expect(page.get_by_text("Press an ink to lay it on Snow")).to_be_visible()
     expect(slip(page)).to_contain_text("The bare card")
     lay(page, "Brass Gauge")

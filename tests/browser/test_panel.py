@@ -155,12 +155,12 @@ def test_a_muddy_seam_is_saved_and_goes_to_overlap_and_back(panel: Page, address
     expect(page.get_by_role("group", name="Rag Watercolour with crossing swatches")).to_be_visible()
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("Muddy")
     page.get_by_role("button", name=re.compile("^Layer 2 of")).click()
-    with page.expect_response(lambda r: r.request.method == "PUT" and "/api/overlaps" in r.url):
+    with page.expect_response(lambda r: r.request.method == "POST" and "/api/overlaps" in r.url):
         page.keyboard.press("w")
     page.get_by_role("button", name="Take it back to the panel").click()
     expect(page.get_by_role("region", name="Seam of Firebox Orange and Boiler Blue")).to_be_visible()
     assert stored(address, 2)["seams"][0]["wet"]
-    expect(page).to_have_url(re.compile("#panel$"))
+    expect(page).to_have_url(re.compile(r"#/panel/2$"))
 
 
 def test_layouts_size_layers_and_looks(panel: Page, address: str) -> None:

@@ -98,6 +98,6 @@ class DrawnForm(Word):
         member.row = row
         return member
 
-    PDF = "pdf", "PDF", FormRow("application/pdf", pdf)
-    SVG = "svg", "SVG", FormRow("image/svg+xml", svg)
-    PNG = "png", "PNG, 300 dpi", FormRow("image/png", png)
+    PDF = "pdf", "a page (PDF)", FormRow("application/pdf", pdf)
+    SVG = "svg", "a drawing (SVG)", FormRow("image/svg+xml", svg)
+    PNG = "png", "a picture (PNG, 300 dpi)", FormRow("image/png", png)

@@ -185,7 +185,7 @@ export const waySaid: Record<Way, string> = {"seen_through": "seen through each 
 export const drawnFormWords = ["pdf", "svg", "png"] as const
 export type DrawnForm = (typeof drawnFormWords)[number]
 /** How they are said on screen. */
-export const drawnFormSaid: Record<DrawnForm, string> = {"pdf": "PDF", "svg": "SVG", "png": "PNG, 300 dpi"}
+export const drawnFormSaid: Record<DrawnForm, string> = {"pdf": "a page (PDF)", "svg": "a drawing (SVG)", "png": "a picture (PNG, 300 dpi)"}
 
 export const MAX_STACK = 60
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from wempa.api.shelf import Shelf
@@ -53,7 +55,7 @@ def _edited(edit: StackEdit, stack: list[SaidEntry], item: Item, shelf: Shelf) -
             raise JobError("changing an entry names one of the stack and what is changed", ("entry",))
         given = edit.entry.model_dump(mode="json", exclude_unset=True)
         kept = {key: value for key, value in {**item["stack"][edit.at], **given}.items() if value is not None}
-        return edits.change(stack, edit.at, said_entry(kept))
+        return edits.change(stack, edit.at, _dosed_or_by_tool(said_entry(kept), given, shelf))
     if edit.do is StackDo.TREAT:
         if edit.treatment is None:
             raise JobError("a treatment is named", ("treatment",))
@@ -67,6 +69,15 @@ def _edited(edit: StackEdit, stack: list[SaidEntry], item: Item, shelf: Shelf) -
         StackDo.SWAP: edits.swap,
     }
     return simple[edit.do](stack, edit.at)
+
+
+def _dosed_or_by_tool(entry: SaidEntry, given: Mapping[str, Any], shelf: Shelf) -> SaidEntry:
+    """A dose stands instead of a tool; where one is taken back, the ink is put on by its usual tool."""
+    if given.get("dose") is not None:
+        return replace(entry, how=tuple([(key, value) for key, value in entry.how if key in ("dose", "dilution")]))
+    if "dose" in given and entry.parts and not any(key == "tool" for key, _ in entry.how):
+        return replace(entry, how=(*first_entry(entry.parts[0][0], shelf).how, *entry.how))
+    return entry
 
 
 def first_entry(number: int, shelf: Shelf) -> SaidEntry:

@@ -120,10 +120,7 @@ function edit(change: Partial<Entry>, what: string): void {
 }
 
 /** Amount by tool, or as a uniform dose. */
-function byDose(on: boolean): void {
-  if (on) edit({ dose: 1, tool: undefined, load: undefined, passes: undefined }, 'State the dose')
-  else edit({ dose: undefined, ...(picked.value?.inks[0]?.touch ?? { tool: 'pad' as const, passes: 1 }) }, 'Take a tool')
-}
+const byDose = (on: boolean): void => edit({ dose: on ? 1 : null }, on ? 'State the dose' : 'Take a tool')
 
 function walk(event: KeyboardEvent, index: number): void {
   const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]

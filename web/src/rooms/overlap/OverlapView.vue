@@ -170,7 +170,7 @@ function compare(id: number | null): void {
   sheet.value = 'compare'
 }
 const files = computed(() => [
-  ...drawnFormWords.map((form) => ({ href: `/api/overlaps/${overlap.value?.id}/export.${form}`, said: `The overlap (${drawnFormSaid[form]})` })),
+  ...drawnFormWords.map((form) => ({ href: `/api/overlaps/${overlap.value?.id}/export.${form}`, said: `The overlap as ${drawnFormSaid[form]}` })),
   { href: `/api/overlaps/${overlap.value?.id}/export.json`, said: 'Job (JSON)' },
 ])
 const picker = ref<HTMLInputElement | null>(null)

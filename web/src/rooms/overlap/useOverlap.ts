@@ -200,7 +200,7 @@ export const useOverlap = createGlobalState(() => {
   const step = (direction: 'undo' | 'redo'): Promise<boolean> =>
     inTurn(async () => {
       await need(direction === 'undo' ? api.POST('/api/undo') : api.POST('/api/redo'))
-      await fetchStash()
+      await Promise.all([fetchStash(), fetchOverlaps()])
       await fetchDesk()
     })
 
