@@ -153,22 +153,6 @@ onMounted(load)
   min-height: 40px;
   font-size: 16px;
 }
-.word {
-  min-height: 44px;
-  padding: 0 12px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  white-space: nowrap;
-  cursor: pointer;
-}
-.word:hover:not(:disabled) {
-  border-color: var(--line);
-}
-.word:disabled {
-  opacity: 0.45;
-  cursor: default;
-}
 .trouble {
   flex: none;
   margin: 0 14px 6px;

@@ -89,19 +89,4 @@ li :slotted(p) {
 .acts {
   display: grid;
 }
-.word {
-  min-height: 34px;
-  padding: 0 10px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  cursor: pointer;
-}
-.word:hover:not(:disabled) {
-  border-color: var(--line);
-}
-.word:disabled {
-  opacity: 0.45;
-}
 </style>

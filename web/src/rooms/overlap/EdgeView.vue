@@ -485,20 +485,7 @@ function drop(): void {
   color: var(--text-soft);
 }
 .word {
-  min-height: 40px;
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  cursor: pointer;
-}
-.word:hover:not(:disabled) {
-  background: var(--raised);
-}
-.word:disabled {
-  opacity: 0.45;
-  cursor: default;
+  border-color: var(--line);
 }
 .word[aria-pressed='true'] {
   border-color: var(--text);

@@ -350,19 +350,6 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
   min-width: 90px;
   margin-right: 6px;
 }
-.word {
-  min-height: 42px;
-  padding: 0 10px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  white-space: nowrap;
-  cursor: pointer;
-}
-.word:hover {
-  border-color: var(--line);
-}
 .mat {
   flex: 1;
   min-height: 0;

@@ -367,22 +367,6 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
   min-width: 90px;
   margin-right: 6px;
 }
-.word {
-  min-height: 42px;
-  padding: 0 9px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  white-space: nowrap;
-  cursor: pointer;
-}
-.word:hover:not(:disabled) {
-  border-color: var(--line);
-}
-.word:disabled {
-  opacity: 0.45;
-}
 .corner {
   position: absolute;
   bottom: 4px;

@@ -175,17 +175,7 @@ label {
   gap: 2px;
 }
 .word {
-  min-height: 40px;
-  padding: 0 9px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  white-space: nowrap;
-  cursor: pointer;
-}
-.word:hover {
-  border-color: var(--text);
+  border-color: var(--line);
 }
 .layouts {
   display: flex;

@@ -94,11 +94,6 @@ label {
   align-items: center;
 }
 .word {
-  min-height: 42px;
-  padding: 0 12px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  cursor: pointer;
+  border-color: var(--line);
 }
 </style>

@@ -55,8 +55,7 @@ function move(event: KeyboardEvent): void {
   flex-wrap: wrap;
   gap: 4px;
 }
-.shapes button,
-.word {
+.shapes button {
   min-height: 42px;
   padding: 0 10px;
   border: 1px solid var(--line);
@@ -64,6 +63,9 @@ function move(event: KeyboardEvent): void {
   background: none;
   font-size: 16px;
   cursor: pointer;
+}
+.word {
+  border-color: var(--line);
 }
 .shapes button[aria-checked='true'] {
   border-color: var(--text);

@@ -376,16 +376,7 @@ onMounted(async () => {
   font-size: 16px;
 }
 .word {
-  min-height: 42px;
-  padding: 0 12px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  font-size: 16px;
-  cursor: pointer;
-}
-.word:hover {
-  border-color: var(--text);
+  border-color: var(--line);
 }
 .joined .word[aria-pressed='true'] {
   border-color: var(--strong);

@@ -251,17 +251,7 @@ onBeforeUnmount(() => {
   font-size: 15px;
 }
 .word {
-  min-height: 42px;
-  padding: 0 12px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  color: inherit;
-  font-size: 16px;
-  cursor: pointer;
-}
-.word:hover {
-  border-color: var(--text);
+  border-color: var(--line);
 }
 .wanted :deep(.el-checkbox__label) {
   font-size: 16px;

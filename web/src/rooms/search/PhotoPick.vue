@@ -111,12 +111,7 @@ function walk(event: KeyboardEvent): void {
   gap: 8px;
 }
 .word {
-  min-height: 44px;
-  padding: 0 14px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: none;
-  cursor: pointer;
+  border-color: var(--line);
 }
 .word[aria-pressed='true'],
 .take {

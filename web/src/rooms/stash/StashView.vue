@@ -328,15 +328,6 @@ onKeyStroke('Escape', (event) => {
 .above :deep(.el-button) {
   min-height: 42px;
 }
-.word {
-  min-height: 42px;
-  padding: 0 9px;
-  white-space: nowrap;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  cursor: pointer;
-}
 .word:hover,
 .word[aria-pressed='true'] {
   border-color: var(--text);
