@@ -12,6 +12,7 @@ demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
 
 test: setup
+	cd web && npm run --silent test
 	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal $(TESTS)
 
 dev: $(MARKS)/python $(MARKS)/web

@@ -1,6 +1,6 @@
 import vue from '@vitejs/plugin-vue'
 import elementPlus from 'unplugin-element-plus/vite'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   // Each component of Element Plus brings its own style sheet along.
@@ -12,6 +12,7 @@ export default defineConfig({
     assetsInlineLimit: 0,
     target: 'es2022',
   },
+  test: { dir: '../tests/web', include: ['**/*.test.ts'], globals: true, environment: 'node' },
   server: {
     host: '127.0.0.1',
     proxy: { '/api': { target: 'http://127.0.0.1:8765', changeOrigin: true } },

@@ -7,12 +7,15 @@ export interface Spot {
   y: number
 }
 
+/** How bands lie on a front. */
+export type Lying = Pick<PanelIn, 'layout' | 'angle' | 'centre'>
+
 const rad = (degrees: number): number => (degrees * Math.PI) / 180
 /** Whether the bands of a layout lie side by side across the front. */
-export const isFlat = (plan: PanelIn): boolean => FLAT_LAYOUTS.includes(plan.layout ?? 'straight')
+export const isFlat = (plan: Lying): boolean => FLAT_LAYOUTS.includes(plan.layout ?? 'straight')
 
 /** Place on the line across the bands, mm, of a spot in mm from the top left of the inked area. */
-export function lineAt(plan: PanelIn, study: PanelStudy, spot: Spot): number {
+export function lineAt(plan: Lying, study: PanelStudy, spot: Spot): number {
   const [width = 1, height = 1] = study.inked
   if (plan.layout === 'edge') return Math.min(spot.x, width - spot.x, spot.y, height - spot.y)
   if (isFlat(plan)) {
@@ -27,7 +30,7 @@ export function lineAt(plan: PanelIn, study: PanelStudy, spot: Spot): number {
 }
 
 /** A spot to put a mark for a place on the line: beside the front where bands lie side by side, else on it. */
-export function markAt(plan: PanelIn, study: PanelStudy, at: number, off: number, side: 1 | -1 = 1): Spot {
+export function markAt(plan: Lying, study: PanelStudy, at: number, off: number, side: 1 | -1 = 1): Spot {
   const [width = 1, height = 1] = study.inked
   if (isFlat(plan)) {
     const turned = rad(plan.angle ?? 0)
