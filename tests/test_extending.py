@@ -1,0 +1,112 @@
+"""What docs/extending.md says is done to a copy of the source, and all that should know of it does."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+
+TOOL = """
+    SPONGE = (
+        "sponge",
+        "sea sponge",
+        ToolRow(
+            amount=0.24,
+            cover=0.5,
+            why="A sponge leaves half of the card bare.",
+            width=35,
+            reach=20,
+            pace=0.2,
+            fade=0.6,
+            why_fade="A sponge ends in spots.",
+            mark="its holes",
+        ),
+    )
+"""
+
+TREATMENT = """
+    BLEACH = (
+        "bleach",
+        "bleach",
+        TreatmentRow("Bleach.", dose=lambda ink, table: 0.25, closes=True, caution="Never with anything else."),
+    )
+"""
+
+FORM = """
+    TEXT = "txt", "a line of text", FormRow("text/plain", lambda drawing: f"{drawing.width:.0f} wide")
+"""
+
+
+def added(path: Path, before: str, text: str) -> None:
+    """Put text before a place that the file has once."""
+    source = path.read_text()
+    assert source.count(before) == 1, path
+    path.write_text(source.replace(before, text + before))
+
+
+@pytest.fixture(scope="module")
+def known(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
+    """What a copy of Wempa with a new tool, treatment, form and stored thing answers."""
+    copy = tmp_path_factory.mktemp("house")
+    for folder in ("src", "tools"):
+        shutil.copytree(ROOT / folder, copy / folder, ignore=shutil.ignore_patterns("static", "__pycache__"))
+    source = copy / "src/wempa"
+    added(source / "craft/tools.py", "    PAINTBRUSH = (", TOOL)
+    added(source / "craft/treatments.py", "    BLOT = (", TREATMENT)
+    added(source / "formats/drawn_forms.py", "    PDF = ", FORM)
+    store = source / "store/workspace.py"
+    added(store, '    "panel": _Table(', '    "note": _plain("note", ("name",), ("details",)),\n')
+    added(store, ', "overlap", "panel"]', ', "note"')
+    number = len(list((source / "store/migrations").glob("*.sql"))) + 1
+    (source / f"store/migrations/{number:04}_notes.sql").write_text(
+        "CREATE TABLE note (id INTEGER PRIMARY KEY, revision INTEGER NOT NULL, name TEXT NOT NULL, "
+        "details TEXT NOT NULL) STRICT;\n"
+    )
+    answer = subprocess.run(
+        [sys.executable, str(ROOT / "tests/in_the_copy.py"), str(copy)],
+        env={**os.environ, "PYTHONPATH": f"{copy / 'src'}{os.pathsep}{copy / 'tools'}"},
+        capture_output=True,
+        text=True,
+        timeout=300,
+    )
+    assert answer.returncode == 0, answer.stderr[-3000:]
+    found: dict[str, Any] = json.loads(answer.stdout)
+    assert found["from"].startswith(str(copy))
+    return found
+
+
+def test_a_tool_is_known_to_prediction_recipe_panel_table_and_words(known: dict[str, Any]) -> None:
+    assert known["table"] == 0.24
+    # It leaves half bare: paler than foam, which gives as much and covers nearly all.
+    assert known["light"]["plain"] > known["light"]["foam"] + 0.5
+    assert known["recipe"][0] == "Boiler Blue: sea sponge, 3 passes."
+    # Two bands of 50 x 100 mm and half of the 10 mm that they share, at 20 cm² a load.
+    assert known["loads"] == [3 * 3, 3 * 3]
+    assert '"sponge": "sea sponge"' in known["words"]
+    assert '"sponge"' in known["contract"]
+
+
+def test_a_treatment_is_known_to_prediction_recipe_cautions_and_words(known: dict[str, Any]) -> None:
+    assert known["light"]["bleached"] > known["light"]["plain"] + 5
+    assert known["recipe"][1] == "Bleach."
+    assert any("Never with anything else" in caution for caution in known["cautions"])
+    assert '"bleach": "bleach"' in known["words"]
+    assert '"bleach"' in known["contract"]
+
+
+def test_a_form_is_known_to_every_drawing_that_is_handed_over(known: dict[str, Any]) -> None:
+    assert known["form"] == {"status": 200, "media": "text/plain; charset=utf-8", "text": known["form"]["text"]}
+    assert known["form"]["text"].endswith("wide")
+    assert '"txt": "a line of text"' in known["words"]
+
+
+def test_a_stored_thing_is_journalled_undone_and_guarded(known: dict[str, Any]) -> None:
+    assert known["notes"] == {"written": 1, "undone": 0, "redone": "holes", "conflict": "Conflict"}
