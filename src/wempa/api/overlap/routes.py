@@ -174,8 +174,10 @@ def edit_overlap(
     item = services.workspace.read("overlap", item_id)
     changed, picked = edited(body, item, services.shelf())
     services.jobs.of(changed)
-    what = f"{body.what} ({item['name']})"[:200]
-    stored = services.workspace.write("overlap", changed, item_id=item_id, revision=revision_of(if_match), what=what)
+    what, read = f"{body.what} ({item['name']})"[:200], revision_of(if_match)
+    # Made from what was read just now, so nothing that came between is written over.
+    revision = item["revision"] if read is None else read
+    stored = services.workspace.write("overlap", changed, item_id=item_id, revision=revision, what=what)
     return desk_of(services, stored, picked=picked)
 
 
