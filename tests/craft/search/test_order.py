@@ -34,7 +34,7 @@ def test_who_makes_the_most_clean_mixes_below_and_above_comes_first() -> None:
 
 def test_with_one_ink_only_its_own_mixes_count_in_their_better_order() -> None:
     kinds = [[CLEAN, MUDDY, MUTED, MUDDY], [MUTED] * 4, [MUDDY] * 4, [MUDDY] * 4]
-    mud = [[0.0, 90, 40, 80], [30, 0, 0, 0], [90, 0, 0, 0], [70, 0, 0, 0]]
+    mud: list[list[float]] = [[0, 90, 40, 80], [30, 0, 0, 0], [90, 0, 0, 0], [70, 0, 0, 0]]
     # Over or under blue: itself clean, grey muted at 30, red muted at 40, yellow muddy.
     assert order_of_inks(chart(kinds, mud), ChartOrder.VERDICT, 0, None) == [0, 1, 2, 3]
 

@@ -193,6 +193,7 @@ onBeforeUnmount(() => {
       <header>
         <h1>{{ madeCount }} of {{ shownReserve.length }} colours can be made from the others</h1>
         <p class="proof" role="status">{{ listing ? `Looking: ${reserve.length} of ${inks.length} inks …` : 'Kept for as long as the stash stays as it is.' }}</p>
+        <ElProgress v-if="listing" :percentage="Math.round((100 * reserve.length) / Math.max(1, inks.length))" :stroke-width="10" :show-text="false" class="bar" aria-label="How many inks are looked through" />
       </header>
       <ul class="reserve">
         <li v-for="row in shownReserve" :key="row.ink_id">
