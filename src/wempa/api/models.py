@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft.limits import MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
+from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Illuminant, Load, Over, Tool, Treatment
 from wempa.formats.job import Number
 from wempa.formats.job_result import CodedText, SeenColour, VerdictResult
@@ -43,7 +43,7 @@ class OverlapSettings(Strict):
     """What a job has beside its card, inks and stack."""
 
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[Number, Field(ge=0, le=100)] = 50
+    mud_line: Annotated[Number, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
     constants: dict[str, Number] = {}
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from wempa.craft import constants
 from wempa.craft.prediction.prepare import swatch_lab
 
 from .job import Ink, Job, LayDown
@@ -12,8 +13,6 @@ from .limits import MAX_INKS, MAX_STACK
 from .vocabulary import Formula, Load, Tool
 
 _SOAKS = (Formula.DYE, Formula.REACTIVE_DYE, Formula.FLUORESCENT)
-# Lightness from which a pigment is a white.
-_WHITE = 93.0
 
 
 def first_touch(key: str, formula: Formula, load: Load, table: Mapping[str, float]) -> LayDown:
@@ -32,9 +31,17 @@ def three_hands(key: str, formula: Formula, load: Load, table: Mapping[str, floa
     return light, plain, replace(plain, passes=float(round(plain.passes * table["touch.deep_hand"])))
 
 
+def lighter_hand(entry: LayDown, share: float) -> LayDown:
+    """A lay-down with so much of its passes, 0–1, from a light load, never more than it was; a dose by that share."""
+    if entry.dose is not None:
+        return replace(entry, dose=entry.dose * share)
+    load = entry.load if entry.load is Load.BLOTTED else Load.LIGHT
+    return replace(entry, passes=min(entry.passes, max(1.0, float(round(entry.passes * share)))), load=load)
+
+
 def is_white(formula: Formula, lightness: float) -> bool:
     """Whether an ink is a white pigment, by its formula and its swatch's L*."""
-    return formula is Formula.PIGMENT and lightness > _WHITE
+    return formula is Formula.PIGMENT and lightness > constants.TABLE["barrier.white"].value
 
 
 def owned_white(job: Job) -> tuple[str, Ink] | None:
@@ -63,5 +70,7 @@ def with_barrier(job: Job, key: str, white: Ink) -> Job | None:
     first = job.stack[0] if job.stack else None
     if isinstance(first, LayDown) and any(used == key for used, _ in first.parts):
         return None
-    barrier = LayDown(((key, 1.0),), tool=Tool.BRUSH, load=Load.NORMAL, passes=6)
+    barrier = LayDown(
+        ((key, 1.0),), tool=Tool.BRUSH, load=Load.NORMAL, passes=constants.values(job.constants)["barrier.passes"]
+    )
     return replace(job, inks=tuple({**declared, key: white}.items()), stack=(barrier, *job.stack))

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from wempa.formats.places import to_numbers
 from wempa.formats.stash.items import ToolItem
 from wempa.store import Workspace
 from wempa.store.workspace import Change
@@ -260,39 +261,22 @@ def fill(workspace: Workspace) -> None:
     )
     ink_ids = {ink["name"]: ink["id"] for ink in inks}
     card_ids = {card["name"]: card["id"] for card in cards}
+
+    def numbered(kind: str, name: str) -> int:
+        return int((ink_ids if kind == "ink" else card_ids)[name])
+
     overlaps: list[Change] = []
     for name, card, entries in OVERLAPS:
-        stack = [
-            {"ink_id": ink_ids[entry["ink"]], **{key: value for key, value in entry.items() if key != "ink"}}
-            if "ink" in entry
-            else entry
-            for entry in entries
-        ]
-        body = {"name": name, "card_id": card_ids[card], "settings": {}, "stack": stack}
+        body = {"name": name, "card_id": card_ids[card], "settings": {}, "stack": to_numbers(entries, numbered)}
         overlaps.append(("overlap", None, body, None))
     workspace.write_many(overlaps, what="Demo overlaps", undoable=False)
     panels: list[Change] = []
     for name, card, given, bands in PANELS:
-        numbers = {"ink": ink_ids, "mat": card_ids}
-        plan = renamed({**given, "bands": list(bands)}, numbers)
+        plan = to_numbers({**given, "bands": list(bands)}, numbered)
         mat_id = plan.pop("mat_id", None)
         body = {"name": name, "card_id": card_ids[card], "mat_id": mat_id, "settings": {}, "plan": plan}
         panels.append(("panel", None, body, None))
     workspace.write_many(panels, what="Demo panels", undoable=False)
-
-
-def renamed(item: Any, numbers: dict[str, dict[str, int]]) -> Any:
-    """Names of inks and cards as their numbers: ``ink`` becomes ``ink_id``."""
-    if isinstance(item, list):
-        return [renamed(each, numbers) for each in item]
-    if not isinstance(item, dict):
-        return item
-    return {
-        f"{key}_id" if key in numbers and value in numbers[key] else key: numbers[key][value]
-        if key in numbers and value in numbers[key]
-        else renamed(value, numbers)
-        for key, value in item.items()
-    }
 
 
 def is_demo(workspace: Workspace) -> bool:

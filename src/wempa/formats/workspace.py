@@ -13,10 +13,10 @@ from typing import Any
 
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_IMPORT, MAX_ITEMS
-from wempa.formats.panels.plan import renamed
 from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
 
 from .job import load_json
+from .places import said, to_numbers, to_places
 
 VERSION = 1
 _LISTS = {"ranges": "range", "inks": "ink", "cards": "card", "tools": "tool"}
@@ -39,6 +39,10 @@ class Document:
 def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
     """The document of everything stored: items by kind (`ink`, `card`, `tool`, `range`, `overlap`, `panel`)."""
     place = {kind: {item["id"]: n for n, item in enumerate(stored[kind])} for kind in ("ink", "card")}
+
+    def there(kind: str, number: int) -> int:
+        return place[kind][number]
+
     document: dict[str, Any] = {"wempa_workspace": VERSION}
     for key, kind in _LISTS.items():
         document[key] = [of_stored(kind, item).model_dump(mode="json", exclude_defaults=True) for item in stored[kind]]
@@ -47,17 +51,13 @@ def write_workspace(stored: Mapping[str, Sequence[Mapping[str, Any]]]) -> str:
             "name": item["name"],
             "card": None if item["card_id"] is None else place["card"][item["card_id"]],
             "settings": item["settings"],
-            "stack": [_placed(entry, place["ink"]) for entry in item["stack"]],
+            "stack": to_places([said(entry) for entry in item["stack"]], there),
             **{key: item[key] for key in ("laid", "colour_name") if item.get(key)},
         }
         for item in stored["overlap"]
     ]
     document["panels"] = [
-        renamed(
-            {**{key: item[key] for key in ("name", "settings", "card_id", "mat_id")}, **item["plan"]},
-            lambda kind, number: place[kind][number],
-            to_file=True,
-        )
+        to_places({**{key: item[key] for key in ("name", "settings", "card_id", "mat_id")}, **item["plan"]}, there)
         for item in stored["panel"]
     ]
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
@@ -136,21 +136,13 @@ def _panel(item: Any, n: int, lists: Mapping[str, list[AnyItem]]) -> dict[str, A
     if not isinstance(item, dict) or not isinstance(item.get("name"), str):
         raise JobError("a panel has a name and a plan", place)
 
-    def there(kind: str, number: int) -> int:
-        if not 0 <= number < len(lists[f"{kind}s"]):
+    def there(kind: str, number: Any) -> int:
+        if not isinstance(number, int) or not 0 <= number < len(lists[f"{kind}s"]):
             raise JobError(f"there is no {kind} {number} in this file", place)
         return number
 
-    renamed(item, there, to_file=False)
+    to_numbers(item, there)
     return item
-
-
-def _placed(entry: Mapping[str, Any], place: Mapping[int, int]) -> dict[str, Any]:
-    """A stored entry with its ink's place in the document instead of its number."""
-    found = {key: value for key, value in entry.items() if key not in ("ink_id", "mix")}
-    if entry.get("mix"):
-        found["mix"] = [{"ink": place[part["ink_id"]], "share": part["share"]} for part in entry["mix"]]
-    return found if entry.get("ink_id") is None else {**found, "ink": place[entry["ink_id"]]}
 
 
 def identity(kind: str, item: AnyItem) -> tuple[str, ...]:

@@ -15,8 +15,9 @@ from wempa.craft.vocabulary import Layout, Load, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 from wempa.formats.panels.panel_sheet import inches, size_text
-from wempa.formats.panels.plan import PanelPlan, renamed
+from wempa.formats.panels.plan import PanelPlan
 from wempa.formats.panels.svg_path import outlines
+from wempa.formats.places import to_numbers, to_places
 
 INKS = tuple((str(k), Ink.model_validate(body["body"]).to_core()) for k, body in enumerate(ink_bodies()))
 JOB = Job(Card(Colour(hex="#f8f7f4")), INKS)
@@ -97,10 +98,10 @@ def test_changed_keeps_what_was_given_and_says_what_is_new() -> None:
 def test_numbers_become_places_and_come_back() -> None:
     whole = plan(tops=[{"kind": "ink", "ink_id": 7}], white_id=26, layout=Layout.RINGS).model_dump(mode="json")
     stored = {**whole, "card_id": 3, "mat_id": None}
-    file = renamed(stored, lambda kind, number: number + (100 if kind == "ink" else 50), to_file=True)
+    file = to_places(stored, lambda kind, number: number + (100 if kind == "ink" else 50))
     assert [band["ink"] for band in file["bands"]] == [100, 118, 102]
     assert (file["white"], file["card"], file["tops"][0]["ink"]) == (126, 53, 107)
-    back = renamed(file, lambda kind, place: place - (100 if kind == "ink" else 50), to_file=False)
+    back = to_numbers(file, lambda kind, place: place - (100 if kind == "ink" else 50))
     assert back == {**stored, "mat_id": None}
 
 

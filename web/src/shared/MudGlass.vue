@@ -4,8 +4,9 @@
  * white from 16 px; the notch on the rim side is the user's mud line.
  */
 import { computed, useId } from 'vue'
+import { DEFAULT_MUD_LINE } from '../generated/words'
 
-const { mud, line = 50, size = 40 } = defineProps<{ mud: number; line?: number; size?: number }>()
+const { mud, line = DEFAULT_MUD_LINE, size = 40 } = defineProps<{ mud: number; line?: number; size?: number }>()
 
 const id = useId()
 const top = 4

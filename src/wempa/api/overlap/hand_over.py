@@ -21,6 +21,7 @@ from wempa.craft.vocabulary import Standing
 from wempa.formats import job as contract
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
+from wempa.formats.places import to_numbers
 from wempa.formats.stash.items import read_item
 from wempa.store import Workspace
 from wempa.store.workspace import Change, Item
@@ -87,16 +88,7 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
         def number(found: int | str) -> int:
             return found if isinstance(found, int) else int(stored[int(found.split()[1])]["id"])
 
-        stack = []
-        for entry in job.stack:
-            plain = entry_json(entry)
-            if isinstance(entry, LayDown):
-                mixed = plain.pop("mix", None)
-                if mixed is None:
-                    plain["ink_id"] = number(inks[plain.pop("ink")])
-                else:
-                    plain["mix"] = [{"ink_id": number(inks[part["ink"]]), "share": part["share"]} for part in mixed]
-            stack.append(plain)
+        stack = [to_numbers(entry_json(entry), lambda _, key: number(inks[key])) for entry in job.stack]
         settings: dict[str, Any] = {"illuminant": str(job.illuminant), "mud_line": job.mud_line}
         if job.constants:
             settings["constants"] = dict(job.constants)

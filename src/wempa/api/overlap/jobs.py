@@ -12,6 +12,7 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats import job as contract
 from wempa.formats.job_text import entry_json
+from wempa.formats.places import said, to_places
 from wempa.store.workspace import NotFound, Workspace
 
 from .models import StackChange
@@ -54,7 +55,7 @@ class Jobs:
                 "wempa": 1,
                 "cardstock": {"colour": {"hex": WHITE_CARD}},
                 "inks": {str(number): _STAND_IN for number in _inks_of(item)},
-                "stack": [_placed(entry) for entry in item["stack"]],
+                "stack": to_places([said(entry) for entry in item["stack"]], lambda _, number: str(number)),
                 **item["settings"],
             }
         )
@@ -114,13 +115,3 @@ def _inks_of(item: dict[str, Any]) -> list[int]:
             found[entry["ink_id"]] = None
         found.update((part["ink_id"], None) for part in entry.get("mix") or ())
     return list(found)
-
-
-def _placed(entry: dict[str, Any]) -> dict[str, Any]:
-    """A stored entry as one of a job."""
-    plain = {key: value for key, value in entry.items() if key not in ("ink_id", "mix")}
-    if entry.get("ink_id") is not None:
-        plain["ink"] = str(entry["ink_id"])
-    if entry.get("mix"):
-        plain["mix"] = [{"ink": str(part["ink_id"]), "share": part["share"]} for part in entry["mix"]]
-    return plain

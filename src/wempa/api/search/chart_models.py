@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, OverlapEntry
-from wempa.craft.limits import MAX_CHART, MAX_INKS, MAX_PASSES
+from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Blend, ChartOrder, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number
 
@@ -23,7 +23,7 @@ class ChartIn(BaseModel):
     passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[Number, Field(ge=0, le=100)] = 50
+    mud_line: Annotated[Number, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
 
 
 class ChartQuery(BaseModel):
@@ -36,7 +36,7 @@ class ChartQuery(BaseModel):
     passes: Annotated[float, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[float, Field(ge=0, le=100)] = 50
+    mud_line: Annotated[float, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
     blank: bool = False
     page: Page = Page.A4
     hero: int | None = None

@@ -13,7 +13,7 @@ from wempa.api.panels.models import PanelIn
 from wempa.craft.errors import JobError
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.formats import job as contract
-from wempa.formats.panels.plan import renamed
+from wempa.formats.places import to_numbers
 from wempa.formats.stash.inks_csv import InkRow, read_inks, write_inks
 from wempa.formats.stash.items import AnyItem, InkItem, of_stored
 from wempa.formats.workspace import Document, identity, read_workspace, write_workspace
@@ -185,7 +185,7 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool) -> ImportOu
 def _check_panel(given: Item, n: int) -> None:
     """Raise `JobError` unless it is a panel; its references are checked already."""
     try:
-        PanelIn.model_validate(renamed(given, lambda _, place: place, to_file=False))
+        PanelIn.model_validate(to_numbers(given, lambda _, place: place))
     except ValidationError as error:
         message, place = contract.first_problem(error)
         raise JobError(message, ("panels", n, *place)) from error
@@ -198,10 +198,8 @@ def _panel(
     lists = {"ink": document.inks, "card": document.cards}
 
     def item(stored: Sequence[Item]) -> Item:
-        placed = renamed(
-            given, lambda kind, place: _number(kind, lists[kind][place], known, writes, stored), to_file=False
-        )
-        return as_stored(PanelIn.model_validate(placed))
+        numbered = to_numbers(given, lambda kind, place: _number(kind, lists[kind][place], known, writes, stored))
+        return as_stored(PanelIn.model_validate(numbered))
 
     return item
 
@@ -218,35 +216,20 @@ def _number(kind: str, item: AnyItem, known: _Known, writes: Sequence[Change], s
 def _check_overlap(given: Item, n: int) -> None:
     """Raise `JobError` unless it is an overlap; its references are checked already."""
     try:
-        OverlapIn.model_validate(_renamed(given, given["card"], lambda place: place))
+        OverlapIn.model_validate(to_numbers(given, lambda _, place: place))
     except ValidationError as error:
         message, place = contract.first_problem(error)
         raise JobError(message, ("overlaps", n, *place)) from error
-
-
-def _renamed(given: Item, card_id: int | None, ink_id: Callable[[int], int]) -> Item:
-    """An overlap of a workspace file as the store lays it out."""
-
-    def entry(placed: Item) -> Item:
-        found = {key: value for key, value in placed.items() if key not in ("ink", "mix")}
-        if placed.get("ink") is not None:
-            found["ink_id"] = ink_id(placed["ink"])
-        if placed.get("mix"):
-            found["mix"] = [{"ink_id": ink_id(part["ink"]), "share": part.get("share")} for part in placed["mix"]]
-        return found
-
-    rest: Item = {key: given[key] for key in ("name", "settings", "laid", "colour_name") if key in given}
-    return {**rest, "card_id": card_id, "stack": [entry(placed) for placed in given["stack"]]}
 
 
 def _overlap(
     given: Item, document: Document, known: _Known, writes: Sequence[Change]
 ) -> Callable[[Sequence[Item]], Item]:
     """The overlap once the inks and cards it refers to have been stored by `writes`."""
+    lists = {"ink": document.inks, "card": document.cards}
 
     def item(stored: Sequence[Item]) -> Item:
-        card = None if given["card"] is None else _number("card", document.cards[given["card"]], known, writes, stored)
-        return _renamed(given, card, lambda place: _number("ink", document.inks[place], known, writes, stored))
+        return dict(to_numbers(given, lambda kind, place: _number(kind, lists[kind][place], known, writes, stored)))
 
     return item
 

@@ -12,14 +12,15 @@ from itertools import pairwise
 
 import numpy as np
 
+from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch, used_inks
 from wempa.craft.limits import MAX_INKS
 from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_card, swatch_lab, wanted_colours
 from wempa.craft.prediction.results import Fix, Prediction
-from wempa.craft.vocabulary import Formula, Load, Over, VerdictKind
-from wempa.craft.ways import owned_white, with_barrier
+from wempa.craft.vocabulary import Formula, Over, VerdictKind
+from wempa.craft.ways import lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
@@ -150,17 +151,12 @@ def _barriers(job: Job) -> Iterator[_Candidate]:
         yield _Candidate("barrier", f"Brush {white.name or key} thinly on the card first, and let it dry.", laid)
 
 
-def _lighter(entry: LayDown, share: float) -> LayDown:
-    if entry.dose is not None:
-        return replace(entry, dose=entry.dose * share)
-    load = entry.load if entry.load is Load.BLOTTED else Load.LIGHT
-    return replace(entry, passes=min(entry.passes, max(1.0, float(round(entry.passes * share)))), load=load)
-
-
 def _lighter_hands(job: Job) -> Iterator[_Candidate]:
     for i, entry in _laid(job):
         text = f"Go lighter with {_names(job, entry)}."
-        yield _Candidate("lighter_hand", text, _with(job, {i: _lighter(entry, 0.4)}))
+        yield _Candidate(
+            "lighter_hand", text, _with(job, {i: lighter_hand(entry, constants.values(job.constants)["touch.lighter"])})
+        )
 
 
 def _by_distance(job: Job, to: Floats) -> list[tuple[float, str, Ink]]:
@@ -209,7 +205,7 @@ def _without_stack(job: Job, found: Prediction, wanted: Floats | None) -> Iterat
         mud, key, ink, seams = bridge
         text = f"Put {ink.name or key} between {names}; it joins both without mud."
         yield Fix("bridge", text, None, mud, seams)
-    seam = predict(_lean(_with(job, {i: _lighter(lower, _SEAM), j: _lighter(upper, _SEAM)})), wanted)
+    seam = predict(_lean(_with(job, {i: lighter_hand(lower, _SEAM), j: lighter_hand(upper, _SEAM)})), wanted)
     if found.verdict.mud - seam.verdict.mud >= _LEAST_GAIN:
         text = f"Let {names} meet in a narrow, light-handed seam, or leave a gap."
         yield Fix("narrower_overlap", text, None, seam.verdict.mud, (seam,))

@@ -15,11 +15,6 @@ from wempa.craft.vocabulary import Formula, Load, Over, Preset, Tool
 from wempa.craft.ways import first_touch, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 
-# A colour in another formula is looked for no farther than this, in ΔE00.
-_SAME_COLOUR = 25.0
-# Chroma from which a card counts as coloured, and lightness from which it is of use under dyes.
-_COLOURED, _LIGHT = 12.0, 60.0
-
 
 def use_preset(preset: Preset, job: Job, loads: Mapping[str, Load]) -> Job:
     """The job with its inks put together in a ready-made way.
@@ -78,11 +73,11 @@ def _with(job: Job, stack: Sequence[LayDown], offered: Mapping[str, Ink]) -> Job
 
 def _next_coloured(job: Job) -> Card:
     """The next coloured card of the stash after the job's own, going round."""
-    light = str(job.illuminant)
+    light, table = str(job.illuminant), constants.values(job.constants)
 
     def coloured(card: Card) -> bool:
         lightness, a, b = prepare_card(card, light, job.constants).lab.tolist()
-        return bool(np.hypot(a, b) > _COLOURED and lightness > _LIGHT)
+        return bool(np.hypot(a, b) > table["preset.coloured"] and lightness > table["preset.light"])
 
     cards = [card for _, card in job.stash.cards]
     start = cards.index(job.cardstock) + 1 if job.cardstock in cards else 0
@@ -96,10 +91,11 @@ def _in_other_formulas(job: Job, key: str, offered: Mapping[str, Ink]) -> list[s
     """Of each other formula the ink nearest in colour, nearest first."""
     own = offered[key]
     best: dict[Formula, tuple[float, str]] = {}
+    same = constants.values(job.constants)["preset.same"]
     for other, ink in offered.items():
         if ink.formula in (own.formula, Formula.UNKNOWN):
             continue
         apart = float(cm.delta_e(swatch_lab(ink, job), swatch_lab(own, job)))
-        if apart <= _SAME_COLOUR and (ink.formula not in best or apart < best[ink.formula][0]):
+        if apart <= same and (ink.formula not in best or apart < best[ink.formula][0]):
             best[ink.formula] = (apart, other)
     return [other for _, other in sorted(best.values())][:5]

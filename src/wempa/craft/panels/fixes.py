@@ -15,7 +15,7 @@ from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import swatch_lab
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.vocabulary import Layout, Load, Upper, VerdictKind
-from wempa.craft.ways import first_touch, owned_white, with_barrier
+from wempa.craft.ways import first_touch, lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
@@ -23,8 +23,8 @@ from .bands import Band, neighbours
 from .panel import Panel, name_of
 from .study import SeamSeen, Study, study
 
-# A change has to make the panel better by so much; see `_badness`.
-_LEAST_GAIN = 5.0
+# What is told of a seam and makes it worse: rows `worry.*`.
+_TOLD = ("muddy", "swamped", "no_new_colour", "hard_line")
 _MOST = 6
 
 
@@ -63,6 +63,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
     if not found.seams[at].flags:
         return ()
     before, own_before = _badness(job, found), _seam_badness(job, found.seams[at])
+    least = constants.values(job.constants)["worry.gain"]
     best: dict[str, SeamFix] = {}
     for tried in _changes(job, panel, found, at):
         try:
@@ -73,7 +74,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
         gain = before - _badness(job, after)
         # A seam that is still there has to be better itself.
         same = len(after.seams) == len(found.seams) and tried.code != "swap_neighbours"
-        if gain < _LEAST_GAIN or (same and own_before - _seam_badness(job, after.seams[at]) < _LEAST_GAIN):
+        if gain < least or (same and own_before - _seam_badness(job, after.seams[at]) < least):
             continue
         if tried.code not in best or gain > best[tried.code].gain:
             best[tried.code] = SeamFix(tried.code, tried.text, tried.job, tried.panel, after, gain)
@@ -82,21 +83,19 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
 
 def _seam_badness(job: Job, seam: SeamSeen) -> float:
     """How bad a seam is: its mud and over how far it goes, an ink that is lost, a line that stays."""
-    hard = constants.values(job.constants)["seam.hard"]
-    codes = {flag.code for flag in seam.flags}
-    return (
-        seam.mud
-        + 2 * min(seam.muddy_mm, 20)
-        + (30 if "muddy" in codes else 0)
-        + (25 if "swamped" in codes else 0)
-        + (12 if "no_new_colour" in codes else 0)
-        + (10 + 3 * (min(seam.hardest, 5 * hard) - hard) if "hard_line" in codes else 0)
-    )
+    table = constants.values(job.constants)
+    hard = table["seam.hard"]
+    worse = 3 * (min(seam.hardest, 5 * hard) - hard) if any(flag.code == "hard_line" for flag in seam.flags) else 0.0
+    told = sum(table[f"worry.{flag.code}"] for flag in seam.flags if flag.code in _TOLD)
+    return seam.mud + table["worry.muddy_mm"] * min(seam.muddy_mm, 20) + told + worse
 
 
 def _badness(job: Job, found: Study) -> float:
     lost = sum(flag.code in ("too_narrow", "reads_as_one", "not_itself") for band in found.bands for flag in band.flags)
-    return sum(_seam_badness(job, seam) for seam in found.seams) + 15 * lost
+    return (
+        sum(_seam_badness(job, seam) for seam in found.seams)
+        + lost * constants.values(job.constants)["worry.lost_band"]
+    )
 
 
 def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
@@ -152,7 +151,7 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
             "gap", f"Leave {gap:g} mm of bare card between {both}.", job, joined(overlap=0.0, feather=0.0, gap=gap)
         )
     for k in (i, j):
-        light = _lighter(panel.bands[k].lay)
+        light = lighter_hand(panel.bands[k].lay, table["touch.lighter"])
         if light != panel.bands[k].lay and panel.front.layout is not Layout.ROLLER:
             yield _Tried("lighter_hand", f"Go lighter with {name_of(job, panel, k)}.", job, banded(k, light))
     n = len(panel.bands)
@@ -214,10 +213,3 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
 
 def _put(bands: tuple[Band, ...], k: int, band: Band) -> tuple[Band, ...]:
     return (*bands[:k], band, *bands[k + 1 :])
-
-
-def _lighter(lay: LayDown) -> LayDown:
-    if lay.dose is not None:
-        return replace(lay, dose=lay.dose * 0.4)
-    load = lay.load if lay.load is Load.BLOTTED else Load.LIGHT
-    return replace(lay, passes=max(1.0, float(round(lay.passes * 0.4))), load=load)

@@ -9,7 +9,6 @@ from wempa.craft.job import Note
 from wempa.optics.grid import Floats
 from wempa.optics.photo import alike
 
-_PALE_L, _YELLOW_B, _PALE_CHROMA = 82.0, 25.0, 75.0
 _GLARE_KEPT, _CLIPPED = 0.8, 0.15
 
 
@@ -27,7 +26,11 @@ def reading_doubt(
     if glows:
         whole *= table["photo.glowing"]
         notes.append(Note("glows", "It glows: a photo cannot hold how bright it is, so the colour is a rough one."))
-    elif lightness > _PALE_L and b > _YELLOW_B and hypot(a, b) < _PALE_CHROMA and b > abs(a):
+    elif (
+        lightness > table["photo.pale"]
+        and b > max(table["photo.yellow"], abs(a))
+        and hypot(a, b) < table["photo.strong"]
+    ):
         whole *= table["photo.pale_yellow"]
         notes.append(
             Note("pale_yellow", "Cameras see pale yellows badly: look at it beside the card before you trust it.")
@@ -36,7 +39,7 @@ def reading_doubt(
         notes.append(Note("clipped", "Part of it is overexposed or glaring; only the rest was read."))
     elif kept < _GLARE_KEPT:
         notes.append(Note("uneven", "It is uneven, glaring or cut at the edge; only the even part was read."))
-    if spread > 3:
+    if spread > table["photo.blotchy"]:
         notes.append(Note("blotchy", "The area varies a good deal: mark a smaller, even part of it."))
     return whole, notes
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
@@ -271,33 +271,3 @@ def _band_of(band: Band) -> BandIn:
     if lay.dose is None:
         hand["load"] = lay.load
     return BandIn(ink_id=int(lay.parts[0][0]), weight=band.weight, width=band.width, dilution=lay.dilution, **hand)
-
-
-_NUMBERS = {
-    "ink_id": ("ink", "ink"),
-    "white_id": ("white", "ink"),
-    "mat_id": ("mat", "card"),
-    "card_id": ("card", "card"),
-}
-"""Keys that hold numbers of a workspace: what they are called in a file, where they hold places, and of what."""
-
-
-def renamed(item: Any, number: Callable[[str, int], int], *, to_file: bool) -> Any:
-    """A stored panel with its inks and cards as places in a file, or the other way round.
-
-    `number` turns the number of an ``ink`` or ``card`` into the other. It may raise `JobError`.
-    """
-    names = {key: (name, kind) if to_file else (key, kind) for key, (name, kind) in _NUMBERS.items()}
-    names = names if to_file else {_NUMBERS[key][0]: found for key, found in names.items()}
-    if isinstance(item, list):
-        return [renamed(each, number, to_file=to_file) for each in item]
-    if not isinstance(item, dict):
-        return item
-    found = {}
-    for key, value in item.items():
-        name, kind = names.get(key, (key, ""))
-        if kind and isinstance(value, int) and not isinstance(value, bool):
-            found[name] = number(kind, value)
-        else:
-            found[name] = renamed(value, number, to_file=to_file)
-    return found

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Two overlaps side by side, as they are now. */
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { DEFAULT_MUD_LINE } from '../../generated/words'
 import { ElSelect } from 'element-plus'
 
 import { api, need, type Beside, type Desk } from '../../shared/api'
@@ -65,11 +66,11 @@ watch(
             :crossing="side.desk.crossing"
             :names="side.names"
             :card-name="side.card"
-            :mud-line="side.desk.overlap.settings?.mud_line ?? 50"
+            :mud-line="side.desk.overlap.settings?.mud_line ?? DEFAULT_MUD_LINE"
             :pointed="null"
           />
         </div>
-        <VerdictSlip :look="side.desk.crossing.full" :name="side.names.join(', ')" :mud-line="side.desk.overlap.settings?.mud_line ?? 50" />
+        <VerdictSlip :look="side.desk.crossing.full" :name="side.names.join(', ')" :mud-line="side.desk.overlap.settings?.mud_line ?? DEFAULT_MUD_LINE" />
       </section>
     </div>
   </SheetDialog>

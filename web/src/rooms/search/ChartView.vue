@@ -14,7 +14,7 @@ import MudGlass from '../../shared/MudGlass.vue'
 import { useChart } from './useChart'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
-import { type Blend, blendSaid, blendWords, chartOrderSaid, chartOrderWords, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
+import { type Blend, DEFAULT_MUD_LINE, blendSaid, blendWords, chartOrderSaid, chartOrderWords, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
 import { saveFile } from '../../shared/files'
 import { isCommand, nextOf } from '../../shared/keys'
 import { choices } from '../../shared/choices'
@@ -241,7 +241,7 @@ onMounted(async () => {
             </div>
             <h2>{{ names[picked[1]] }} <small>over</small> {{ names[picked[0]] }}</h2>
             <p class="said">
-              <MudGlass :mud="cell.look.verdict.mud" :line="body.mud_line ?? 50" :size="34" />
+              <MudGlass :mud="cell.look.verdict.mud" :line="body.mud_line ?? DEFAULT_MUD_LINE" :size="34" />
               <span><b>{{ verdictKindSaid[cell.look.verdict.kind] }}</b>, {{ cell.look.words }}<br />{{ cell.look.chance }}</span>
             </p>
             <p v-for="reason in cell.look.verdict.reasons" :key="reason.code">{{ reason.text }}</p>
