@@ -40,7 +40,7 @@ from . import overprints, panels
 
 @dataclass
 class Figure:
-    """One number: what, found, and what DESIGN section 9 asks for (None: only reported)."""
+    """One number: what, found, and what is to be reached (None: only reported)."""
 
     what: str
     found: float

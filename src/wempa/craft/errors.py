@@ -6,7 +6,7 @@
     ├── SheetError        corners on a photo that are no sheet's
     ├── FileError         a file that is not what it should be (`wempa.formats.text_table`)
     │   ├── TableError    a table that cannot be read as one
-    │   └── ImageError    a picture that cannot be read, or is too large (`wempa.formats.image`)
+    │   └── ImageError    a picture that cannot be read, or is too large (`wempa.formats.stash.photo_file`)
     └── StoreError        the workspace cannot do this (`wempa.store`)
         ├── NotFound      there is no such item
         └── Conflict      the item has changed since it was read
