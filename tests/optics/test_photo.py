@@ -10,6 +10,7 @@ from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.photo import (
+    Area,
     PhotoError,
     Pixels,
     alike,
@@ -102,3 +103,31 @@ def test_marks_are_found_on_a_sheet_and_nowhere_else() -> None:
 def test_readings_that_coincide_are_named() -> None:
     labs: Floats = np.array([[50.0, 20, 20], [50.3, 20.2, 20.1], [70, 0, 0], [70.2, 0.1, 0]])
     assert alike(labs, 1.5) == [(0, 1), (2, 3)]
+
+
+def area(light: tuple[float, float, float], x: float, y: float) -> Area:
+    return Area(np.array([x, y]), np.array(light), np.zeros(3), 1.0, 0.0)
+
+
+def test_one_white_is_the_same_everywhere() -> None:
+    found = white_field([area((0.9, 0.7, 0.5), 10, 10)], np.array([[0.0, 0.0], [500.0, 300.0], [10.0, 10.0]]))
+    np.testing.assert_allclose(found, [[0.9, 0.7, 0.5]] * 3)
+
+
+def test_two_whites_make_a_gradient_along_their_line_and_none_across() -> None:
+    whites = [area((0.8, 0.4, 0.2), 0, 0), area((0.2, 0.4, 0.8), 100, 0)]
+    found = white_field(whites, np.array([[0.0, 0.0], [50.0, 0.0], [50.0, 90.0], [100.0, 0.0]]))
+    np.testing.assert_allclose(found[[0, 3]], [[0.8, 0.4, 0.2], [0.2, 0.4, 0.8]], rtol=0.02)
+    # Half way in the logarithm: 0.4 of each, and 90 pixels across change nothing.
+    np.testing.assert_allclose(found[[1, 2]], [[0.4, 0.4, 0.4]] * 2, rtol=0.02)
+
+
+def test_six_whites_follow_light_that_falls_off_to_all_sides() -> None:
+    places = [(0, 0), (100, 0), (0, 100), (100, 100), (50, 50), (50, 0), (0, 50)]
+
+    def light(x: float, y: float) -> float:
+        return float(0.9 * np.exp(-(((x - 50) / 100) ** 2) - ((y - 50) / 100) ** 2))
+
+    whites = [area((light(x, y),) * 3, x, y) for x, y in places]
+    at = np.array([[30.0, 60.0], [80.0, 20.0]])
+    np.testing.assert_allclose(white_field(whites, at)[:, 0], [light(30, 60), light(80, 20)], rtol=0.02)

@@ -1,0 +1,106 @@
+"""Words of the job: their texts, how they are said, what they were called before, and what stands with them."""
+
+from __future__ import annotations
+
+import inspect
+
+import pytest
+
+from wempa.craft import constants, vocabulary
+from wempa.craft.errors import WempaError
+from wempa.craft.treatments import Treatment
+from wempa.craft.vocabulary import Formula, Load, Tool
+from wempa.craft.words import OLD_WORDS, Word, current_name
+
+WORDS = [each for _, each in inspect.getmembers(vocabulary, inspect.isclass) if issubclass(each, Word) and len(each)]
+
+
+@pytest.mark.parametrize("words", WORDS, ids=lambda words: words.__name__)
+def test_no_two_of_a_list_are_said_alike(words: type[Word]) -> None:
+    said = [word.said for word in words]
+    assert len(set(said)) == len(said)
+    assert all(word.said and word.said == word.said.strip() for word in words)
+    assert all(str(word) == word.value for word in words)
+
+
+def test_old_words_are_read_and_never_written() -> None:
+    assert Formula("fusion") is Formula.REACTIVE_PIGMENT
+    assert next(tool for tool in Tool if tool == OLD_WORDS["smoosh"]) is Tool.DIP
+    everything = {str(word) for words in WORDS for word in words}
+    assert not everything & set(OLD_WORDS)
+    assert set(OLD_WORDS.values()) <= everything
+
+
+def test_an_old_word_is_none_of_another_list() -> None:
+    with pytest.raises(ValueError, match="'fusion' is not a valid Load"):
+        Load("fusion")
+    with pytest.raises(ValueError, match="'oil' is not a valid Formula"):
+        Formula("oil")
+
+
+def test_rows_of_the_table_are_found_by_old_names_too() -> None:
+    assert current_name("formula.fusion.lift") == "formula.reactive_pigment.lift"
+    assert current_name("tool.smoosh.amount") == "tool.dip.amount"
+    assert current_name("tool.foam.amount") == "tool.foam.amount"
+
+
+@pytest.mark.parametrize("tool", list(Tool))
+def test_a_tool_brings_its_rows_of_the_table(tool: Tool) -> None:
+    row, table = tool.row, constants.TABLE
+    assert table[f"tool.{tool}.amount"].value == row.amount
+    assert table[f"tool.{tool}.cover"].value == row.cover
+    assert table[f"seam.fade.{tool}"].value == row.fade
+    assert row.why in table[f"tool.{tool}.amount"].reason
+    assert tool.swept == bool(row.mark)
+
+
+def test_each_treatment_does_something_and_only_heat_and_topcoat_want_care() -> None:
+    for treatment in Treatment:
+        row = treatment.row
+        assert row.dose or row.scatter or row.drops or row.floor or row.pores or row.closes, treatment
+        assert row.line[0].isupper()
+        assert row.line.endswith(".")
+    assert [str(each) for each in Treatment if each.row.caution] == ["heat", "glaze"]
+    assert "burns skin" in Treatment.HEAT.row.caution
+    assert "maker's label" in Treatment.GLAZE.row.caution
+
+
+@pytest.mark.parametrize(
+    ("treatment", "ink", "factor"),
+    [
+        (Treatment.SPRITZ, {}, 1 - constants.TABLE["spritz.field"].value),
+        (Treatment.HEAT, {"heat_paling": 0.25}, 0.75),
+        (Treatment.BLOT, {}, constants.TABLE["blot.dose"].value),
+    ],
+)
+def test_what_a_treatment_leaves_of_the_amount(treatment: Treatment, ink: dict[str, float], factor: float) -> None:
+    assert treatment.row.dose is not None
+    assert treatment.row.dose(ink, constants.values()) == pytest.approx(factor)
+
+
+def test_where_water_was_dropped_ink_is_lifted_and_turns_milky() -> None:
+    drops = Treatment.SPRITZ.row.drops
+    assert drops is not None
+    assert [effect({"lift": 0.3, "milk": 1.4}, constants.values()) for effect in drops] == pytest.approx([0.7, 1.4])
+
+
+def test_a_topcoat_changes_scatter_floor_and_pores_by_rows_that_there_are() -> None:
+    row = Treatment.GLAZE.row
+    assert row.scatter is not None
+    assert row.scatter({"glaze_scatter": 0.8}, constants.values()) == 0.8
+    assert {row.floor, row.pores} <= set(constants.TABLE)
+    assert (row.dose, row.closes, row.wet_only) == (None, True, False)
+
+
+def test_every_refusal_of_ours_is_one_of_the_tree() -> None:
+    import wempa.formats.stash.photo_file
+    import wempa.formats.text_table
+    import wempa.optics.photo
+    import wempa.store  # noqa: F401
+
+    def below(kind: type[Exception]) -> set[str]:
+        return {kind.__name__}.union(*[below(each) for each in kind.__subclasses__()])
+
+    drawn = inspect.getdoc(inspect.getmodule(WempaError)) or ""
+    missing = {name for name in below(WempaError) if name not in drawn}
+    assert not missing
