@@ -50,7 +50,7 @@ def film(absorption: Floats, scattering: Floats) -> Film:
 
 
 def over(layer: Film, below: Floats) -> Floats:
-    """Reflectance of a layer on a background of internal reflectance `below`."""
+    """Reflectance of a layer on a background of internal reflectance `below` (…, 36), 0–1 (adding, Kubelka 1954)."""
     return np.asarray(layer.reflectance + layer.transmittance**2 * below / (1 - layer.underside * below))
 
 

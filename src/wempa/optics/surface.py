@@ -37,7 +37,7 @@ def inside(measured: Floats, floor: Floats) -> Floats:
 
 
 def outside(internal: Floats, floor: Floats) -> Floats:
-    """Measured reflectance of an internal one; the inverse of `inside`."""
+    """Measured reflectance of an internal one, both 0–1 in shapes that broadcast; the inverse of `inside`."""
     leaves = (1 - INTERNAL_REFLECTION) * internal / (1 - INTERNAL_REFLECTION * internal)
     return np.asarray(floor + (1 - floor) * leaves)
 

@@ -52,6 +52,8 @@ class Crossing:
 def crossing(job: Job, wanted: Floats | None = None) -> Crossing:
     """Predict a stack as swatches that cross on its card.
 
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+
     Only the first `MAX_CROSSING` lay-downs cross; the full stack has them all.
     Treatments are kept for the full stack only: a swatch that crosses another has
     not been treated yet. `wanted` is what `predict.wanted_colours` gives for the

@@ -64,6 +64,8 @@ class _Step:
 def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ...]:
     """For each direction the smallest step that leads there.
 
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+
     `laid` is how many entries of the stack are on the card already; they stay. Further
     lay-downs come from the job's inks and its stash. A step must move the colour by
     about `nudge.step` that way, stray no farther than it moves, and not turn a colour
@@ -86,7 +88,10 @@ def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ..
 
 
 def more_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nudge:
-    """The least more of one lay-down that shows; on top, if it is on the card already."""
+    """The least more of one lay-down that shows; on top, if it is on the card already.
+
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+    """
     entry = _lay_down(job, index)
     name = _said(job, entry)
     if index < laid and len(job.stack) < MAX_STACK:
@@ -104,7 +109,10 @@ def more_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nu
 
 
 def less_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nudge:
-    """The least less of one lay-down that shows; nothing, if it is on the card already."""
+    """The least less of one lay-down that shows; nothing, if it is on the card already.
+
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+    """
     entry = _lay_down(job, index)
     name = _said(job, entry)
     if index < laid:

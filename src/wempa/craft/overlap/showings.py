@@ -40,7 +40,10 @@ class Strip:
 
 
 def dose_strips(job: Job, wanted: Floats | None = None) -> tuple[Strip, ...]:
-    """Each lay-down alone and the whole stack, graded so that the hand's weight is seen."""
+    """Each lay-down alone and the whole stack, graded so that the hand's weight is seen.
+
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+    """
     factors = tuple(np.geomspace(_LEAST, _MOST, DOSE_STEPS).tolist())
     laid = [index for index, entry in enumerate(job.stack) if isinstance(entry, LayDown)]
     if not laid:
@@ -167,7 +170,7 @@ class NearInk:
 
 
 def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
-    """The nearest inks of the stash to a colour, one for each family of hue that is near."""
+    """The nearest inks of the stash to a colour, CIELAB (3,) under the job's light, one for each family that is near."""
     if not job.stash.inks:
         return ()
     labs = np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])

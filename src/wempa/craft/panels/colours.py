@@ -100,7 +100,7 @@ def _lightly(lay: LayDown, part: float) -> LayDown:
 
 
 def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[Stroke]:
-    """Ribbon k: full along its edge, fading out from it; and what an uncleaned edge carries over."""
+    """Ribbon k at places (n,) along the line, mm: full along its edge, fading out; what an uncleaned edge carries over."""
     table = constants.values(job.constants)
     begin, end = placed.visible[k]
     away = at - begin
@@ -197,6 +197,8 @@ def line_colours(
 ) -> LineColours:
     """Predict a panel along the line across its bands.
 
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+
     `order` are the places of the bands as they are laid, the first one lowest; `job`
     gives card, inks and light, its stack lies below everything. Places are close together
     where an ink fades and far apart where nothing changes.
@@ -223,7 +225,7 @@ def line_colours(
 
 
 def places(panel: Panel, placed: Placed) -> Floats:
-    """Where the line is looked at: both sides of every end, the middles, and in steps through what fades."""
+    """Where the line is looked at, mm (n,): both sides of every end, the middles, and in steps through what fades."""
     ends: list[float] = [0.0, placed.length]
     for k, seam in enumerate(placed.seams):
         last, first = placed.stop[k], placed.visible[k][1]

@@ -51,6 +51,8 @@ class _Tried:
 def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | None = None) -> tuple[SeamFix, ...]:
     """Changes that make seam `at` better and the panel no worse, best first; none for a seam without a flag.
 
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+
     The stash gives bridges and a white for a barrier. Of each kind of change the best is kept.
 
     Raises

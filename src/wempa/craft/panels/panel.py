@@ -119,7 +119,10 @@ def seam_by_itself(
 
 
 def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
-    """Which bands are of pale inks beside darker ones, that are widened unless their width is said."""
+    """Which bands are of pale inks beside darker ones, that are widened unless their width is said.
+
+    `own` is CIELAB of each band by itself, (n, 3).
+    """
     table = constants.values(job.constants)
     light, n = own[:, 0].tolist(), len(own)
     if n < 2 or not panel.blends:

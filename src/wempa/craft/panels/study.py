@@ -90,7 +90,10 @@ class Study:
 
 
 def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
-    """Place, order and predict a panel, and say what is to be said; raises `JobError`."""
+    """Place, order and predict a panel, and say what is to be said; raises `JobError`.
+
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+    """
     own = plans.alone(job, panel)
     widened = plans.pale(job, panel, own)
     placed = plans.placed(job, panel, widened)

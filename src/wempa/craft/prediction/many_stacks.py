@@ -50,6 +50,8 @@ class WeighedStacks:
 def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None) -> WeighedStacks:
     """Predict and judge stacks of the job's declared inks on its card.
 
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
+
     `job` gives card, inks, light, mud line and constants; its own stack plays no part.
     `wanted` is what `predict.wanted_colours` gives for it, or None.
 

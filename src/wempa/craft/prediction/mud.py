@@ -149,7 +149,10 @@ def mud(
 
 
 def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
-    """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud."""
+    """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud.
+
+    `result` is L*, a*, b*, floats or arrays (n,); `wanted` CIELAB of those inks, (m, 3).
+    """
     if wanted is None or not len(wanted):
         return 1.0
     same = table["verdict.same"]
@@ -168,7 +171,7 @@ _MOST_S_L = 1.75
 
 
 def spare(found: Value, result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
-    """Mud with `apart_from_wanted` taken off, which is looked at only where there is any."""
+    """Mud, 0–100, with `apart_from_wanted` taken off, which is looked at only where there is any; a float, or (n,)."""
     if wanted is None or not len(wanted) or not np.any(found):
         return found
     if np.ndim(found) == 0:
