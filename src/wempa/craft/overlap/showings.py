@@ -170,7 +170,7 @@ class NearInk:
 
 
 def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
-    """The nearest inks of the stash to a colour, CIELAB (3,) under the job's light, one for each family that is near."""
+    """The nearest inks of the stash to a colour, CIELAB (3,), one for each family of hue that is near."""
     if not job.stash.inks:
         return ()
     labs = np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])

@@ -100,7 +100,7 @@ def _lightly(lay: LayDown, part: float) -> LayDown:
 
 
 def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[Stroke]:
-    """Ribbon k at places (n,) along the line, mm: full along its edge, fading out; what an uncleaned edge carries over."""
+    """Ribbon k at places (n,) along the line, mm: full along its edge, fading out; and what its edge carries over."""
     table = constants.values(job.constants)
     begin, end = placed.visible[k]
     away = at - begin
