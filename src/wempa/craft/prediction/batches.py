@@ -11,7 +11,7 @@ import numpy as np
 from wempa.optics.grid import Floats, Ints
 from wempa.optics.stack import Layers, Stacks
 
-from .rows import Row
+from .rows import BatchRow
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,7 +40,7 @@ class Batch:
 
     def __init__(self) -> None:
         self._places: dict[tuple[int, int], int] = {}
-        self._rows: list[Row] = []
+        self._rows: list[BatchRow] = []
         self._layouts: list[_Layout] = []
         # Of each layer its cover, of each member four numbers and where it stands.
         self._covers: list[float] = []
@@ -50,7 +50,7 @@ class Batch:
     def __len__(self) -> int:
         return len(self._rows)
 
-    def add(self, row: Row, *cards: int) -> list[int]:
+    def add(self, row: BatchRow, *cards: int) -> list[int]:
         """Take in a row on some cards; returns its places in the batch."""
         layout: _Layout | None = None
         found = []
@@ -64,7 +64,7 @@ class Batch:
             found.append(place)
         return found
 
-    def _take_in(self, row: Row, card: int) -> _Layout:
+    def _take_in(self, row: BatchRow, card: int) -> _Layout:
         """Take in the layers of a row, bottom first."""
         first_layer, first_part = len(self._covers), len(self._stand)
         group, place, bare = -1, 0, 1.0
@@ -180,7 +180,7 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
     )
 
 
-def gather(rows: Sequence[Row]) -> Stacks:
+def gather(rows: Sequence[BatchRow]) -> Stacks:
     """Any rows as one batch on card 0; equal layers are held once.
 
     For many rows of many inks; `Batch` is for one row and its doubts.

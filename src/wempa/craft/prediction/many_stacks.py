@@ -23,7 +23,7 @@ from wempa.optics.stack import lab_on
 from .batches import gather
 from .prepare import prepare_job
 from .prepared import PreparedInk, PreparedJob
-from .rows import NOTHING, Part, Row, all_wet, alone_row, lowest_inks, resolve
+from .rows import NOTHING, BatchRow, Part, all_wet, alone_row, lowest_inks, resolve
 from .verdict import KINDS, Overlaps, judge
 
 Stack = tuple[Entry, ...]
@@ -65,9 +65,9 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     bench, table = _bench_of(job, stacks), constants.values(job.constants)
     rows = _resolve_all(stacks, bench, table)
     held: dict[tuple[object, ...], int] = {}
-    kept: list[Row] = []
+    kept: list[BatchRow] = []
 
-    def place(row: Row) -> int:
+    def place(row: BatchRow) -> int:
         key = (
             *[(p.ink, p.dose, p.scatter, p.cover, p.held, p.group) for p in row.parts],
             row.floor_scale,
@@ -141,7 +141,7 @@ def _bench_of(job: Job, stacks: Sequence[Stack]) -> PreparedJob:
     return prepare_job(job, [key for key, _ in job.inks if key in used])
 
 
-def _covers(rows: Sequence[Row]) -> Floats:
+def _covers(rows: Sequence[BatchRow]) -> Floats:
     """Share of the area under any ink."""
     return np.array([1 - prod([1 - part.cover for part in row.parts]) if row.parts else 1.0 for row in rows])
 
@@ -165,13 +165,13 @@ def _parts(stack: Stack) -> list[tuple[str, float]]:
 
 def _resolve_all(
     stacks: Sequence[Stack], bench: PreparedJob, table: Mapping[str, float], look: StackLook = StackLook.DRY
-) -> list[Row]:
+) -> list[BatchRow]:
     """The row of each stack; stacks that differ only in which ink of a kind is used are resolved once."""
     lookup = bench.lookup()
     numbers = alike_inks(bench.inks).tolist()
     kind_of = {key: str(kind) for key, kind in zip(bench.keys, numbers, strict=True)}
     examples = {kind_of[key]: lookup[key] for key in reversed(bench.keys)}
-    resolved: dict[Stack, Row] = {}
+    resolved: dict[Stack, BatchRow] = {}
     by_kind: dict[Entry, Entry] = {}
 
     def plain(entry: Entry) -> Entry:
@@ -198,5 +198,5 @@ def _resolve_all(
             Part(ink, p.dose, p.scatter, p.cover, p.held, p.group, p.by_tool)
             for ink, p in zip(inks, row.parts, strict=True)
         ]
-        found.append(Row(parts, row.floor_scale, row.pores, row.vividness, row.treatments))
+        found.append(BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments))
     return found

@@ -22,7 +22,7 @@ from wempa.optics.grid import Floats
 from .batches import Moved
 from .mud import Promise, dulls, mud, spare
 from .prepared import PreparedCard, PreparedInk
-from .rows import Row
+from .rows import BatchRow
 from .verdict import Overlaps
 
 # Standard normal quantile of 2/3.
@@ -66,7 +66,7 @@ def _draws() -> Floats:
 
 
 def doubt_sources(
-    row: Row,
+    row: BatchRow,
     inks: Sequence[PreparedInk],
     card: PreparedCard,
     table: Mapping[str, float],

@@ -18,7 +18,7 @@ from wempa.optics.grid import WAVELENGTHS, Floats
 from wempa.optics.ink import Pigmentation
 from wempa.optics.namespace import SCALAR
 
-from .rows import Row
+from .rows import BatchRow
 from .verdict import Judgement, Overlaps
 
 if TYPE_CHECKING:
@@ -36,7 +36,7 @@ _THIRD_BANDS: Floats = np.stack(
 _SPARED = 10.0
 
 
-def find_way(row: Row, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
+def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
     """Which of three ways made the colour: seen through, mixed wet, or covered.
 
     Mixed wet when several inks share the uppermost group; covered when its films
@@ -56,7 +56,7 @@ def explain(
     kind: VerdictKind,
     found: Judgement,
     way: Way | None,
-    row: Row,
+    row: BatchRow,
     bench: PreparedJob,
     overlaps: Overlaps,
     inks: Mapping[str, Ink],
@@ -138,12 +138,12 @@ def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
-def _top_name(row: Row, bench: PreparedJob, names: list[str]) -> str:
+def _top_name(row: BatchRow, bench: PreparedJob, names: list[str]) -> str:
     stride = len(bench.palette.inks.film_share) // max(1, len(names))
     return names[row.parts[-1].ink // stride]
 
 
-def _hues_mixed_wet(row: Row, bench: PreparedJob) -> int:
+def _hues_mixed_wet(row: BatchRow, bench: PreparedJob) -> int:
     """Distinct painter's hues, at least 40° apart, in the largest wet group."""
     stride = len(bench.palette.inks.film_share) // max(1, len(bench.inks))
     most = 0
@@ -163,7 +163,7 @@ def _hues_mixed_wet(row: Row, bench: PreparedJob) -> int:
     return most
 
 
-def _what_is_lost(row: Row, bench: PreparedJob, names: list[str]) -> list[Note]:
+def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str]) -> list[Note]:
     """Which light one ink lets through and another soaks up, per pair of inks."""
     inks = bench.palette.inks
     stride = len(inks.film_share) // max(1, len(names))

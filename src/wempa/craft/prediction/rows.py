@@ -34,7 +34,7 @@ class Part:
 
 
 @dataclass(slots=True)
-class Row:
+class BatchRow:
     """One stack in numbers, bottom first."""
 
     parts: list[Part] = field(default_factory=list)
@@ -48,15 +48,15 @@ class Row:
 class Resolved:
     """The dry field of a stack, its drops if water was dropped on it, its wet look."""
 
-    dry: Row
-    drops: Row | None
-    wet: Row | None
+    dry: BatchRow
+    drops: BatchRow | None
+    wet: BatchRow | None
     notes: list[Note]
     meets: Dried = BARE
     """What a lay-down over it meets once it has dried."""
 
 
-NOTHING = Resolved(Row(), None, None, [])
+NOTHING = Resolved(BatchRow(), None, None, [])
 """The bare card."""
 
 
@@ -152,7 +152,7 @@ def resolve(
             seals = sum(p.values["seal"] * share for _, p, share in chosen)
             group_seal = (group_seal * group_dose + seals * laid) / max(group_dose + laid, 1e-12)
             group_dose += laid
-        dry = Row(parts, floor_scale, pores, 1.0, treatments)
+        dry = BatchRow(parts, floor_scale, pores, 1.0, treatments)
         found.append(
             Resolved(
                 dry=dry,
@@ -227,18 +227,20 @@ def _offer(
     return offer, max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
 
 
-def _lifted(state: Row, drops: list[tuple[float, float]]) -> Row:
+def _lifted(state: BatchRow, drops: list[tuple[float, float]]) -> BatchRow:
     drops = drops + [(1.0, 1.0)] * (len(state.parts) - len(drops))
     lifted = [p.changed(dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
-    return Row(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
+    return BatchRow(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
 
-def all_wet(state: Row, inks: Mapping[str, tuple[int, PreparedInk]], table: Mapping[str, float]) -> Row:
+def all_wet(state: BatchRow, inks: Mapping[str, tuple[int, PreparedInk]], table: Mapping[str, float]) -> BatchRow:
     """The look of a dry row were all of it still wet, as after quick work."""
     return _wetted(state, {p.group for p in state.parts}, dict(inks.values()), table)
 
 
-def _wetted(state: Row, groups: Collection[int], inks: Mapping[int, PreparedInk], table: Mapping[str, float]) -> Row:
+def _wetted(
+    state: BatchRow, groups: Collection[int], inks: Mapping[int, PreparedInk], table: Mapping[str, float]
+) -> BatchRow:
     """The look while some groups are still wet; what they lie on has dried."""
     wet = [p for p in state.parts if p.group in groups]
     amount = sum(p.dose for p in wet)
@@ -250,7 +252,7 @@ def _wetted(state: Row, groups: Collection[int], inks: Mapping[int, PreparedInk]
         return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
 
     parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group in groups else p for p in state.parts]
-    return Row(
+    return BatchRow(
         parts,
         state.floor_scale * (1 - (1 - table["wet.floor"]) * reach),
         max(state.pores, mean("wet_pores") * reach),
@@ -259,17 +261,17 @@ def _wetted(state: Row, groups: Collection[int], inks: Mapping[int, PreparedInk]
     )
 
 
-def alone_row(row: Row, ink: int) -> Row:
+def alone_row(row: BatchRow, ink: int) -> BatchRow:
     """The same stack with only the lay-downs of one ink, at the same doses."""
     kept = [
         Part(part.ink, part.dose, part.scatter, part.cover, 0.0, part.group, part.by_tool)
         for part in row.parts
         if part.ink == ink
     ]
-    return Row(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
+    return BatchRow(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
 
 
-def lowest_inks(row: Row, inks: Sequence[int]) -> list[bool]:
+def lowest_inks(row: BatchRow, inks: Sequence[int]) -> list[bool]:
     """Whether each of the inks lies in lower groups than all others of a row of several."""
     highest = {ink: max(part.group for part in row.parts if part.ink == ink) for ink in inks}
     return [len(inks) > 1 and all(highest[ink] < part.group for part in row.parts if part.ink != ink) for ink in inks]

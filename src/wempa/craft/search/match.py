@@ -1,6 +1,6 @@
 """Match: the stacks of a stash that come nearest to a wanted colour, and proof that none comes nearer.
 
-Stacks of one and two lay-downs are all worked out (`wempa.craft.reach`) and looked
+Stacks of one and two lay-downs are all worked out (`wempa.craft.search.space`) and looked
 through. Of three there are hundreds of millions: for each the most that a linear function
 of X, Y and Z can come to is known, and all colours within a ΔE00 of the wanted one have
 it above some least value; those that cannot come up to it are out, and what is left over
@@ -107,7 +107,7 @@ class _Kept:
 
 
 def search(
-    reach: SearchSpace,
+    space: SearchSpace,
     target: Floats,
     *,
     most: int = 3,
@@ -119,12 +119,12 @@ def search(
     `most` is the number of lay-downs, `without` are keys of inks that may not be used. The
     search ends when the gap is `enough` or less; 0 means that nothing nearer is left.
     """
-    usable = np.array([lay.parts[0][0] not in without for lay in reach.lays], dtype=np.bool_)
+    usable = np.array([lay.parts[0][0] not in without for lay in space.lays], dtype=np.bool_)
     kept = {1: _Kept(), 2: _Kept(), 3: _Kept()}
     own = np.flatnonzero(usable)
     nothing = np.full(len(own), -1)
     alone = np.stack([own, nothing, nothing, np.zeros(len(own), dtype=np.intp)], axis=1)
-    kept[1].take(alone, cm.delta_e(reach.singles[own], target))
+    kept[1].take(alone, cm.delta_e(space.singles[own], target))
     total = len(own)
 
     def best() -> float:
@@ -135,18 +135,18 @@ def search(
         return Search(best(), max(0.0, min(bound, best())), done, total, tuple(found))
 
     if most >= 2 and len(own) > 1:
-        for pairs in (reach.pairs, reach.glowing_pairs):
+        for pairs in (space.pairs, space.glowing_pairs):
             total += _look_through(pairs, usable, target, kept[2])
-    tops = np.flatnonzero(usable & ~reach.glows)
-    if most < 3 or len(own) < 2 or len(reach.pairs.below) == 0:
+    tops = np.flatnonzero(usable & ~space.glows)
+    if most < 3 or len(own) < 2 or len(space.pairs.below) == 0:
         yield state(best() - _ROUNDED, 1.0, last=True)
         return
     if best() <= enough:
         yield state(0.0, 1.0, last=True)
         return
-    total += int((usable[reach.pairs.below] & usable[reach.pairs.above]).sum()) * len(tops)
+    total += int((usable[space.pairs.below] & usable[space.pairs.above]).sum()) * len(tops)
     yield state(0.0, 0.05)
-    thirds = _Thirds(reach, target, usable, kept[3])
+    thirds = _Thirds(space, target, usable, kept[3])
     thirds.climb(kept[2])
     # First whether anything is so much nearer that it would be seen; then whether anything is
     # nearer at all.
@@ -184,20 +184,20 @@ def _look_through(pairs: StackPairs, usable: Bools, target: Floats, kept: _Kept)
 class _Thirds:
     """The search among stacks of three for one wanted colour."""
 
-    def __init__(self, reach: SearchSpace, target: Floats, usable: Bools, kept: _Kept) -> None:
-        self._reach, self._target, self._usable, self._kept = reach, target, usable, kept
-        self._tops = np.flatnonzero(usable & ~reach.glows)
+    def __init__(self, space: SearchSpace, target: Floats, usable: Bools, kept: _Kept) -> None:
+        self._space, self._target, self._usable, self._kept = space, target, usable, kept
+        self._tops = np.flatnonzero(usable & ~space.glows)
 
     def _work_out(self, pair: Ints, top: Ints) -> Floats:
         """ΔE00 of stacks (b,), infinite for those that are not to be used; the nearest are kept."""
-        reach, pairs = self._reach, self._reach.pairs
+        space, pairs = self._space, self._space.pairs
         below, above = pairs.below[pair], pairs.above[pair]
         # More of the ink that lies uppermost is not a third lay-down.
-        last = ~pairs.wet[pair] & (reach.ink[above] == reach.ink[top])
+        last = ~pairs.wet[pair] & (space.ink[above] == space.ink[top])
         fits = np.flatnonzero(self._usable[below] & self._usable[above] & ~last)
         apart = np.full(len(pair), np.inf)
         apart[fits] = cm.delta_e(
-            reach.thirds(pair[fits], top[fits]).astype(np.float32), self._target.astype(np.float32)
+            space.thirds(pair[fits], top[fits]).astype(np.float32), self._target.astype(np.float32)
         )
         lays = np.stack([below, above, top, pairs.wet[pair]], axis=1)
         self._kept.take(lays[fits], apart[fits])
@@ -205,7 +205,7 @@ class _Thirds:
 
     def climb(self, pairs: _Kept) -> None:
         """Begin with the nearest stacks of two, add a third, and change one of the three for as long as that helps."""
-        tops, at = self._tops, self._reach.pair_at
+        tops, at = self._tops, self._space.pair_at
         if not len(tops) or not len(pairs.lays):
             return
         # A stack that something light goes over is a different one, so not the nearest only.
@@ -217,10 +217,10 @@ class _Thirds:
         apart = self._work_out(np.repeat(start, len(tops)), np.tile(tops, len(start)))
         ahead = np.argsort(apart)[:_CLIMBERS]
         climbers = [(int(start[k // len(tops)]), int(tops[k % len(tops)]), float(apart[k])) for k in ahead]
-        every = np.flatnonzero(self._usable & ~self._reach.glows)
+        every = np.flatnonzero(self._usable & ~self._space.glows)
         for pair, top, now in climbers:
             for _ in range(_ROUNDS):
-                a, b = self._reach.pairs.below[pair], self._reach.pairs.above[pair]
+                a, b = self._space.pairs.below[pair], self._space.pairs.above[pair]
                 changed = [at[w, every, b] for w in (0, 1)] + [at[w, a, every] for w in (0, 1)]
                 pairs_tried = np.concatenate([*changed, np.full(len(tops), pair)])
                 tops_tried = np.concatenate([np.full(4 * len(every), top), tops])
@@ -234,7 +234,7 @@ class _Thirds:
 
     def screened(self, best: Callable[[], float], less: float) -> Iterator[float]:
         """Work out every stack that may come nearer than the best so far less so much; yields the share done."""
-        sieve = _Sieve(self._reach, self._target, self._tops, max(best() - less, _LEAST))
+        sieve = _Sieve(self._space, self._target, self._tops, max(best() - less, _LEAST))
         pieces = sieve.pieces()
         for begin in range(0, len(pieces), _STEP):
             self._work_out_passed(sieve, sieve.passed(pieces[begin : begin + _STEP]), best, less)
@@ -280,12 +280,12 @@ class _Passed:
 class _Sieve:
     """Directions in X, Y and Z, what all colours near the target come to in them at least, and stacks at most."""
 
-    def __init__(self, reach: SearchSpace, target: Floats, tops: Ints, aim: float) -> None:
-        self._reach, self._target, self._tops, self._aim = reach, target, tops, aim
+    def __init__(self, space: SearchSpace, target: Floats, tops: Ints, aim: float) -> None:
+        self._space, self._target, self._tops, self._aim = space, target, tops, aim
         around = near(target, aim)
         self._directions = self._choose(around)
         self.least = around.ends(self._directions)[0]
-        self._made = [reach.screen.most(direction) for direction in self._directions]
+        self._made = [space.screen.most(direction) for direction in self._directions]
         self._first = np.ascontiguousarray(np.moveaxis(self._made[0][0][:, tops], 1, 2))
         self._first_size = np.abs(self._first)
 
@@ -299,7 +299,7 @@ class _Sieve:
 
     def _choose(self, around: Near) -> Floats:
         """Of many directions those that together let least of a sample pass, the best one first, (d, 3)."""
-        seen = self._reach.sample
+        seen = self._space.sample
         spread = np.linalg.svd(seen - seen.mean(axis=0), full_matrices=False)
         tried = (_SPHERE / (spread[1] + 1e-6 * spread[1][0])) @ spread[2]
         tried /= np.abs(tried).sum(axis=1, keepdims=True)
@@ -317,7 +317,7 @@ class _Sieve:
 
     def pieces(self) -> list[tuple[int, int, int]]:
         """The groups of stacks of two cut up for screening: (class, first group, last + 1)."""
-        number = self._reach.screen.group_class
+        number = self._space.screen.group_class
         starts = np.searchsorted(number, np.arange(int(number[-1]) + 2)).tolist()
         return [
             (k, first, min(first + _BLOCK, starts[k + 1]))
@@ -327,7 +327,7 @@ class _Sieve:
 
     def passed(self, pieces: list[tuple[int, int, int]]) -> _Passed:
         """What may be near enough of pieces with every third lay-down."""
-        screen, found = self._reach.screen, []
+        screen, found = self._space.screen, []
 
         def work(rows: slice) -> None:
             for k, start, stop in pieces[rows]:
@@ -353,7 +353,7 @@ class _Sieve:
 
     def _groups_passed(self, k: int, start: int, stop: int) -> tuple[Ints, Ints]:
         """Groups of class k, and the lay-downs (by place in `tops`) over which one of their stacks may be near."""
-        screen = self._reach.screen
+        screen = self._space.screen
         middle, half = screen.middle[start:stop], screen.half[start:stop]
         flat = np.flatnonzero(middle @ self._first[k] + half @ self._first_size[k] >= self.least[0])
         group, top = np.divmod(flat, len(self._tops))
@@ -365,24 +365,24 @@ class _Sieve:
 
     def _narrowed(self, k: int, row: Ints, top: Ints, wider: float) -> tuple[Ints, Ints, Reals]:
         """Stacks of two of class k, by place in the screen, with a third each: those that pass every direction."""
-        features = self._reach.screen.features
+        features = self._space.screen.features
         most = np.empty((len(row), 0), dtype=np.float32)
         for (bound, again), least in zip(self._made, self.least, strict=True):
             up = np.einsum("ij,ij->i", features[row], bound[k][top]) + wider * again[top]
             pass_ = np.flatnonzero(up >= least)
             row, top = row[pass_], top[pass_]
             most = np.concatenate([most[pass_], up[pass_, None]], axis=1)
-        return self._reach.screen.order[row], top, most
+        return self._space.screen.order[row], top, most
 
     def sandwiches(self, usable: Bools) -> Iterator[_Passed]:
         """Stacks whose third ink lies in them already: bounds on the floor are wider for them."""
-        reach, screen, pairs = self._reach, self._reach.screen, self._reach.pairs
-        inks = range(int(reach.ink.max()) + 1)
-        by_ink = [np.flatnonzero((reach.ink == ink) & usable & ~reach.glows) for ink in inks]
+        space, screen, pairs = self._space, self._space.screen, self._space.pairs
+        inks = range(int(space.ink.max()) + 1)
+        by_ink = [np.flatnonzero((space.ink == ink) & usable & ~space.glows) for ink in inks]
         for k in range(len(screen.starts) - 1):
             row = np.arange(screen.starts[k], screen.starts[k + 1])
             for lays in (pairs.below, pairs.above):
-                ink = reach.ink[lays[screen.order[row]]]
+                ink = space.ink[lays[screen.order[row]]]
                 for hand in range(max(len(each) for each in by_ink)):
                     top = np.array([each[hand] if hand < len(each) else -1 for each in by_ink])[ink]
                     there = top >= 0

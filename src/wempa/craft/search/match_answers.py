@@ -78,7 +78,7 @@ def target_of(ink: Ink, job: Job) -> Floats:
 
 
 def best_answers(
-    reach: SearchSpace, target: Floats, found: Sequence[FoundStack], *, thin: bool = False, count: int = 6
+    space: SearchSpace, target: Floats, found: Sequence[FoundStack], *, thin: bool = False, count: int = 6
 ) -> list[Answer]:
     """The best few ways to a wanted colour (3,), fewest inks first among those equally near.
 
@@ -86,15 +86,15 @@ def best_answers(
     water. Those within `match.equal` of the nearest count as equals, then those within as
     much of the nearest that is left, and so on.
     """
-    table = constants.values(reach.job.constants)
+    table = constants.values(space.job.constants)
     equal = table["match.equal"]
     chosen = _one_of_each(
-        reach, _in_order([(one.delta_e, _effort(reach.stack(one.lays, one.wet)), one) for one in found], equal)
+        space, _in_order([(one.delta_e, _effort(space.stack(one.lays, one.wet)), one) for one in found], equal)
     )
-    stacks = _worked_over(reach, target, [reach.stack(one.lays, one.wet) for one in chosen], thin)
-    apart = cm.delta_e(_labs(reach, stacks), target).tolist()
+    stacks = _worked_over(space, target, [space.stack(one.lays, one.wet) for one in chosen], thin)
+    apart = cm.delta_e(_labs(space, stacks), target).tolist()
     ranked = _in_order([(off, _effort(stack), stack) for off, stack in zip(apart, stacks, strict=True)], equal)
-    return [_answer(reach, target, stack) for stack in ranked[:count]]
+    return [_answer(space, target, stack) for stack in ranked[:count]]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -109,15 +109,15 @@ class Reserve:
     """Whether it comes near enough to stand in."""
 
 
-def from_others(reach: SearchSpace, ink: Ink, key: str) -> Reserve:
+def from_others(space: SearchSpace, ink: Ink, key: str) -> Reserve:
     """How near the other inks come to one ink as deep as its swatch, without the ink called `key`.
 
     What is left open is less than `match.equal`: nobody lays down a third ink for it.
     """
-    table = constants.values(reach.job.constants)
-    target = target_of(ink, reach.job)
-    *_, last = search(reach, target, without=frozenset({key}), enough=table["match.equal"])
-    best = best_answers(reach, target, last.found, count=1)
+    table = constants.values(space.job.constants)
+    target = target_of(ink, space.job)
+    *_, last = search(space, target, without=frozenset({key}), enough=table["match.equal"])
+    best = best_answers(space, target, last.found, count=1)
     if not best:
         return Reserve(None, 0.0, False)
     return Reserve(best[0], min(last.bound, best[0].delta_e), best[0].delta_e <= table["match.made"])
@@ -139,32 +139,32 @@ def _effort(stack: tuple[LayDown, ...]) -> int:
     return 10 * len({key for lay in stack for key, _ in lay.parts}) + len(stack)
 
 
-def _one_of_each(reach: SearchSpace, found: Sequence[FoundStack]) -> list[FoundStack]:
+def _one_of_each(space: SearchSpace, found: Sequence[FoundStack]) -> list[FoundStack]:
     """The first of each set of inks."""
     sets: dict[frozenset[int], FoundStack] = {}
     for one in found:
-        sets.setdefault(frozenset(reach.ink[list(one.lays)].tolist()), one)
+        sets.setdefault(frozenset(space.ink[list(one.lays)].tolist()), one)
         if len(sets) == _WORKED_OVER:
             break
     return list(sets.values())
 
 
-def _labs(reach: SearchSpace, stacks: Sequence[tuple[LayDown, ...]]) -> Floats:
-    return weigh_stacks(reach.job, [(*reach.job.stack, *stack) for stack in stacks]).lab
+def _labs(space: SearchSpace, stacks: Sequence[tuple[LayDown, ...]]) -> Floats:
+    return weigh_stacks(space.job, [(*space.job.stack, *stack) for stack in stacks]).lab
 
 
 def _worked_over(
-    reach: SearchSpace, target: Floats, stacks: Sequence[tuple[LayDown, ...]], thin: bool
+    space: SearchSpace, target: Floats, stacks: Sequence[tuple[LayDown, ...]], thin: bool
 ) -> list[tuple[LayDown, ...]]:
     """Each stack changed by the one step that gains most, again and again; all of them at once."""
     now = list(stacks)
-    apart = cm.delta_e(_labs(reach, now), target) if now else np.zeros(0)
+    apart = cm.delta_e(_labs(space, now), target) if now else np.zeros(0)
     going = set(range(len(now)))
     for _ in range(_ROUNDS):
         tried = [(k, stack) for k in sorted(going) for stack in _steps(now[k], thin)]
         if not tried:
             break
-        found = cm.delta_e(_labs(reach, [stack for _, stack in tried]), target)
+        found = cm.delta_e(_labs(space, [stack for _, stack in tried]), target)
         going.clear()
         for n in np.argsort(found, kind="stable").tolist():
             k, stack = tried[n]
@@ -187,8 +187,8 @@ def _steps(stack: tuple[LayDown, ...], thin: bool) -> list[tuple[LayDown, ...]]:
     return made
 
 
-def _answer(reach: SearchSpace, target: Floats, stack: tuple[LayDown, ...]) -> Answer:
-    job = replace(reach.job, stack=(*reach.job.stack, *stack))
+def _answer(space: SearchSpace, target: Floats, stack: tuple[LayDown, ...]) -> Answer:
+    job = replace(space.job, stack=(*space.job.stack, *stack))
     used = set(used_inks(job))
     job = replace(job, inks=tuple([(key, ink) for key, ink in job.inks if key in used]))
     # What was asked for is no mud, whatever its colour.

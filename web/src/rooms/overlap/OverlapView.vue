@@ -28,9 +28,9 @@ const OverlapDrawer = defineAsyncComponent(() => import('./OverlapDrawer.vue'))
 const CompareSheet = defineAsyncComponent(() => import('./CompareSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
 
-const table = useOverlap()
+const room = useOverlap()
 const { away: fromPanel, seamBack } = usePanel()
-const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, board } = table
+const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, board } = room
 const { inkOf, attempt } = useStash()
 
 const showings = [
@@ -95,7 +95,7 @@ async function findSubject(): Promise<void> {
   else if (pair) {
     const either = pair.order_matters < 1 ? ', in either order' : ''
     const name = `${names.value[pair.above]} over ${names.value[pair.below]}${either}`
-    const look = await table.lookAtPair(pair.below, pair.above)
+    const look = await room.lookAtPair(pair.below, pair.above)
     if (look && desk.value === now && key === (pointed.value ?? pinned.value)) subject.value = { look, name, key }
   } else subject.value = { look: seen.full, name: whole.value, key: 'full' }
 }
@@ -113,28 +113,28 @@ const cautions = computed(() => desk.value?.crossing.full.notes.filter((note) =>
 
 watch(
   () => showing.value === 'doses' && overlap.value?.revision,
-  (wanted) => wanted && void table.fetchStrips(),
+  (wanted) => wanted && void room.fetchStrips(),
   { immediate: true },
 )
 
-const choose = (ink: StashInk, onTop: boolean): void => void table.layInk(ink, onTop)
+const choose = (ink: StashInk, onTop: boolean): void => void room.layInk(ink, onTop)
 function passes(by: number): void {
   const entry = stack.value[active.value]
   if (!entry || entry.treatment) return
   if (entry.dose !== null && entry.dose !== undefined)
-    void table.changeLayer(active.value, { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) }, 'Change the dose')
-  else void table.changeLayer(active.value, { passes: Math.max(1, (entry.passes ?? 1) + by) }, 'Change the passes')
+    void room.changeLayer(active.value, { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) }, 'Change the dose')
+  else void room.changeLayer(active.value, { passes: Math.max(1, (entry.passes ?? 1) + by) }, 'Change the passes')
 }
 function wetOrDry(): void {
   const at = active.value < stack.value.length ? active.value : stack.value.length - 1
   const entry = stack.value[at]
   if (at < 1 || !entry || entry.treatment) return
-  void table.changeLayer(at, { over: entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')
+  void room.changeLayer(at, { over: entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')
 }
-const setLaid = (count: number): void => void table.change({ laid: count }, 'Where the work stands')
+const setLaid = (count: number): void => void room.change({ laid: count }, 'Where the work stands')
 function applyFirst(): void {
   const first = advice.value?.fixes.find((fix) => fix.change)
-  if (first?.change) void table.apply(first.change, first.text)
+  if (first?.change) void room.apply(first.change, first.text)
 }
 
 const keys: Record<string, () => unknown> = {
@@ -144,14 +144,14 @@ const keys: Record<string, () => unknown> = {
   '=': () => passes(1),
   '-': () => passes(-1),
   w: wetOrDry,
-  x: () => table.swap(),
+  x: () => room.swap(),
   n: () => (active.value = stack.value.length),
-  Delete: () => table.remove(active.value),
-  b: () => table.layBarrier(),
-  d: () => table.treat('spritz'),
-  h: () => table.treat('heat'),
-  g: () => table.treat('glaze'),
-  t: () => table.treat('blot'),
+  Delete: () => room.remove(active.value),
+  b: () => room.layBarrier(),
+  d: () => room.treat('spritz'),
+  h: () => room.treat('heat'),
+  g: () => room.treat('glaze'),
+  t: () => room.treat('blot'),
   l: () => setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
   f: applyFirst,
   s: () => (showing.value = nextOf(showings, showing.value)),
@@ -177,7 +177,7 @@ const picker = ref<HTMLInputElement | null>(null)
 async function takeIn(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const [file] = input.files ?? []
-  if (file) await table.takeIn(file)
+  if (file) await room.takeIn(file)
   input.value = ''
 }
 const handOver = (command: string): unknown => (command === 'take-in' ? picker.value?.click() : attempt(() => saveFile(command)))
@@ -193,9 +193,9 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         <button type="button" class="word" @click="seamBack">Take it back to the panel</button>
       </p>
       <div class="bar">
-        <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && table.change({ name: name.trim() }, 'Rename')" />
+        <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && room.change({ name: name.trim() }, 'Rename')" />
         <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
-        <ElDropdown trigger="click" @command="(preset: Preset) => table.usePreset(preset)">
+        <ElDropdown trigger="click" @command="(preset: Preset) => room.usePreset(preset)">
           <button type="button" class="word">Ready-made ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
@@ -243,14 +243,14 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         :active="active"
         :laid="overlap.laid ?? 0"
         @activate="(index) => (active = index)"
-        @change="(index, edit, what) => table.changeLayer(index, edit, what)"
-        @move="(from, to) => table.move(from, to)"
-        @remove="(index) => table.remove(index)"
-        @treat="(treatment: Treatment) => table.treat(treatment)"
-        @barrier="table.layBarrier()"
+        @change="(index, edit, what) => room.changeLayer(index, edit, what)"
+        @move="(from, to) => room.move(from, to)"
+        @remove="(index) => room.remove(index)"
+        @treat="(treatment: Treatment) => room.treat(treatment)"
+        @barrier="room.layBarrier()"
         @laid="setLaid"
-        @mix="(index) => table.mixWithBelow(index)"
-        @apart="(index) => table.takeApart(index)"
+        @mix="(index) => room.mixWithBelow(index)"
+        @apart="(index) => room.takeApart(index)"
       />
     </div>
 
@@ -259,7 +259,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
         <label class="line" title="What counts as mud for you">
           mud from
-          <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && table.setMudLine(line)" />
+          <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && room.setMudLine(line)" />
         </label>
       </div>
       <div aria-label="Verdict" role="region" aria-live="polite">
@@ -271,8 +271,8 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
       </p>
       <BoardTabs v-if="names.length" of="overlap" :boards="boards" :at="board" label="Beside the verdict" @turn="(to) => (board = to)" />
       <div v-if="names.length" id="overlap-board" role="tabpanel" :aria-labelledby="`overlap-tab-${board}`">
-        <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => table.apply(made, what)" />
-        <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => table.apply(made, what)" />
+        <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => room.apply(made, what)" />
+        <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => room.apply(made, what)" />
         <ColourBoard
           v-else-if="subject"
           :look="subject.look"
@@ -281,13 +281,13 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           :advice="advice"
           :crossing="desk.crossing"
           :inks="inkOf"
-          @name="(name) => table.change({ colour_name: name }, 'Name the colour')"
+          @name="(name) => room.change({ colour_name: name }, 'Name the colour')"
         />
       </div>
       <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} lay-downs cross; all of it has them all.</p>
       <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
     </aside>
-    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => table.chooseCard(each.id)" />
+    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => room.chooseCard(each.id)" />
 
     <OverlapDrawer v-if="sheet === 'overlaps'" :mud-line="mudLine" @close="sheet === 'overlaps' && (sheet = null)" @compare="compare" />
     <CompareSheet v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
@@ -301,7 +301,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
       {{ inks.length ? 'there are not yet two on the shelf that you own.' : 'your shelf is empty.' }}
     </p>
     <a class="own" href="#/stash">Put your own inks on the shelf</a>
-    <ElButton v-if="!inks.length" size="large" type="primary" @click="table.fillWithSample">Begin with the sample stash</ElButton>
+    <ElButton v-if="!inks.length" size="large" type="primary" @click="room.fillWithSample">Begin with the sample stash</ElButton>
   </main>
 </template>
 
@@ -354,7 +354,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
   flex: 1;
   min-height: 0;
   padding: 8px;
-  background: var(--table);
+  background: var(--room);
 }
 .verdicts {
   grid-area: verdicts;

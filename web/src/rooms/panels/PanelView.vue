@@ -32,8 +32,8 @@ const MeasureSheet = defineAsyncComponent(() => import('./MeasureSheet.vue'))
 const TopSheet = defineAsyncComponent(() => import('./TopSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
 
-const table = usePanel()
-const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = table
+const room = usePanel()
+const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = room
 const { loading: stashLoading } = useOverlap()
 const { cards, atHand, attempt, quietly } = useStash()
 const { asked: wanted } = useMatch()
@@ -71,29 +71,29 @@ const evenness = computed(() => {
 })
 
 onMounted(async () => {
-  if (!stashLoading.value) return table.load()
+  if (!stashLoading.value) return room.load()
   const stop = watch(stashLoading, (busy) => {
     if (!busy) {
       stop()
-      void table.load()
+      void room.load()
     }
   })
 })
 
-const edit = (part: Partial<PanelIn>, what: string): void => void table.change((now) => ({ ...now, ...part }), what)
+const edit = (part: Partial<PanelIn>, what: string): void => void room.change((now) => ({ ...now, ...part }), what)
 
 // -- boundaries: painted while they move, stored when they are let go
-const dragTo = (seam: number, at: number): void => void table.dragBoundary(seam, at)
-const dropped = (): void => void table.dropDragged('Move a boundary')
-const nudge = (seam: number, by: number): void => void table.nudgeBoundary(seam, by)
+const dragTo = (seam: number, at: number): void => void room.dragBoundary(seam, at)
+const dropped = (): void => void room.dropDragged('Move a boundary')
+const nudge = (seam: number, by: number): void => void room.nudgeBoundary(seam, by)
 function centre(x: number, y: number): void {
   const body = plan.value
   if (!body) return
   // The middle and the corners hold on a little.
   const snap = (share: number): number => [0, 0.5, 1].find((at) => Math.abs(share - at) < 0.035) ?? Math.min(1, Math.max(0, Math.round(share * 1000) / 1000))
-  table.hold({ ...body, centre: [snap(x), snap(y)] })
+  room.hold({ ...body, centre: [snap(x), snap(y)] })
 }
-const moveCentre = (): void => void table.dropDragged('Move the centre')
+const moveCentre = (): void => void room.dropDragged('Move the centre')
 
 // -- the window that shows what a cut leaves
 const shape = ref<PanelWindow>({ kind: 'heart', x: 50, y: 60, width: 50, height: 50, path: LEAF })
@@ -103,7 +103,7 @@ async function lookThrough(): Promise<void> {
   if (board.value !== 'window') return
   const mine = ++turn
   await quietly(async () => {
-    const found = await table.through(shape.value)
+    const found = await room.through(shape.value)
     if (mine === turn && board.value === 'window') left.value = found
   })
 }
@@ -119,7 +119,7 @@ const moveWindow = (part: Partial<PanelWindow>): void => {
 }
 
 function apply(fix: SeamFix): void {
-  void table.change(() => fix.change as PanelIn, fix.text)
+  void room.change(() => fix.change as PanelIn, fix.text)
 }
 function closer(by: number): void {
   const times = Math.min(8, Math.max(1, by > 0 ? zoom.value.times * 2 : zoom.value.times / 2))
@@ -132,12 +132,12 @@ function setScale(perMm: number): void {
   if (Math.abs(perMm - scale.value) / scale.value > 0.01) scale.value = perMm
 }
 function takeOut(): void {
-  if (picked.value.kind === 'band') void table.takeOut(picked.value.at)
+  if (picked.value.kind === 'band') void room.takeOut(picked.value.at)
 }
 function passes(by: number): void {
   const now = picked.value
   const seen = now.kind === 'band' ? study.value?.bands[now.at] : undefined
-  if (now.kind === 'band' && seen) void table.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
+  if (now.kind === 'band' && seen) void room.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
 }
 /** Look for the picked colour among the inks at hand. */
 function match(): void {
@@ -154,10 +154,10 @@ function walk(by: number): void {
   if (count) picked.value = { kind: 'band', at: ((picked.value.kind === 'front' ? (by > 0 ? -1 : 0) : picked.value.at) + by + count) % count }
 }
 function applyFirst(): void {
-  const first = picked.value.kind === 'seam' ? table.fixesOf(picked.value.at)?.[0] : undefined
+  const first = picked.value.kind === 'seam' ? room.fixesOf(picked.value.at)?.[0] : undefined
   if (first) apply(first)
 }
-const choose = (ink: StashInk, more: boolean): void => void table.layInk(ink, more)
+const choose = (ink: StashInk, more: boolean): void => void room.layInk(ink, more)
 
 const keyWords = [
   ['← →', 'Pick another band; on a boundary, move it, with Shift by 5 mm'],
@@ -185,7 +185,7 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   ArrowLeft: () => walk(-1),
   ArrowRight: () => walk(1),
   Delete: takeOut,
-  e: () => table.evenOut(),
+  e: () => room.evenOut(),
   f: applyFirst,
   w: () => (wet.value = !wet.value),
   z: () => closer(1),
@@ -208,7 +208,7 @@ onKeyStroke(Object.keys(keys), (event) => {
 onKeyStroke(['ArrowLeft', 'ArrowRight'], (event) => {
   if (!event.altKey || picked.value.kind !== 'band') return
   event.preventDefault()
-  void table.moveBand(picked.value.at, event.key === 'ArrowLeft' ? -1 : 1)
+  void room.moveBand(picked.value.at, event.key === 'ArrowLeft' ? -1 : 1)
 })
 
 function compare(id: number | null): void {
@@ -287,14 +287,14 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         :picked="picked"
         :unit="unit"
         :flat="flat"
-        @band="(part, what) => picked.kind === 'band' && table.changeBand(picked.at, part, what)"
-        @seam="(part, what) => picked.kind === 'seam' && table.changeSeam(picked.at, part, what)"
+        @band="(part, what) => picked.kind === 'band' && room.changeBand(picked.at, part, what)"
+        @seam="(part, what) => picked.kind === 'seam' && room.changeSeam(picked.at, part, what)"
         @front="edit"
-        @move="(by) => picked.kind === 'band' && table.moveBand(picked.at, by)"
+        @move="(by) => picked.kind === 'band' && room.moveBand(picked.at, by)"
         @out="takeOut"
-        @back="picked.kind === 'band' && table.bringBack(picked.at)"
-        @even="table.evenOut"
-        @overlap="picked.kind === 'seam' && table.seamToOverlap(picked.at)"
+        @back="picked.kind === 'band' && room.bringBack(picked.at)"
+        @even="room.evenOut"
+        @overlap="picked.kind === 'seam' && room.seamToOverlap(picked.at)"
         @match="match"
       />
     </div>
@@ -306,7 +306,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
       </div>
       <BoardTabs of="panel" :boards="boards" :at="board" label="Beside the panel" @turn="(to) => (board = to)" />
       <div id="panel-board" role="tabpanel" :aria-labelledby="`panel-tab-${board}`">
-        <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="table.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => table.fetchFixes(seam)" />
+        <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="room.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => room.fetchFixes(seam)" />
         <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" />
         <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
       </div>
@@ -327,7 +327,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
       <p>A panel needs inks, and your shelf is empty.</p>
       <a class="own" href="#/stash">Put your own inks on the shelf</a>
     </template>
-    <ElButton v-if="inkOf.size" size="large" type="primary" @click="table.begin">Begin with three of your inks</ElButton>
+    <ElButton v-if="inkOf.size" size="large" type="primary" @click="room.begin">Begin with three of your inks</ElButton>
   </main>
 </template>
 
