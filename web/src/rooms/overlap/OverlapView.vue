@@ -409,21 +409,6 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
   font-size: 15px;
   line-height: 1.3;
 }
-.empty {
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-  text-align: center;
-}
-.own {
-  margin-bottom: 14px;
-  color: inherit;
-  font-size: 19px;
-}
-.empty h1 {
-  font: 600 32px/1.2 var(--colour-names);
-}
 @media (max-width: 1150px) {
   .work {
     grid-template-columns: 172px minmax(0, 1fr) 262px;

@@ -401,21 +401,6 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
   line-height: 1.3;
   color: var(--text-soft);
 }
-.empty {
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-  text-align: center;
-}
-.empty h1 {
-  font: 600 32px/1.2 var(--colour-names);
-}
-.own {
-  margin-bottom: 14px;
-  color: inherit;
-  font-size: 19px;
-}
 @media (max-width: 1150px) {
   .work {
     grid-template-columns: 172px minmax(0, 1fr) 262px;

@@ -521,9 +521,6 @@ dd {
   justify-items: center;
   height: 100%;
 }
-.empty h1 {
-  font: 600 32px/1.2 var(--colour-names);
-}
 .empty a {
   color: inherit;
   font-size: 19px;

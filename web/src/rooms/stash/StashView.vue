@@ -462,13 +462,6 @@ onKeyStroke('Escape', (event) => {
   color: inherit;
   text-decoration: none;
 }
-.empty {
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-  text-align: center;
-}
 .empty h1 {
   margin: 0;
   font: 600 34px/1.2 var(--colour-names);
