@@ -107,7 +107,7 @@ h3 span {
 }
 .pad {
   display: grid;
-  grid-template-columns: 44px 1fr auto;
+  grid-template-columns: 44px minmax(0, 1fr) auto;
   align-items: center;
   gap: 10px;
   width: 100%;

@@ -77,6 +77,27 @@ export class Refused extends Error {
   }
 }
 
+const silent = (): Refused => new Refused('Wempa does not answer. Is it still running?', 0)
+
+/** What the service said instead of an answer. */
+async function refusal(response: Response): Promise<Refused> {
+  const said = (await response.json().catch(() => ({}))) as { error?: string }
+  return new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
+}
+
+/** An answer as it comes; throws `Refused` where there is none or it is a refusal. */
+export async function fetched(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch (error) {
+    if (init?.signal?.aborted) throw error
+    throw silent()
+  }
+  if (!response.ok) throw await refusal(response)
+  return response
+}
+
 interface Answer<T> {
   data?: T
   error?: unknown
@@ -89,7 +110,7 @@ export async function need<T>(answer: Promise<Answer<T>>): Promise<T> {
   try {
     got = await answer
   } catch {
-    throw new Refused('Wempa does not answer. Is it still running?', 0)
+    throw silent()
   }
   if (got.data !== undefined && got.data !== null && got.response.ok) return got.data
   const said = got.error as { error?: string } | undefined
@@ -102,44 +123,22 @@ export const needOrNull = <T>(answer: Promise<Answer<T | null>>): Promise<T | nu
 
 /** Send a file as it is; the service says what it makes of it. */
 export async function sendFile<T>(path: string, file: Blob | string): Promise<T> {
-  let response: Response
-  try {
-    response = await fetch(path, { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } })
-  } catch {
-    throw new Refused('Wempa does not answer. Is it still running?', 0)
-  }
-  const said = (await response.json().catch(() => ({}))) as T & { error?: string }
-  if (!response.ok) throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
-  return said
+  const init = { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } }
+  return (await (await fetched(path, init)).json()) as T
 }
 
 /** Head and what follows it of an answer in bytes. */
 export async function framed<T>(path: string, body: unknown): Promise<{ head: T; bytes: Uint8Array }> {
   const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }
-  const response = await fetch(path, init).catch(() => null)
-  if (!response) throw new Refused('Wempa does not answer. Is it still running?', 0)
-  if (!response.ok) {
-    const said = (await response.json().catch(() => ({}))) as { error?: string }
-    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
-  }
-  const bytes = new Uint8Array(await response.arrayBuffer())
+  const bytes = new Uint8Array(await (await fetched(path, init)).arrayBuffer())
   const length = new DataView(bytes.buffer).getUint32(0, true)
   return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }
 }
 
 /** Lines of JSON as they come; aborting hangs up. */
 export async function* linesOf<T>(path: string, init: RequestInit): AsyncGenerator<T> {
-  let response: Response
-  try {
-    response = await fetch(path, init)
-  } catch (error) {
-    if (init.signal?.aborted) throw error
-    throw new Refused('Wempa does not answer. Is it still running?', 0)
-  }
-  if (!response.ok || !response.body) {
-    const said = (await response.json().catch(() => ({}))) as { error?: string }
-    throw new Refused(said.error ?? `Wempa refused (${response.status}).`, response.status)
-  }
+  const response = await fetched(path, init)
+  if (!response.body) return
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
   let rest = ''
   for (;;) {

@@ -1,8 +1,17 @@
 /** The verdict's marks on a small swatch: shapes, so that they are read without hue and in print. */
 import type { VerdictKind } from '../../generated/words'
 
-/** Black or white, whichever stands out more on a colour. */
-export const inkOn = (r: number, g: number, b: number): string => (0.299 * r + 0.587 * g + 0.114 * b > 118 ? '#111111' : '#f6f6f6')
+const [DARK, LIGHT] = ['#111111', '#f6f6f6']
+
+/** Relative luminance of a byte's share of light (WCAG 2.2). */
+const linear = Array.from({ length: 256 }, (_, byte) => (byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4))
+
+/** Near black or near white, whichever has the greater contrast on a colour (WCAG 2.2). */
+export function inkOn(r: number, g: number, b: number): string {
+  const luminance = 0.2126 * (linear[r] ?? 0) + 0.7152 * (linear[g] ?? 0) + 0.0722 * (linear[b] ?? 0)
+  // Where both stand out alike: the root of (0.0056 + 0.05) (0.9216 + 0.05), less 0.05.
+  return luminance > 0.1824 ? DARK : LIGHT
+}
 
 /** Draw a verdict's mark in a box: a glass of sediment, a bar, a ring, two bars; nothing for clean. */
 export function drawMark(ctx: CanvasRenderingContext2D, kind: VerdictKind, mud: number, x: number, y: number, size: number, colour: string): void {
