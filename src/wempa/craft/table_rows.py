@@ -328,6 +328,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("worry.lost_band", 15, "points", "A band that is not seen as itself.", "guess", 0, 200),
     Constant("worry.gain", 5, "points", "A fix that gains less is not worth telling.", "guess", 0, 100),
     Constant("touch.lighter", 0.4, _FACTOR, "Going lighter with an ink: so much of passes or dose.", "guess", 0.05, 1),
+    Constant("swatch.dark_card", 45, "L*", "A card darker than this shows how an ink covers.", "guess", 5, 80),
     Constant("barrier.passes", 6, "passes", "White brushed thinly under everything.", "guess", 1, 200),
     Constant("barrier.white", 93, "L*", "A pigment this light is a white, fit for a barrier.", "guess", 50, 100),
     Constant("preset.same", 25, "ΔE00", "A colour in another formula is looked for no farther off.", "guess", 1, 60),

@@ -279,3 +279,11 @@ def test_the_home_test_over_http(client: TestClient) -> None:
     found = client.post("/api/home-test", json={"lifts": True, "opaque": False, "over_black": False}).json()
     assert found["chances"][0]["formula"] == "reactive_dye"
     assert client.post("/api/home-test", json={"smell": True}).status_code == 422
+
+
+def test_cards_that_show_how_an_ink_covers_are_named(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "demo.wempa")
+    fill(workspace)
+    with TestClient(create_app(workspace)) as client:
+        cards = client.get("/api/stash").json()["cards"]
+    assert [card["name"] for card in cards if card["dark"]] == ["Slate Roof", "Night Mail Navy"]

@@ -3245,6 +3245,8 @@ export interface components {
             item: components["schemas"]["CardItem"];
             /** Grams */
             grams: number | null;
+            /** Dark */
+            dark: boolean;
         };
         /**
          * StashInk

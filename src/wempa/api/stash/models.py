@@ -65,6 +65,8 @@ class StashCard(SeenOnScreen):
     item: CardItem
     grams: float | None
     """Weight in g/m²."""
+    dark: bool
+    """Whether a swatch on it tells how an ink covers."""
 
 
 class StashTool(BaseModel):

@@ -116,6 +116,7 @@ def view(workspace: Workspace, today: date) -> StashView:
                 surface=card.card.surface,
                 item=card,
                 grams=None if card.weight is None else round(card.weight.grams(), 1),
+                dark=look.lab[0] < constants.TABLE["swatch.dark_card"].value,
             )
             for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
         ],

@@ -33,7 +33,7 @@ const hasColour = computed(() => Boolean(swatch.value.colour.hex ?? swatch.value
 const hex = computed(() => ink?.hex ?? swatch.value.colour.hex ?? null)
 const darkCards = computed(() => [
   { value: 0, label: 'none' },
-  ...cards.value.filter((card) => (card.lab[0] ?? 100) < 45).map((card) => ({ value: card.id, label: card.name })),
+  ...cards.value.filter((card) => card.dark).map((card) => ({ value: card.id, label: card.name })),
 ])
 // A dark card counts once the colour on it is said.
 const darkChosen = ref(0)
