@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Job, LayDown
-from wempa.craft.panels.bands import Band, Seam, across, boundaries, covered_length, neighbours, place, share
+from wempa.craft.panels.bands import Band, Placed, Seam, across, neighbours, place, share
 from wempa.craft.panels.colours import LineColours, line_colours
 from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.front import Front, coordinates
@@ -29,6 +29,17 @@ from wempa.optics import colorimetry as cm
 
 LAY = LayDown((("a", 1.0),), dose=1.0)
 sizes = st.floats(20, 400)
+
+
+def boundaries(placed: Placed) -> list[float]:
+    """Where the changes are, mm along the line: the middle of every seam."""
+    return [(placed.start[k + 1] + placed.stop[k]) / 2 for k in range(len(placed.start) - 1)]
+
+
+def covered_length(placed: Placed) -> float:
+    """Visible widths, overlaps and gaps added up, mm."""
+    own = sum(end - begin for begin, end in placed.visible)
+    return own + sum(seam.overlap + seam.gap for seam in placed.seams)
 
 
 def bands(*weights: float, **locked: float) -> list[Band]:

@@ -189,17 +189,6 @@ def _ramp(inside: Floats, seam: Seam | None) -> Floats:
     return np.asarray(smooth_step(inside / seam.feather, np))
 
 
-def boundaries(placed: Placed) -> list[float]:
-    """Where the changes are, mm along the line: the middle of every seam."""
-    return [(placed.start[k + 1] + placed.stop[k]) / 2 for k in range(len(placed.start) - 1)]
-
-
-def covered_length(placed: Placed) -> float:
-    """Visible widths, overlaps and gaps added up, mm."""
-    own = sum(end - begin for begin, end in placed.visible)
-    return own + sum(seam.overlap + seam.gap for seam in placed.seams)
-
-
 def neighbours(placed: Placed) -> list[tuple[int, int]]:
     """Which bands meet, by place."""
     n = len(placed.start)
