@@ -143,3 +143,8 @@ def test_lengths_in_inches() -> None:
     assert inches(0.1) == "0"
     assert size_text((107.95, 139.7), inch=True) == "4 1/4 × 5 1/2 in (108 × 140 mm)"
     assert size_text((105, 148), inch=False).startswith("105 × 148 mm")
+
+
+def test_a_sheet_has_a_grain_only_where_somebody_says_so() -> None:
+    assert plan().sheet.grain is False
+    assert (plan().sheet.width, plan().sheet.height) == (210, 297)

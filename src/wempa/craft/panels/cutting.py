@@ -33,8 +33,8 @@ def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: b
     """As many panels (width, height in mm) as come out of a sheet with cuts from edge to edge.
 
     All one way round, or, unless `turn` is False because the grain has to run one way, the
-    sheet cut in two with the panels lying and standing: the first cut is tried after every
-    whole number of panels both ways.
+    sheet cut in two with the panels standing in one part and lying in the other: the cut is
+    tried after every whole number of standing ones, across and down.
 
     Raises
     ------
@@ -47,15 +47,16 @@ def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: b
     ways = [panel, (panel[1], panel[0])] if turn else [panel]
     plans = [_rows((0.0, 0.0), sheet, way) for way in ways]
     if turn:
-        for first, second in (ways, ways[::-1]):
-            for count in range(1, int((width + _ROUNDED_MM) // first[0]) + 1):
-                at = count * first[0]
-                rest = _rows((at, 0.0), (width - at, height), second)
-                plans.append(_rows((0.0, 0.0), (at, height), first) + rest)
-            for count in range(1, int((height + _ROUNDED_MM) // first[1]) + 1):
-                at = count * first[1]
-                rest = _rows((0.0, at), (width, height - at), second)
-                plans.append(_rows((0.0, 0.0), (width, at), first) + rest)
+        # The other way about gives as many: so many of one kind leave room for so many of the other.
+        first, second = ways
+        for count in range(1, int((width + _ROUNDED_MM) // first[0]) + 1):
+            at = count * first[0]
+            rest = _rows((at, 0.0), (width - at, height), second)
+            plans.append(_rows((0.0, 0.0), (at, height), first) + rest)
+        for count in range(1, int((height + _ROUNDED_MM) // first[1]) + 1):
+            at = count * first[1]
+            rest = _rows((0.0, at), (width, height - at), second)
+            plans.append(_rows((0.0, 0.0), (width, at), first) + rest)
     best = max(plans, key=len)
     if not best:
         size = f"{panel[0]:g} by {panel[1]:g} mm"
