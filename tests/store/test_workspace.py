@@ -393,3 +393,25 @@ def test_a_file_with_the_old_words_gets_the_new_ones_and_undo_too(tmp_path: Path
     assert workspace.read("panel", 1)["plan"]["bands"] == [{"ink_id": 1, "tool": "dip"}]
     workspace.undo()
     assert workspace.read("ink", 1)["body"]["formula"] == workspace.read("ink", 1)["formula"] == "reactive_pigment"
+
+
+@pytest.mark.parametrize("version", [None, 999])
+def test_a_file_that_is_refused_is_let_go_of(tmp_path: Path, version: int | None) -> None:
+    path = tmp_path / "other.wempa"
+    if version is None:
+        path.write_bytes(b"no database at all, but long enough to be one" * 50)
+    else:
+        Workspace(path).close()
+        with sqlite3.connect(path) as made:
+            made.execute(f"PRAGMA user_version = {version}")
+        made.close()
+    with pytest.raises(StoreError):
+        Workspace(path)
+    # Nobody holds it any more: it can be taken whole.
+    alone = sqlite3.connect(path, timeout=0)
+    if version is not None:
+        alone.execute("PRAGMA locking_mode = EXCLUSIVE")
+        alone.execute("BEGIN EXCLUSIVE")
+    alone.close()
+    held = [os.readlink(each) for each in Path("/proc/self/fd").glob("*") if each.exists()]
+    assert str(path) not in held
