@@ -51,7 +51,7 @@ def read_measurements(data: bytes) -> list[Measured]:
     if len(data) > MAX_IMPORT:
         raise TableError(f"the file has more than {MAX_IMPORT / 1e6:.0f} MB")
     text = text_of(data)
-    if re.search(r"^\s*BEGIN_DATA_FORMAT\s*$", text, re.M | re.I):
+    if re.search(r"^[ \t]*BEGIN_DATA_FORMAT[ \t]*$", text, re.M | re.I):
         return _of_rows(*_cgats(text))
     return _of_rows(*read_table(text))
 
