@@ -5,6 +5,7 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   // Each component of Element Plus brings its own style sheet along.
   plugins: [vue(), elementPlus({})],
+  resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   build: {
     outDir: '../src/wempa/api/static',
     emptyOutDir: true,

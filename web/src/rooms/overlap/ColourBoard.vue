@@ -2,8 +2,8 @@
 /** The colour itself: its own name, what it is like among the inks owned, in other lights, in numbers. */
 import { computed } from 'vue'
 
-import type { Advice, Crossing, Look, StashInk } from '../../shared/api'
-import TypedInput from '../../shared/TypedInput.vue'
+import type { Advice, Crossing, Look, StashInk } from '@/shared/api'
+import TypedInput from '@/shared/TypedInput.vue'
 import { illuminantSaid } from '../../generated/words'
 
 const { look, what, colourName, advice, crossing, inks } = defineProps<{

@@ -4,10 +4,10 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { DEFAULT_MUD_LINE } from '../../generated/words'
 import { ElSelect } from 'element-plus'
 
-import { api, need, type Beside, type Desk } from '../../shared/api'
+import { api, need, type Beside, type Desk } from '@/shared/api'
 import { useOverlap } from './useOverlap'
-import { entryNames } from '../../shared/names'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import { entryNames } from '@/shared/names'
+import SheetDialog from '@/shared/SheetDialog.vue'
 import CrossingCard from './CrossingCard.vue'
 import VerdictSlip from './VerdictSlip.vue'
 

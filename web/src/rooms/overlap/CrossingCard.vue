@@ -6,9 +6,9 @@
  */
 import { computed } from 'vue'
 
-import type { Crossing, CrossingPair, Look } from '../../shared/api'
+import type { Crossing, CrossingPair, Look } from '@/shared/api'
 import { type VerdictKind, verdictKindSaid } from '../../generated/words'
-import MudGlass from '../../shared/MudGlass.vue'
+import MudGlass from '@/shared/MudGlass.vue'
 import { dropsIn, pencilOn } from './pencil'
 
 const { crossing, names, cardName, mudLine, pointed } = defineProps<{

@@ -9,7 +9,7 @@ import { ElInputNumber, ElSelect } from 'element-plus'
 import { useElementSize } from '@vueuse/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
-import type { Crossing, Entry, StashInk } from '../../shared/api'
+import type { Crossing, Entry, StashInk } from '@/shared/api'
 import { type Load, loadSaid, loadWords, MAX_DILUTION, MAX_DOSE, MAX_PASSES, type Tool, toolSaid, toolWords, type Treatment, treatmentSaid, treatmentWords } from '../../generated/words'
 
 export interface Layer {

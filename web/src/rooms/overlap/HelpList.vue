@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What would save the overlap: each fix with its before and after; one press applies it. */
-import type { Advice, Fix, Look, StackChange } from '../../shared/api'
-import MudGlass from '../../shared/MudGlass.vue'
+import type { Advice, Fix, Look, StackChange } from '@/shared/api'
+import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid } from '../../generated/words'
 
 const { advice, full, mudLine } = defineProps<{ advice: Advice | null; full: Look; mudLine: number }>()

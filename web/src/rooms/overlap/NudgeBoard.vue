@@ -2,7 +2,7 @@
 /** Nudges: the smallest further lay-down, or change, that takes the colour a little way. */
 import { computed } from 'vue'
 
-import type { Advice, Look, Nudge, StackChange } from '../../shared/api'
+import type { Advice, Look, Nudge, StackChange } from '@/shared/api'
 
 const { advice, full, names, laid } = defineProps<{
   advice: Advice | null

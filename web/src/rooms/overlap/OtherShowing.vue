@@ -2,7 +2,7 @@
 /** Other ways of showing the same stack: stamped over a solid, from a breath to saturated, drops of water. */
 import { computed } from 'vue'
 
-import type { Crossing, Strip } from '../../shared/api'
+import type { Crossing, Strip } from '@/shared/api'
 import { dropsIn, pencilOn } from './pencil'
 
 const { crossing, names, layNames, cardName, mode, mudLine, strips } = defineProps<{

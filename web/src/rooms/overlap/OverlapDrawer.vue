@@ -3,8 +3,8 @@
 import { onMounted } from 'vue'
 
 import { useOverlap } from './useOverlap'
-import KeptSheet from '../../shared/KeptSheet.vue'
-import MudGlass from '../../shared/MudGlass.vue'
+import KeptSheet from '@/shared/KeptSheet.vue'
+import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid } from '../../generated/words'
 
 const { mudLine } = defineProps<{ mudLine: number }>()

@@ -4,29 +4,29 @@ import { onKeyStroke, useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } from 'element-plus'
 import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 
-import type { Look, StashInk } from '../../shared/api'
-import BoardTabs from '../../shared/BoardTabs.vue'
-import CardShelf from '../../shared/CardShelf.vue'
+import type { Look, StashInk } from '@/shared/api'
+import BoardTabs from '@/shared/BoardTabs.vue'
+import CardShelf from '@/shared/CardShelf.vue'
 import ColourBoard from './ColourBoard.vue'
 import CrossingCard from './CrossingCard.vue'
 import EdgeView from './EdgeView.vue'
 import HelpList from './HelpList.vue'
-import InkRack from '../../shared/InkRack.vue'
+import InkRack from '@/shared/InkRack.vue'
 import NudgeBoard from './NudgeBoard.vue'
 import OtherShowing from './OtherShowing.vue'
 import VerdictSlip from './VerdictSlip.vue'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from './useOverlap'
 import { usePanel } from '../panels/usePanel'
 import { useStash } from '../stash/useStash'
 import { MAX_CROSSING, type Preset, drawnFormSaid, drawnFormWords, presetSaid, presetWords, surfaceSaid, type Treatment } from '../../generated/words'
-import { saveFile } from '../../shared/files'
-import { isCommand, nextOf } from '../../shared/keys'
-import { entryNames } from '../../shared/names'
+import { saveFile } from '@/shared/files'
+import { isCommand, nextOf } from '@/shared/keys'
+import { entryNames } from '@/shared/names'
 
 const OverlapDrawer = defineAsyncComponent(() => import('./OverlapDrawer.vue'))
 const CompareSheet = defineAsyncComponent(() => import('./CompareSheet.vue'))
-const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
+const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = useOverlap()
 const { away: fromPanel, seamBack } = usePanel()

@@ -2,8 +2,8 @@
 /** The slip beside the card: what a colour is, how sure, and why; numbers on request. */
 import { computed } from 'vue'
 
-import type { Look } from '../../shared/api'
-import MudGlass from '../../shared/MudGlass.vue'
+import type { Look } from '@/shared/api'
+import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid, waySaid } from '../../generated/words'
 
 const { look, name, mudLine, plain = false } = defineProps<{

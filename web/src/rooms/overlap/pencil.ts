@@ -1,4 +1,4 @@
-import type { Crossing } from '../../shared/api'
+import type { Crossing } from '@/shared/api'
 
 /** Pencil on a card: dark on a light one, light on a dark one. */
 export const pencilOn = (crossing: Crossing): string => ((crossing.bare.colour.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4')

@@ -13,10 +13,10 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import {
   api, need, needOrNull, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type Schemas, type StackChange, type StackEdit,
   type StashInk, type Strip, type Summary,
-} from '../../shared/api'
+} from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
-import { useQueue } from '../../shared/queue'
-import { at, idIn, nameInAddress, router } from '../../shared/router'
+import { useQueue } from '@/shared/queue'
+import { at, idIn, nameInAddress, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 
 const plainSettings = { illuminant: 'D65' as Illuminant, mud_line: DEFAULT_MUD_LINE, constants: {} }

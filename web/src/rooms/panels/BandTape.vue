@@ -6,9 +6,9 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-import type { PanelIn, PanelStudy } from '../../shared/api'
+import type { PanelIn, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
-import { length, type Unit } from '../../shared/units'
+import { length, type Unit } from '@/shared/units'
 
 const { plan, study, picked, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; picked: Picked; unit: Unit }>()
 const emit = defineEmits<{ pick: [picked: Picked]; drag: [seam: number, at: number]; dropped: []; nudge: [seam: number, by: number] }>()

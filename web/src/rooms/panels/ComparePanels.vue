@@ -3,10 +3,10 @@
 import { ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, need, type PanelIn } from '../../shared/api'
+import { api, need, type PanelIn } from '@/shared/api'
 import { usePanel, type Painting } from './usePanel'
-import { length } from '../../shared/units'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import { length } from '@/shared/units'
+import SheetDialog from '@/shared/SheetDialog.vue'
 import PanelPicture from './PanelPicture.vue'
 
 const { first } = defineProps<{ first: number | null }>()

@@ -6,10 +6,10 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watchEffect } from 'vue'
 
-import type { PanelIn, PanelStudy, Through } from '../../shared/api'
+import type { PanelIn, PanelStudy, Through } from '@/shared/api'
 import type { Painting, Picked } from './usePanel'
-import { inches, length, type Unit } from '../../shared/units'
-import MudGlass from '../../shared/MudGlass.vue'
+import { inches, length, type Unit } from '@/shared/units'
+import MudGlass from '@/shared/MudGlass.vue'
 import { lineAt, markAt, zoneAt, type Spot } from './geometry'
 import PanelPicture from './PanelPicture.vue'
 

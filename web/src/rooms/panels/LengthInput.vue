@@ -4,7 +4,7 @@ import { ElInput } from 'element-plus'
 import { ref, watch } from 'vue'
 
 import { useStash } from '../stash/useStash'
-import { number, toMm, type Unit } from '../../shared/units'
+import { number, toMm, type Unit } from '@/shared/units'
 
 const { mm, unit, auto = null } = defineProps<{
   mm: number | null | undefined

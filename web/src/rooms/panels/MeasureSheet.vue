@@ -3,11 +3,11 @@
 import { ElCheckbox, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelIn } from '../../shared/api'
+import type { PanelIn } from '@/shared/api'
 import { frameSaid, frameWords, PANEL_SIZES, SHEET_SIZES } from '../../generated/words'
-import type { Unit } from '../../shared/units'
-import { choices } from '../../shared/choices'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import type { Unit } from '@/shared/units'
+import { choices } from '@/shared/choices'
+import SheetDialog from '@/shared/SheetDialog.vue'
 import LengthInput from './LengthInput.vue'
 
 const { plan, unit, cards } = defineProps<{ plan: PanelIn; unit: Unit; cards: { value: number; label: string }[] }>()

@@ -3,7 +3,7 @@
 import { onMounted } from 'vue'
 
 import { usePanel } from './usePanel'
-import KeptSheet from '../../shared/KeptSheet.vue'
+import KeptSheet from '@/shared/KeptSheet.vue'
 
 const emit = defineEmits<{ close: []; compare: [id: number] }>()
 const { panels, panel, fetchPanels, open, copy, discard, begin } = usePanel()

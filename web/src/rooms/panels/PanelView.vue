@@ -4,10 +4,10 @@ import { onKeyStroke, useLocalStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { type PanelIn, type PanelWindow, type SeamFix, type StashInk, type Through } from '../../shared/api'
-import BoardTabs from '../../shared/BoardTabs.vue'
-import CardShelf from '../../shared/CardShelf.vue'
-import InkRack from '../../shared/InkRack.vue'
+import { type PanelIn, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
+import BoardTabs from '@/shared/BoardTabs.vue'
+import CardShelf from '@/shared/CardShelf.vue'
+import InkRack from '@/shared/InkRack.vue'
 import BandTape from './BandTape.vue'
 import FrontCard from './FrontCard.vue'
 import { LEAF } from './geometry'
@@ -15,22 +15,22 @@ import PickedSlip from './PickedSlip.vue'
 import SeamBoard from './SeamBoard.vue'
 import WindowBoard from './WindowBoard.vue'
 import WorkBoard from './WorkBoard.vue'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from '../search/useMatch'
 import { useStash } from '../stash/useStash'
 import { usePanel } from './usePanel'
 import { DEFAULT_MUD_LINE } from '../../generated/words'
-import { saveFile } from '../../shared/files'
-import { isCommand, nextOf } from '../../shared/keys'
-import { at, router } from '../../shared/router'
-import { length } from '../../shared/units'
+import { saveFile } from '@/shared/files'
+import { isCommand, nextOf } from '@/shared/keys'
+import { at, router } from '@/shared/router'
+import { length } from '@/shared/units'
 
 const PanelDrawer = defineAsyncComponent(() => import('./PanelDrawer.vue'))
 const ComparePanels = defineAsyncComponent(() => import('./ComparePanels.vue'))
 const MeasureSheet = defineAsyncComponent(() => import('./MeasureSheet.vue'))
 const TopSheet = defineAsyncComponent(() => import('./TopSheet.vue'))
-const KeyList = defineAsyncComponent(() => import('../../shared/KeyList.vue'))
+const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = usePanel()
 const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = room

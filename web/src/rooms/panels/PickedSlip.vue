@@ -3,11 +3,11 @@
 import { ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '../../shared/api'
+import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, schoolSaid, schoolWords, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
-import type { Unit } from '../../shared/units'
-import { choices } from '../../shared/choices'
+import type { Unit } from '@/shared/units'
+import { choices } from '@/shared/choices'
 import LengthInput from './LengthInput.vue'
 import { layoutGlyphs } from './geometry'
 

@@ -3,11 +3,11 @@
 import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelTop } from '../../shared/api'
+import type { PanelTop } from '@/shared/api'
 import { MAX_PASSES, MAX_TOPS, type Motif, motifSaid, motifWords, type Tool, toolSaid, toolWords, type Topping, toppingSaid, toppingWords } from '../../generated/words'
-import type { Unit } from '../../shared/units'
-import { choices } from '../../shared/choices'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import type { Unit } from '@/shared/units'
+import { choices } from '@/shared/choices'
+import SheetDialog from '@/shared/SheetDialog.vue'
 import LengthInput from './LengthInput.vue'
 import { LEAF } from './geometry'
 

@@ -3,9 +3,9 @@
 import { ElInput } from 'element-plus'
 import { ref } from 'vue'
 
-import type { PanelWindow, Through } from '../../shared/api'
+import type { PanelWindow, Through } from '@/shared/api'
 import { openingSaid, openingWords } from '../../generated/words'
-import type { Unit } from '../../shared/units'
+import type { Unit } from '@/shared/units'
 import LengthInput from './LengthInput.vue'
 
 const { window: shape, through, unit } = defineProps<{ window: PanelWindow; through: Through | null; unit: Unit }>()

@@ -3,10 +3,10 @@
 import { ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelIn, PanelStudy } from '../../shared/api'
-import { choices } from '../../shared/choices'
+import type { PanelIn, PanelStudy } from '@/shared/api'
+import { choices } from '@/shared/choices'
 import { type Hand, handSaid, handWords, type Load, loadSaid, type Tool, toolSaid } from '../../generated/words'
-import { length, type Unit } from '../../shared/units'
+import { length, type Unit } from '@/shared/units'
 
 const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; unit: Unit }>()
 const emit = defineEmits<{ hand: [hand: Hand] }>()

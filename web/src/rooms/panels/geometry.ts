@@ -1,6 +1,6 @@
 /** Where on a front something lies, to put marks beside it and to know what is pressed. The picture itself is the service's. */
 import { FLAT_LAYOUTS } from '../../generated/words'
-import type { PanelIn, PanelStudy } from '../../shared/api'
+import type { PanelIn, PanelStudy } from '@/shared/api'
 
 export interface Spot {
   x: number

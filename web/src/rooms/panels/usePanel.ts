@@ -13,10 +13,10 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import {
   api, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelIn, type PanelSeam,
   type PanelStudy, type PanelSummary, type Schemas, type PanelWindow, type SeamFix, type StashInk, type Through,
-} from '../../shared/api'
+} from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Illuminant } from '../../generated/words'
-import { useQueue } from '../../shared/queue'
-import { at as addressOf, idIn, nameInAddress, router } from '../../shared/router'
+import { useQueue } from '@/shared/queue'
+import { at as addressOf, idIn, nameInAddress, router } from '@/shared/router'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
 import { isFlat } from './geometry'

@@ -4,20 +4,20 @@ import { onKeyStroke, until, useElementSize, useLocalStorage, watchDebounced } f
 import { ElCheckbox, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, need, type Cell } from '../../shared/api'
-import BoardTabs from '../../shared/BoardTabs.vue'
+import { api, need, type Cell } from '@/shared/api'
+import BoardTabs from '@/shared/BoardTabs.vue'
 import BandStrip from './BandStrip.vue'
 import ChartSheet from './ChartSheet.vue'
 import HeroSheet from './HeroSheet.vue'
 import VerdictMark from './VerdictMark.vue'
-import MudGlass from '../../shared/MudGlass.vue'
+import MudGlass from '@/shared/MudGlass.vue'
 import { useChart } from './useChart'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
 import { type Blend, DEFAULT_MUD_LINE, blendSaid, blendWords, chartOrderSaid, chartOrderWords, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
-import { saveFile } from '../../shared/files'
-import { isCommand, nextOf } from '../../shared/keys'
-import { choices } from '../../shared/choices'
+import { saveFile } from '@/shared/files'
+import { isCommand, nextOf } from '@/shared/keys'
+import { choices } from '@/shared/choices'
 
 const { cards, nameOf, attempt } = useStash()
 const { asked, chart, study, company, working, order, hero, owned, chosen, ranges, body, fetchChart, fetchCompany, cellAt, fileHref } = useChart()

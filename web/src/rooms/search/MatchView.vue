@@ -4,17 +4,17 @@ import { until, useLocalStorage } from '@vueuse/core'
 import { ElCheckbox, ElProgress, ElSelect } from 'element-plus'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-import { api, need, type Crossing, type MatchAnswer } from '../../shared/api'
-import { readColour } from '../../shared/colour'
-import { saveFile } from '../../shared/files'
-import BoardTabs from '../../shared/BoardTabs.vue'
+import { api, need, type Crossing, type MatchAnswer } from '@/shared/api'
+import { readColour } from '@/shared/colour'
+import { saveFile } from '@/shared/files'
+import BoardTabs from '@/shared/BoardTabs.vue'
 import PhotoPick from './PhotoPick.vue'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from './useMatch'
 import { useStash } from '../stash/useStash'
 import { type Standing, standingSaid, standingWords, verdictKindSaid } from '../../generated/words'
-import { entryNames, joined } from '../../shared/names'
+import { entryNames, joined } from '@/shared/names'
 
 const { cards, inks, inkOf, atHand, nameOf, attempt } = useStash()
 const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()

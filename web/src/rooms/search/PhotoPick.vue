@@ -2,8 +2,8 @@
 /** A colour picked off a photo: press the spot and what ought to be white; the service reads the one against the other. */
 import { ref, shallowRef, watch } from 'vue'
 
-import { api, need, Refused, sendFile, type GivenColour, type Photo, type Reading } from '../../shared/api'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import { api, need, Refused, sendFile, type GivenColour, type Photo, type Reading } from '@/shared/api'
+import SheetDialog from '@/shared/SheetDialog.vue'
 
 const emit = defineEmits<{ picked: [colour: GivenColour, hex: string]; close: [] }>()
 

@@ -9,7 +9,7 @@
 import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { need, api, framed, type ChartHead, type ChartIn, type CompanyList, type StudyHead } from '../../shared/api'
+import { need, api, framed, type ChartHead, type ChartIn, type CompanyList, type StudyHead } from '@/shared/api'
 import type { Blend, ChartOrder, Over, Tool } from '../../generated/words'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'

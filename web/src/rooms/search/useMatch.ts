@@ -9,7 +9,7 @@
 import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 
-import { linesOf, Refused, type MatchIn, type MatchLine, type Reserve, type Target } from '../../shared/api'
+import { linesOf, Refused, type MatchIn, type MatchLine, type Reserve, type Target } from '@/shared/api'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
 

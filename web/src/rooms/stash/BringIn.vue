@@ -3,9 +3,9 @@
 import { ElButton } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
-import { sendFile, type ImportOut } from '../../shared/api'
+import { sendFile, type ImportOut } from '@/shared/api'
 import { useStash } from './useStash'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import SheetDialog from '@/shared/SheetDialog.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const { attempt, fetchStash, trouble } = useStash()

@@ -3,13 +3,13 @@
 import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
-import type { CardItem, StashCard } from '../../shared/api'
-import { readColour } from '../../shared/colour'
+import type { CardItem, StashCard } from '@/shared/api'
+import { readColour } from '@/shared/colour'
 import { useDraft } from './useDraft'
 import { type Basis, basisSaid, basisWords, type Surface, surfaceSaid, surfaceWords } from '../../generated/words'
-import { choices } from '../../shared/choices'
+import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 
 const { card } = defineProps<{ card: StashCard | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()

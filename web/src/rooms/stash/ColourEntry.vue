@@ -3,8 +3,8 @@
 import { ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 
-import { api, need, sendFile, type GivenColour, type Measured, type Reading } from '../../shared/api'
-import { readColour } from '../../shared/colour'
+import { api, need, sendFile, type GivenColour, type Measured, type Reading } from '@/shared/api'
+import { readColour } from '@/shared/colour'
 import { useStash } from './useStash'
 import { type Formula, type Known, knownSaid } from '../../generated/words'
 import PhotoReader from './PhotoReader.vue'

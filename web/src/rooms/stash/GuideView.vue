@@ -2,7 +2,7 @@
 /** The formula guide: how each formula behaves, said from the craft table. */
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, need, type GuideFormula } from '../../shared/api'
+import { api, need, type GuideFormula } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid } from '../../generated/words'
 

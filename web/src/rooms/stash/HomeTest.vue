@@ -3,10 +3,10 @@
 import { ElButton } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, need, type TestFinding, type TestStep } from '../../shared/api'
+import { api, need, type TestFinding, type TestStep } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid, type Observation } from '../../generated/words'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import SheetDialog from '@/shared/SheetDialog.vue'
 
 const { name } = defineProps<{ name: string }>()
 const emit = defineEmits<{ close: []; take: [formula: Formula] }>()

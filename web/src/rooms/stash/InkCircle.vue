@@ -2,7 +2,7 @@
 /** The inks on the painter's circle: hue around, strength of colour outwards, greys in the middle. */
 import { computed } from 'vue'
 
-import type { StashInk } from '../../shared/api'
+import type { StashInk } from '@/shared/api'
 import { formulaSaid } from '../../generated/words'
 
 const { inks, open, picked, several } = defineProps<{

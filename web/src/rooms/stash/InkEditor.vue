@@ -3,19 +3,19 @@
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
-import type { GivenColour, InkItem, StashInk } from '../../shared/api'
+import type { GivenColour, InkItem, StashInk } from '@/shared/api'
 import { useOverlap } from '../overlap/useOverlap'
 import { useDraft } from './useDraft'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid, formulaWords, type Known, loadSaid, loadWords, padKindSaid, padKindWords, padStateSaid, padStateWords, placeSaid, placeWords, standingSaid, standingWords, toolSaid, toolWords } from '../../generated/words'
-import { choices } from '../../shared/choices'
-import { readColour } from '../../shared/colour'
-import { at, router } from '../../shared/router'
+import { choices } from '@/shared/choices'
+import { readColour } from '@/shared/colour'
+import { at, router } from '@/shared/router'
 import ColourEntry from './ColourEntry.vue'
 import FieldRow from './FieldRow.vue'
 import HomeTest from './HomeTest.vue'
 import OverridesEditor from './OverridesEditor.vue'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 
 const { ink } = defineProps<{ ink: StashInk | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The inks line by line, with what is known of each. */
-import type { StashInk } from '../../shared/api'
+import type { StashInk } from '@/shared/api'
 import { formulaSaid, knownSaid, padStateSaid, placeSaid, standingSaid } from '../../generated/words'
 
 const { inks, open, picked, several } = defineProps<{

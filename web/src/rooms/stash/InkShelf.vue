@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The pads on their shelf, neighbours in hue side by side. */
-import type { StashInk } from '../../shared/api'
+import type { StashInk } from '@/shared/api'
 import { formulaSaid, padStateSaid, standingSaid } from '../../generated/words'
 
 const { inks, open, picked, several } = defineProps<{

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import { useStash } from './useStash'
 import { FORMULA_TABLE, type Formula } from '../../generated/words'
-import TypedInput from '../../shared/TypedInput.vue'
+import TypedInput from '@/shared/TypedInput.vue'
 
 type Row = { id: number; revision: number; item: { name: string; constants: Record<string, number>; notes: string } }
 const { formula, hiding, constants, range, rangeRow } = defineProps<{

@@ -8,12 +8,12 @@
 import { ElButton, ElInput, ElInputNumber, ElSegmented, ElSelect } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, need, sendFile, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading } from '../../shared/api'
+import { api, need, sendFile, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid, formulaWords, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
-import { choices } from '../../shared/choices'
+import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
-import SheetDialog from '../../shared/SheetDialog.vue'
+import SheetDialog from '@/shared/SheetDialog.vue'
 
 type Kind = 'white' | 'dark' | 'swatch'
 type Box = [number, number, number, number]

@@ -2,10 +2,10 @@
 /** One brush, foam or other tool, opened. */
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 
-import type { StashTool, ToolItem } from '../../shared/api'
+import type { StashTool, ToolItem } from '@/shared/api'
 import { useDraft } from './useDraft'
 import { familySaid, familyWords, toolSaid, toolSetSaid, toolSetWords, toolWords } from '../../generated/words'
-import { choices } from '../../shared/choices'
+import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
 
 const { tool } = defineProps<{ tool: StashTool | null }>()

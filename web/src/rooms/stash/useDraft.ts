@@ -6,7 +6,7 @@
 import { useSessionStorage } from '@vueuse/core'
 import { ref, watch, type Ref } from 'vue'
 
-import type { CardItem, Change, InkItem, ToolItem } from '../../shared/api'
+import type { CardItem, Change, InkItem, ToolItem } from '@/shared/api'
 import { useStash } from './useStash'
 
 interface Items {

@@ -9,9 +9,9 @@
 import { createGlobalState } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, need, Refused, type Change, type StashView } from '../../shared/api'
-import { inkNames } from '../../shared/names'
-import { useQueue } from '../../shared/queue'
+import { api, need, Refused, type Change, type StashView } from '@/shared/api'
+import { inkNames } from '@/shared/names'
+import { useQueue } from '@/shared/queue'
 
 export const useStash = createGlobalState(() => {
   const stash = shallowRef<StashView | null>(null)
