@@ -31,7 +31,7 @@ def test_geometry(pytestconfig: pytest.Config) -> None:
                     found[f"cut {sheet} {panel} {turn}"] = str(refused)
                     continue
                 pieces = [(p.left, p.top, p.width, p.height) for p in cut.pieces]
-                found[f"cut {sheet} {panel} {turn}"] = [len(pieces), cut.waste, pieces[0], pieces[-1]]
+                found[f"cut {sheet} {panel} {turn}"] = [cut.count, cut.waste, pieces[0], pieces[-1]]
     plans: dict[str, tuple[list[Band], list[Seam], bool]] = {
         "plain": ([Band(LAY)] * 3, [Seam(10, 4), Seam(6, 6)], False),
         "gaps": ([Band(LAY)] * 3, [Seam(0, 0, 2), Seam(0, 0, 5)], False),

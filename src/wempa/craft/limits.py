@@ -80,6 +80,18 @@ MAX_SIDE_MM = 1000
 """Longest side of a panel or a sheet of card, in mm."""
 
 
+MIN_SIDE_MM = 10
+"""Shortest side of a panel, of what is inked of it and of a sheet, in mm: less is not held while it is inked."""
+
+
+MIN_BAND_MM = 1.0
+"""Narrowest band, in mm: less cannot be laid, not even along a torn edge."""
+
+
+MAX_DRAWN_PIECES = 200
+"""Panels drawn on a sheet that is cut; of more of them the first so many."""
+
+
 MIN_STEP_MM = 2
 """Motifs of a stencil, stamp or drops stand at least so far apart, in mm."""
 

@@ -6,6 +6,7 @@ import io
 import re
 from collections.abc import Iterator
 from pathlib import Path
+from time import perf_counter
 from typing import Any
 
 import numpy as np
@@ -71,6 +72,37 @@ def test_demo_panels_are_listed_and_painted(demo: TestClient) -> None:
     assert listed[0]["shown"][0] == head["bands"][0]["hex"]
 
 
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"height": 0.1}, "10 to 1000 mm wide and high, not 0.1 mm high"),
+        ({"height": 4.7e-253}, "not 4.7e-253 mm high"),
+        ({"width": 0.004}, "not 0.004 mm wide"),
+        ({"width": 5, "height": 5, "sheet": {"width": 1000, "height": 1000}}, "not 5 mm wide"),
+        ({"sheet": {"width": 1000, "height": 0.5}}, "a sheet to be cut is 10 to 1000 mm wide and high"),
+        ({"width": 30, "frame": "border", "frame_width": 12}, "a border of 12 mm leaves 6 mm of this panel; 10 mm is"),
+    ],
+)
+def test_a_panel_too_small_to_hold_is_refused_at_once(demo: TestClient, change: dict[str, Any], said: str) -> None:
+    for bands in ([], [{"ink_id": 1}]):
+        begun = perf_counter()
+        for path in ("/api/panels/picture", "/api/panels"):
+            answer = demo.post(path, json={"name": "x", "card_id": 1, "bands": bands, **change})
+            assert answer.status_code == 422
+            assert said in answer.json()["error"]
+        assert perf_counter() - begun < 0.5
+
+
+def test_the_smallest_panel_out_of_the_largest_sheet_is_counted_whole_and_drawn_in_part(demo: TestClient) -> None:
+    small = {"name": "x", "card_id": 1, "width": 10, "height": 10, "bands": [{"ink_id": 1}]}
+    begun = perf_counter()
+    head, _ = paint(demo, {**small, "sheet": {"width": 1000, "height": 1000}})
+    assert perf_counter() - begun < 1
+    assert (head["panels"], len(head["pieces"]), head["waste"]) == (10_000, 200, 0)
+    head, _ = paint(demo, small)
+    assert (head["panels"], len(head["pieces"])) == (21 * 29, 200)
+
+
 def test_panels_are_made_changed_copied_deleted_and_undone(demo: TestClient) -> None:
     stored = panel(demo)
     thinner = body(stored, bands=stored["bands"][:3], seams=[])
@@ -107,7 +139,7 @@ def test_what_a_panel_uses_cannot_be_thrown_away(demo: TestClient) -> None:
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"bands": [{"ink_id": 1, "width": -3}]}, "band 1 is -3 mm wide; a width is above 0 mm"),
+        ({"bands": [{"ink_id": 1, "width": -3}]}, "band 1 is -3 mm wide; 1 mm is the least that can be laid"),
         ({"bands": [{"ink_id": 1, "width": 0}]}, "band 1 is 0 mm wide"),
         ({"bands": [{"ink_id": 1, "weight": 0}]}, "band 1 has weight 0"),
         ({"bands": [{"ink_id": 1}, {"ink_id": 2}], "seams": [{"overlap": 200}]}, "do not fit on 140 mm"),
@@ -125,7 +157,7 @@ def test_what_a_panel_uses_cannot_be_thrown_away(demo: TestClient) -> None:
         ({"name": ""}, "name"),
         ({"settings": {"constants": {"seam.with": 3}}}, "there is no constant 'seam.with'"),
         ({"settings": {"constants": {"seam.width": -5}}}, "seam.width must lie between 1 and 100"),
-        ({"sheet": {"width": 0, "height": 10}}, "wider and higher than 0 mm"),
+        ({"sheet": {"width": 0, "height": 10}}, "a sheet to be cut is 10 to 1000 mm wide and high, not 0 by"),
         ({"tops": [{"kind": "water", "motif": "drops", "step": 0.01}]}, "2 mm away or more"),
     ],
 )

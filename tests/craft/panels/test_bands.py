@@ -5,10 +5,11 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import replace
+from time import perf_counter
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from wempa.craft.errors import JobError
@@ -145,6 +146,7 @@ def test_pieces_neither_overlap_nor_leave_the_sheet(
         return
     found = cut_sheet(sheet, panel, turn=turn)
     assert found.waste + 1e-9 >= 0
+    assert found.count == len(found.pieces) or found.count > len(found.pieces) == 200
     for piece in found.pieces:
         assert sorted([piece.width, piece.height]) == sorted(panel)
         assert turn or (piece.width, piece.height) == panel
@@ -163,8 +165,42 @@ def test_a_letter_sheet_gives_four_fronts_and_turning_helps() -> None:
     assert cut_sheet((8.5 * 25.4, 11 * 25.4), front).waste == pytest.approx(0, abs=1e-9)
     assert len(cut_sheet((210, 297), (127, 178)).pieces) == 2
     assert len(cut_sheet((210, 297), (127, 178), turn=False).pieces) == 1
-    with pytest.raises(JobError, match="higher than 0 mm"):
+    with pytest.raises(JobError, match="a sheet to be cut is 10 to 1000 mm wide and high, not 210 by 0 mm"):
         cut_sheet((210, 0), (100, 100))
+
+
+@pytest.mark.parametrize(
+    ("sheet", "panel", "turn", "count", "drawn", "waste"),
+    [
+        ((1000, 1000), (10, 10), True, 10_000, 200, 0.0),
+        # Four standing along the top, and two lying in the 50 mm below them.
+        ((200, 120), (50, 70), True, 6, 6, 1 - 6 * 3500 / 24_000),
+        ((210, 297), (105, 148.5), False, 4, 4, 0.0),
+        ((210, 297), (10, 10), False, 21 * 29, 200, 1 - 21 * 29 * 100 / (210 * 297)),
+    ],
+)
+def test_panels_are_counted_and_a_bounded_number_is_laid_out(
+    sheet: tuple[float, float], panel: tuple[float, float], turn: bool, count: int, drawn: int, waste: float
+) -> None:
+    begun = perf_counter()
+    found = cut_sheet(sheet, panel, turn=turn)
+    assert perf_counter() - begun < 0.2
+    assert (found.count, len(found.pieces)) == (count, drawn)
+    assert found.waste == pytest.approx(waste, abs=1e-9)
+
+
+@pytest.mark.parametrize("side", [9.99, 0.1, 4.7e-253, 0, -5, float("nan"), 1101])
+def test_a_panel_that_cannot_be_held_is_not_cut(side: float) -> None:
+    with pytest.raises(JobError, match="a panel to be cut is 10 to 1100 mm wide and high, not") as refused:
+        cut_sheet((210, 297), (100, side))
+    assert refused.value.place == ("size",)
+
+
+@given(st.tuples(sizes, sizes), st.tuples(sizes, sizes))
+def test_turned_ones_are_never_fewer_than_all_one_way(sheet: tuple[float, float], panel: tuple[float, float]) -> None:
+    plain = max(int((sheet[0] + 1e-6) // w) * int((sheet[1] + 1e-6) // h) for w, h in (panel, panel[::-1]))
+    assume(plain)
+    assert plain <= cut_sheet(sheet, panel).count <= sheet[0] * sheet[1] / (panel[0] * panel[1]) + 1e-6
 
 
 def test_the_line_is_what_prediction_gives() -> None:

@@ -305,7 +305,7 @@ def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"front": Front(0, 140)}, "not 0 mm wide"),
+        ({"front": Front(0, 140)}, "10 to 1000 mm wide and high, not 0 mm wide"),
         ({"front": Front(100, 2000)}, "not 2000 mm high"),
         ({"bands": ()}, "one band at least"),
         ({"bands": (Band(lay("Brass Gauge")),) * 41}, "40 bands at most"),

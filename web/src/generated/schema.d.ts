@@ -3412,6 +3412,8 @@ export interface components {
             /** Evenness Words */
             evenness_words: string;
             widest: components["schemas"]["WidestOut"] | null;
+            /** Panels */
+            panels: number;
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             /** Waste */

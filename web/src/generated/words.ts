@@ -227,6 +227,12 @@ export const MAX_TOPS = 4
 
 export const MAX_SIDE_MM = 1000
 
+export const MIN_SIDE_MM = 10
+
+export const MIN_BAND_MM = 1.0
+
+export const MAX_DRAWN_PIECES = 200
+
 export const MIN_STEP_MM = 2
 
 export const MAX_PATH = 20000

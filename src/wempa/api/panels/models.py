@@ -140,7 +140,10 @@ class StudyOut(BaseModel):
     evenness: float | None
     evenness_words: str
     widest: WidestOut | None
+    panels: int
+    """How many of it come out of the sheet."""
     pieces: list[PieceOut]
+    """Where they lie; of very many the first."""
     waste: float
     """Share of the sheet, 0–1."""
 

@@ -44,6 +44,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         "card": hex_of_card(made.shelf, plan.card_id, plan),
         "mat": None if mat is None else hex_of_card(made.shelf, mat, plan),
         "pieces": [PieceOut(left=p.left, top=p.top, width=p.width, height=p.height) for p in pieces.pieces],
+        "panels": pieces.count,
         "waste": round(pieces.waste, 3),
     }
     if found is None:

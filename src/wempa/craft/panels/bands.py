@@ -16,12 +16,11 @@ import numpy as np
 
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown
+from wempa.craft.limits import MIN_BAND_MM
 from wempa.craft.vocabulary import Upper
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import smooth_step
 
-# A band that is narrower than this cannot be blended by hand.
-_NARROWEST_MM = 1.0
 # A fade over less than this is an edge.
 _SHARP_MM = 1e-3
 
@@ -113,7 +112,7 @@ def place(
     unit = left / shares if shares else 0.0
     free = [weight * unit for weight, band in zip(own, bands, strict=True) if band.width is None]
     narrowest = min(free, default=np.inf)
-    if left < 0 or narrowest < _NARROWEST_MM:
+    if left < 0 or narrowest < MIN_BAND_MM:
         room = length / max(1, len(bands))
         raise JobError(
             f"{len(bands)} bands and their overlaps do not fit on {length:.0f} mm: each has {room:.1f} mm, overlaps "
@@ -146,8 +145,9 @@ def place(
 
 def _check(bands: Sequence[Band], seams: Sequence[Seam]) -> None:
     for k, band in enumerate(bands):
-        if band.width is not None and not band.width > 0:
-            raise JobError(f"band {k + 1} is {band.width:g} mm wide; a width is above 0 mm", ("bands", k, "width"))
+        if band.width is not None and not band.width >= MIN_BAND_MM:
+            said = f"band {k + 1} is {band.width:.3g} mm wide; {MIN_BAND_MM:g} mm is the least that can be laid"
+            raise JobError(said, ("bands", k, "width"))
         if band.weight is not None and not band.weight > 0:
             raise JobError(f"band {k + 1} has weight {band.weight:g}; a weight is above 0", ("bands", k, "weight"))
     for k, seam in enumerate(seams):

@@ -8,7 +8,7 @@ from math import cos, hypot, pi, radians, sin
 import numpy as np
 
 from wempa.craft.errors import JobError
-from wempa.craft.limits import MAX_SIDE_MM
+from wempa.craft.limits import MAX_SIDE_MM, MIN_SIDE_MM
 from wempa.craft.vocabulary import FLAT_LAYOUTS, Layout
 from wempa.optics.grid import Floats
 
@@ -42,13 +42,12 @@ class Front:
         Raises
         ------
         JobError
-            A side is not above 0 mm, or is longer than `MAX_SIDE_MM`.
+            A side is shorter than `MIN_SIDE_MM`, or longer than `MAX_SIDE_MM`.
         """
         for name, side in (("wide", self.width), ("high", self.height)):
-            if not 0 < side <= MAX_SIDE_MM:
+            if not MIN_SIDE_MM <= side <= MAX_SIDE_MM:
                 raise JobError(
-                    f"a panel is more than 0 and at most {MAX_SIDE_MM} mm wide and high, not {side:g} mm {name}",
-                    ("size",),
+                    f"a panel is {MIN_SIDE_MM} to {MAX_SIDE_MM} mm wide and high, not {side:.4g} mm {name}", ("size",)
                 )
         if self.layout in FLAT_LAYOUTS:
             return across(self.width, self.height, self.angle)

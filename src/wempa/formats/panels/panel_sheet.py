@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, black
 
+from wempa.craft.colour.naming import counted
 from wempa.craft.panels.cutting import CutSheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.study import Study
@@ -251,7 +252,7 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
     for piece in cutting.pieces:
         corner = right + piece.left * small, 31 + piece.top * small
         pen.rectangle((*corner, corner[0] + piece.width * small, corner[1] + piece.height * small), fill=shown.card)
-    pieces = "1 panel" if len(cutting.pieces) == 1 else f"{len(cutting.pieces)} panels"
+    pieces = counted(cutting.count, "panel")
     beside = right + sheet[0] * small + 4
     pen.text(beside, 36, f"{pieces} from {sheet[0]:.0f} × {sheet[1]:.0f} mm", 8, width=195 - beside)
     pen.text(beside, 41, f"{100 * cutting.waste:.0f} % is left over", 8, width=195 - beside)

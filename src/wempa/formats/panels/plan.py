@@ -11,7 +11,16 @@ from pydantic import BaseModel, ConfigDict, Field
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Ink, Job, LayDown
-from wempa.craft.limits import MAX_BANDS, MAX_DILUTION, MAX_DOSE, MAX_PASSES, MAX_PATH, MAX_SIDE_MM, MAX_TOPS
+from wempa.craft.limits import (
+    MAX_BANDS,
+    MAX_DILUTION,
+    MAX_DOSE,
+    MAX_PASSES,
+    MAX_PATH,
+    MAX_SIDE_MM,
+    MAX_TOPS,
+    MIN_SIDE_MM,
+)
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
@@ -139,12 +148,16 @@ class PanelPlan(_Model):
         Raises
         ------
         JobError
-            The border leaves nothing.
+            The border leaves next to nothing.
         """
         edge = 2 * self.frame_width if self.frame is Frame.BORDER else 0.0
         width, height = self.width - edge, self.height - edge
-        if self.width > 0 and self.height > 0 and not (width > 0 and height > 0):
-            raise JobError(f"a border of {self.frame_width:g} mm leaves nothing of this panel", ("frame_width",))
+        if min(self.width, self.height) >= MIN_SIDE_MM > min(width, height):
+            left = min(width, height)
+            said = (
+                "nothing of this panel" if left <= 0 else f"{left:.3g} mm of this panel; {MIN_SIDE_MM} mm is the least"
+            )
+            raise JobError(f"a border of {self.frame_width:g} mm leaves {said}", ("frame_width",))
         return width, height
 
     def cut_size(self) -> tuple[float, float]:

@@ -14,7 +14,7 @@ const emit = defineEmits<{ hand: [hand: Hand] }>()
 const steps = computed(() => study.steps.map((step) => ({ ...step, seen: study.bands[step.band] })))
 const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
-const pieces = computed(() => (study.pieces.length === 1 ? '1 panel' : `${study.pieces.length} panels`))
+const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels} panels`))
 </script>
 
 <template>
@@ -38,7 +38,7 @@ const pieces = computed(() => (study.pieces.length === 1 ? '1 panel' : `${study.
         <rect :width="sheet.width" :height="sheet.height" class="left-over" />
         <rect v-for="(piece, n) in study.pieces" :key="n" :x="piece.left" :y="piece.top" :width="piece.width" :height="piece.height" :fill="study.card" class="piece" />
       </svg>
-      <figcaption><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="sheet.grain">, all with the grain</template>.</figcaption>
+      <figcaption><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="study.panels > study.pieces.length">; the first {{ study.pieces.length }} are drawn</template><template v-if="sheet.grain">, all with the grain</template>.</figcaption>
     </figure>
     <p class="note" role="note">Blades: cut away from the hand. Heat tools burn, and never on ink wet with alcohol or solvent. The maker's label comes first.</p>
   </section>
