@@ -39,6 +39,22 @@ def test_what_is_written_is_there_after_reopening(workspace: Workspace) -> None:
     assert again._db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
 
 
+def test_a_workspace_is_made_in_a_folder_that_is_not_there_yet(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "new" / "folder" / "w.wempa")
+    assert workspace.write("ink", an_ink(), what="Add")["id"] == 1
+
+
+def test_a_full_workspace_refuses_one_more_and_keeps_what_it_has(
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("wempa.store.workspace.MAX_ITEMS", 2)
+    workspace.write_many([("ink", None, an_ink(), None)] * 2, what="Two")
+    with pytest.raises(StoreError, match="a workspace holds 2 inks at most; nothing was stored"):
+        workspace.write("ink", an_ink("Third"), what="One more")
+    assert [ink["name"] for ink in workspace.read_all("ink")] == ["Tea Urn", "Tea Urn"]
+    workspace.write("ink", an_ink("Changed"), item_id=1, what="Change")
+
+
 def test_undo_and_redo_walk_the_whole_history(workspace: Workspace) -> None:
     made = workspace.write("ink", an_ink(), what="Add")
     workspace.write("ink", an_ink("Coffee Urn"), item_id=made["id"], what="Rename")

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from functools import cache
 from types import MappingProxyType
 
-from .errors import ConstantError
+from .errors import ConstantError, quoted
 from .table_rows import BY_FORMULA, SURFACE_ROWS, Constant, all_rows
 
 TABLE: Mapping[str, Constant] = MappingProxyType({row.name: row for row in all_rows()})
@@ -23,7 +23,7 @@ def check_override(name: str, value: float) -> None:
     """Raise `ConstantError` unless the table has the row and the value is in its range."""
     row = TABLE.get(name)
     if row is None:
-        raise ConstantError(f"there is no constant {name!r} in the craft table")
+        raise ConstantError(f"there is no constant {quoted(name)} in the craft table")
     if not row.low <= value <= row.high:
         raise ConstantError(f"{name} must lie between {row.low:g} and {row.high:g} ({row.unit}), not {value:g}")
 

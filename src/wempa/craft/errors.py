@@ -37,3 +37,13 @@ class ConstantError(WempaError, ValueError):
 
 class SheetError(WempaError, ValueError):
     """Corners that are no sheet's."""
+
+
+_MOST_QUOTED = 80
+
+
+def quoted(said: object) -> str:
+    """What somebody wrote, as a refusal quotes it: in quotation marks, and no longer than a line."""
+    text = said if isinstance(said, str) else str(said)
+    shown = repr(text[:_MOST_QUOTED]) if isinstance(said, str) else text[:_MOST_QUOTED]
+    return f"{shown} …" if len(text) > _MOST_QUOTED else shown

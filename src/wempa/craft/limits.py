@@ -62,6 +62,18 @@ MAX_ROWS = 5000
 """Rows of a file of inks or measurements."""
 
 
+MAX_COLUMNS = 500
+"""Columns of such a file."""
+
+
+MAX_DIGITS = 400
+"""Digits of a whole number in a file: more than the largest float has."""
+
+
+MAX_NUMBER = 80
+"""Characters of a number in a table."""
+
+
 MAX_PASSES = 200
 
 

@@ -13,9 +13,10 @@ from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, mode
 
 from wempa.craft import constants as table
 from wempa.craft import job as core
-from wempa.craft.errors import ConstantError, JobError, WempaError
+from wempa.craft.errors import ConstantError, JobError, WempaError, quoted
 from wempa.craft.limits import (
     DEFAULT_MUD_LINE,
+    MAX_DIGITS,
     MAX_DILUTION,
     MAX_DOSE,
     MAX_INKS,
@@ -301,7 +302,7 @@ class Job(_Model):
             named = [entry.ink] if entry.ink is not None else [part.ink for part in entry.mix or []]
             for key in named:
                 if key not in self.inks:
-                    raise JobError(f"the ink {key!r} is not declared under inks", ("stack", index))
+                    raise JobError(f"the ink {quoted(key)} is not declared under inks", ("stack", index))
         return core.Job(
             cardstock=self.cardstock.to_core(),
             inks=tuple((key, ink.to_core()) for key, ink in self.inks.items()),
@@ -354,15 +355,21 @@ def load_json(text: str | bytes) -> Any:
         raise JobError(f"{word} is not a number that JSON allows")
 
     def pairs(items: list[tuple[str, Any]]) -> dict[str, Any]:
-        found = dict(items)
-        if len(found) != len(items):
-            keys = [key for key, _ in items]
-            twice = next(key for key in keys if keys.count(key) > 1)
-            raise JobError(f"the key {twice!r} stands twice in one object")
+        found: dict[str, Any] = {}
+        for key, value in items:
+            if key in found:
+                raise JobError(f"the key {quoted(key)} stands twice in one object")
+            found[key] = value
         return found
 
+    def whole(digits: str) -> int:
+        # Python refuses longer ones, and takes a while over those that it reads.
+        if len(digits) > MAX_DIGITS:
+            raise JobError(f"a number of {len(digits)} digits is more than Wempa reads")
+        return int(digits)
+
     try:
-        return json.loads(text, parse_constant=refuse, object_pairs_hook=pairs)
+        return json.loads(text, parse_constant=refuse, parse_int=whole, object_pairs_hook=pairs)
     except json.JSONDecodeError as error:
         raise JobError(f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}") from error
     except UnicodeDecodeError as error:
@@ -408,19 +415,19 @@ def first_problem(error: ValidationError) -> tuple[str, tuple[str | int, ...]]:
     place = tuple(part for part in problem["loc"] if not (isinstance(part, str) and part in _FORMS))
     kind, message = problem["type"], problem["msg"]
     if kind == "extra_forbidden":
-        message = f"{place[-1]!r} is not a key that a job knows here"
+        message = f"{quoted(str(place[-1]))} is not a key that a job knows here"
     elif kind == "missing":
-        message = f"{place[-1]!r} is missing"
+        message = f"{quoted(str(place[-1]))} is missing"
     elif kind == "value_error":
         message = message.removeprefix("Value error, ")
     elif kind == "string_pattern_mismatch":
-        message = f"{problem['input']!r} is not a colour such as #a8dcc0"
+        message = f"{quoted(problem['input'])} is not a colour such as #a8dcc0"
     elif kind == "finite_number":
         message = "the number is not finite"
     else:
         message = message[0].lower() + message[1:]
         if isinstance(problem["input"], (str, int, float)):
-            message += f", not {problem['input']!r}"[:120]
+            message += f", not {quoted(problem['input'])}"
     return message, place
 
 
@@ -431,7 +438,8 @@ def place_text(place: tuple[str | int, ...]) -> str:
     """A place as people write it: ``stack[2].ink``."""
     text = ""
     for part in place:
-        text += f"[{part}]" if isinstance(part, int) else f".{part}" if text else part
+        said = part if isinstance(part, int) or len(part) <= 80 else f"{part[:80]}…"
+        text += f"[{said}]" if isinstance(said, int) else f".{said}" if text else said
     return text
 
 

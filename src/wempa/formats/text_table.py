@@ -6,7 +6,8 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
-from wempa.craft.errors import WempaError
+from wempa.craft.errors import WempaError, quoted
+from wempa.craft.limits import MAX_COLUMNS, MAX_NUMBER, MAX_ROWS
 
 # Spreadsheets run a cell that begins so as a formula.
 _RISKY = ("=", "+", "-", "@", "\t", "\r")
@@ -36,45 +37,55 @@ def read_table(text: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
     """Column names, and rows with their line numbers, of CSV.
 
     Separated by comma, semicolon or tab, whichever the first line has most of. Empty
-    lines are skipped; short rows are filled up.
+    lines are skipped; short rows are filled up. Read row by row: what is too long is
+    refused where it begins, so that time and memory follow what is allowed, not what came.
 
     Raises
     ------
     TableError
-        Empty, or a row has more cells than there are columns.
+        Empty, a row has more cells than there are columns, or there are more than
+        `MAX_COLUMNS` columns or `MAX_ROWS` rows.
     """
-    first = next((line for line in text.splitlines() if line.strip()), "")
+    first = next((line for line in io.StringIO(text) if line.strip()), "")
     delimiter = max(",;\t", key=first.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    names: list[str] = []
     rows: list[tuple[int, list[str]]] = []
     try:
         for cells in reader:
-            if any(cell.strip() for cell in cells):
-                rows.append((reader.line_num, cells))
+            if not any(cell.strip() for cell in cells):
+                continue
+            if not names:
+                names = [name.strip() for name in cells]
+                if len(names) > MAX_COLUMNS:
+                    raise TableError(f"the file has {len(names)} columns; {MAX_COLUMNS} is the most")
+                continue
+            if len(rows) == MAX_ROWS:
+                raise TableError(f"the file has more than {MAX_ROWS} rows; {MAX_ROWS} is the most")
+            if len(cells) > len(names):
+                raise TableError(f"line {reader.line_num}: {len(cells)} cells for {len(names)} columns")
+            rows.append((reader.line_num, cells + [""] * (len(names) - len(cells))))
     except csv.Error as error:
         raise TableError(f"line {reader.line_num}: {error}") from error
-    if not rows:
+    if not names:
         raise TableError("the file is empty")
-    (_, names), *body = rows
-    names = [name.strip() for name in names]
-    for line, cells in body:
-        if len(cells) > len(names):
-            raise TableError(f"line {line}: {len(cells)} cells for {len(names)} columns")
-        cells += [""] * (len(names) - len(cells))
-    return names, body
+    return names, rows
 
 
 def number(cell: str, line: int, column: str) -> float:
     """A number with a decimal point or comma; raises `TableError` naming line and column."""
+    no_number = f"line {line}: {quoted(cell.strip())} in {column} is not a number"
+    if len(cell) > MAX_NUMBER:
+        raise TableError(no_number)
     text = cell.strip().strip('"').replace(" ", "").replace("−", "-")
     if "," in text and "." not in text:
         text = text.replace(",", ".")
     try:
         value = float(text)
     except ValueError as error:
-        raise TableError(f"line {line}: {cell.strip()!r} in {column} is not a number") from error
+        raise TableError(no_number) from error
     if value != value or abs(value) == float("inf"):
-        raise TableError(f"line {line}: {cell.strip()!r} in {column} is not a number")
+        raise TableError(no_number)
     return value
 
 

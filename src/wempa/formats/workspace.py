@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from wempa.craft.errors import JobError
+from wempa.craft.errors import JobError, quoted
 from wempa.craft.limits import MAX_IMPORT, MAX_ITEMS
 from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
 
@@ -78,10 +78,12 @@ def read_workspace(data: bytes) -> Document:
     if not isinstance(whole, dict) or "wempa_workspace" not in whole:
         raise JobError("this is no Wempa workspace: the key 'wempa_workspace' is missing")
     if whole["wempa_workspace"] != VERSION:
-        raise JobError(f"this workspace is of version {whole['wempa_workspace']!r}; this Wempa reads version {VERSION}")
+        raise JobError(
+            f"this workspace is of version {quoted(whole['wempa_workspace'])}; this Wempa reads version {VERSION}"
+        )
     unknown = set(whole) - {"wempa_workspace", "overlaps", "panels", *_LISTS}
     if unknown:
-        raise JobError(f"{min(unknown)!r} is not a key of a workspace")
+        raise JobError(f"{quoted(min(unknown))} is not a key of a workspace")
     lists: dict[str, list[AnyItem]] = {}
     for key, kind in _LISTS.items():
         items = _list(whole, key)
@@ -115,7 +117,7 @@ def _overlap(item: Any, n: int, inks: int, cards: int) -> dict[str, Any]:
         raise JobError("an overlap has name, card, settings and stack, and may have laid and colour_name", place)
     card, stack = item["card"], item["stack"]
     if card is not None and not (isinstance(card, int) and 0 <= card < cards):
-        raise JobError(f"there is no card {card!r} in this file", (*place, "card"))
+        raise JobError(f"there is no card {quoted(card)} in this file", (*place, "card"))
     if not isinstance(stack, list):
         raise JobError("this is no list", (*place, "stack"))
     for k, entry in enumerate(stack):
@@ -126,7 +128,7 @@ def _overlap(item: Any, n: int, inks: int, cards: int) -> dict[str, Any]:
             raise JobError("a mix is a list of inks and shares", (*place, "stack", k))
         for ink in (entry.get("ink"), *[part.get("ink", -1) for part in mix]):
             if ink is not None and not (isinstance(ink, int) and 0 <= ink < inks):
-                raise JobError(f"there is no ink {ink!r} in this file", (*place, "stack", k))
+                raise JobError(f"there is no ink {quoted(ink)} in this file", (*place, "stack", k))
     return item
 
 
@@ -138,7 +140,7 @@ def _panel(item: Any, n: int, lists: Mapping[str, list[AnyItem]]) -> dict[str, A
 
     def there(kind: str, number: Any) -> int:
         if not isinstance(number, int) or not 0 <= number < len(lists[f"{kind}s"]):
-            raise JobError(f"there is no {kind} {number} in this file", place)
+            raise JobError(f"there is no {kind} {quoted(number)} in this file", place)
         return number
 
     to_numbers(item, there)

@@ -27,6 +27,12 @@ def plan(**changes: object) -> PanelPlan:
     return PanelPlan.model_validate({"bands": [{"ink_id": 0}, {"ink_id": 18}, {"ink_id": 2}], **changes})
 
 
+def test_a_border_that_nobody_measured_is_five_millimetres_wide() -> None:
+    assert plan(width=100, height=140, frame="border").inked() == (90, 130)
+    assert plan(width=100, height=140, frame="mat").inked() == (100, 140)
+    assert plan(width=100, height=140, bleed=3).cut_size() == (106, 146)
+
+
 def test_what_is_not_said_follows_from_inks_tools_and_room() -> None:
     _, panel = plan().to_core(JOB, {"2": Load.JUICY})
     assert [band.lay.tool for band in panel.bands] == [Tool.BRUSH, Tool.FOAM, Tool.BRUSH]

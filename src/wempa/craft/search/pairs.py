@@ -17,7 +17,7 @@ from functools import cached_property
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.errors import JobError
+from wempa.craft.errors import JobError, quoted
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.prediction.amounts import Dried, accepted, capacity, covered, free_share, held_up, offered
 from wempa.craft.prediction.batches import gather
@@ -82,7 +82,7 @@ class PairSpace:
         self._keys = list(dict.fromkeys([*keys, *used]))
         missing = [key for key in self._keys if key not in dict(job.inks)]
         if missing:
-            raise JobError(f"ink {missing[0]!r} is not declared")
+            raise JobError(f"ink {quoted(missing[0])} is not declared")
         self.bench = prepare_job(self.job, self._keys)
         self._table = constants.values(job.constants)
         lookup = self.bench.lookup()

@@ -7,8 +7,8 @@ from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any
 
-from wempa.craft.errors import JobError
-from wempa.craft.limits import MAX_IMPORT, MAX_ROWS
+from wempa.craft.errors import JobError, quoted
+from wempa.craft.limits import MAX_IMPORT
 from wempa.formats.job import place_text
 from wempa.formats.text_table import TableError, number, read_table, text_of, unsafe, write_table
 
@@ -105,13 +105,11 @@ def read_inks(data: bytes) -> list[InkRow]:
     keys = [name.lower().replace(" ", "_").replace("-", "_") for name in names]
     unknown = [name for name, key in zip(names, keys, strict=True) if key not in COLUMNS]
     if unknown:
-        raise TableError(f"line 1: there is no column {unknown[0]!r}; known are {', '.join(COLUMNS)}")
+        raise TableError(f"line 1: there is no column {quoted(unknown[0])}; known are {', '.join(COLUMNS)}")
     if len(set(keys)) != len(keys):
         raise TableError("line 1: a column stands there twice")
     if "name" not in keys:
         raise TableError("line 1: the column name is missing")
-    if len(rows) > MAX_ROWS:
-        raise TableError(f"the file has {len(rows)} rows; {MAX_ROWS} is the most")
     return [_read_row(line, dict(zip(keys, map(unsafe, cells), strict=True))) for line, cells in rows]
 
 
@@ -149,7 +147,7 @@ def _fields(line: int, cells: Mapping[str, str]) -> dict[str, Any]:
     for column, path in _SWITCHES.items():
         if word := cells.get(column, "").strip().lower():
             if word not in _YES | _NO:
-                raise TableError(f"line {line}: {word!r} in {column} is neither yes nor no")
+                raise TableError(f"line {line}: {quoted(word)} in {column} is neither yes nor no")
             put(path, word in _YES)
     lab = [cells.get(column, "").strip() for column in _LAB]
     if any(lab):

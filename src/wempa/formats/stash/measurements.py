@@ -6,19 +6,22 @@ value is above 3 is taken to be in per cent.
 
 from __future__ import annotations
 
+import io
 import re
-import shlex
 from dataclasses import dataclass
 
 import numpy as np
 
-from wempa.craft.limits import MAX_IMPORT, MAX_ROWS
+from wempa.craft.limits import MAX_COLUMNS, MAX_IMPORT, MAX_ROWS
 from wempa.formats.text_table import TableError, number, read_table, text_of
 
 _SPECTRAL = re.compile(r"^(?:SPECTRAL_|REFLECTANCE_|R_|NM|SPECTRAL_NM_?|R)?_?(?:NM_?)?(\d{3})(?:\.0+)?(?:_?NM)?$", re.I)
 _NAMES = ("sample_name", "name", "sample_id", "sampleid", "samplename", "patch", "id")
 _LAB = (("lab_l", "l", "l*", "cie_l", "lab_l*"), ("lab_a", "a", "a*", "cie_a"), ("lab_b", "b", "b*", "cie_b"))
 _LAB_LIGHT = "D50"
+# Each alternative begins where no other can, so that a line is gone through once.
+_VALUE = re.compile(r'"(?P<text>[^"]*)"|(?P<open>")|(?P<plain>[^\s"]+)')
+_LONGEST_MARK = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +54,7 @@ def read_measurements(data: bytes) -> list[Measured]:
     if len(data) > MAX_IMPORT:
         raise TableError(f"the file has more than {MAX_IMPORT / 1e6:.0f} MB")
     text = text_of(data)
-    if re.search(r"^[ \t]*BEGIN_DATA_FORMAT[ \t]*$", text, re.M | re.I):
+    if any(line.strip().upper() == "BEGIN_DATA_FORMAT" for line in io.StringIO(text, newline=None)):
         return _of_rows(*_cgats(text))
     return _of_rows(*read_table(text))
 
@@ -61,33 +64,45 @@ def _cgats(text: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
     fields: list[str] = []
     rows: list[tuple[int, list[str]]] = []
     state = "head"
-    for line_number, line in enumerate(text.splitlines(), start=1):
+    for line_number, line in enumerate(io.StringIO(text, newline=None), start=1):
         word = line.strip()
         if not word or word.startswith("#"):
             continue
-        mark = word.upper()
+        mark = word.upper() if len(word) < _LONGEST_MARK else ""
         if mark == "BEGIN_DATA_FORMAT":
             state = "format"
-        elif mark == "END_DATA_FORMAT" or mark == "END_DATA":
+        elif mark in ("END_DATA_FORMAT", "END_DATA"):
             state = "head"
         elif mark == "BEGIN_DATA":
             state = "data"
         elif state == "format":
-            fields += word.split()
+            fields += word.split(maxsplit=MAX_COLUMNS)
+            if len(fields) > MAX_COLUMNS:
+                raise TableError(f"the file has more than {MAX_COLUMNS} columns")
         elif state == "data":
-            try:
-                cells = word.split("\t") if "\t" in word and '"' not in word else shlex.split(word)
-            except ValueError as error:
-                raise TableError(f"line {line_number}: a quotation mark is not closed") from error
-            rows.append((line_number, cells))
+            if len(rows) == MAX_ROWS:
+                raise TableError(f"the file has more than {MAX_ROWS} rows")
+            rows.append((line_number, _cells(word, line_number)))
     if not fields or not rows:
         raise TableError("the file holds no data between BEGIN_DATA and END_DATA")
     return fields, rows
 
 
+def _cells(line: str, number_: int) -> list[str]:
+    """Values of a row: parted by tabs, or by spaces where a text with spaces stands in quotation marks."""
+    if "\t" in line and '"' not in line:
+        return line.split("\t", MAX_COLUMNS)
+    found: list[str] = []
+    for match in _VALUE.finditer(line):
+        if match["open"] is not None:
+            raise TableError(f"line {number_}: a quotation mark is not closed")
+        if len(found) > MAX_COLUMNS:
+            break
+        found.append(match["text"] if match["text"] is not None else match["plain"])
+    return found
+
+
 def _of_rows(fields: list[str], rows: list[tuple[int, list[str]]]) -> list[Measured]:
-    if len(rows) > MAX_ROWS:
-        raise TableError(f"the file has more than {MAX_ROWS} rows")
     keys = [field.strip().strip('"').lower() for field in fields]
     named = next((keys.index(name) for name in _NAMES if name in keys), None)
     lab = [next((keys.index(name) for name in names if name in keys), None) for names in _LAB]
