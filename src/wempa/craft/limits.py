@@ -18,6 +18,10 @@ MAX_INKS = 24
 """Inks declared in one job."""
 
 
+MAX_OVERRIDES = 1000
+"""Rows of the craft table that one job, ink, card or range may override; there are fewer."""
+
+
 MAX_STASH = 500
 """Inks, and cards, a job may offer for fixes."""
 

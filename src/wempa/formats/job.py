@@ -9,7 +9,7 @@ import json
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, ValidationError, model_validator
 
 from wempa.craft import constants as table
 from wempa.craft import job as core
@@ -21,6 +21,7 @@ from wempa.craft.limits import (
     MAX_DOSE,
     MAX_INKS,
     MAX_JOBS,
+    MAX_OVERRIDES,
     MAX_PASSES,
     MAX_STACK,
     MAX_STASH,
@@ -44,7 +45,20 @@ from wempa.optics.grid import resample
 Number = Annotated[float, Strict(), Field(allow_inf_nan=False)]
 Share = Annotated[Number, Field(ge=0, le=1)]
 Key = Annotated[str, Field(min_length=1, max_length=80)]
-Overrides = dict[str, Number]
+
+
+def _few(most: int) -> BeforeValidator:
+    """Refuses what holds too much before any of it is looked at."""
+
+    def check(given: object) -> object:
+        if isinstance(given, dict | list) and len(given) > most:
+            raise ValueError(f"{len(given)} are more than the {most} that may stand here")
+        return given
+
+    return BeforeValidator(check)
+
+
+Overrides = Annotated[dict[str, Number], _few(MAX_OVERRIDES)]
 
 
 class _Model(BaseModel):
@@ -265,8 +279,8 @@ class Entry(_Model):
 class Stash(_Model):
     """Inks and cards at hand, for fixes."""
 
-    inks: Annotated[dict[Key, Ink], Field(max_length=MAX_STASH)] = {}
-    cards: Annotated[dict[Key, Cardstock], Field(max_length=MAX_STASH)] = {}
+    inks: Annotated[dict[Key, Ink], _few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
+    cards: Annotated[dict[Key, Cardstock], _few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
 
     def to_core(self) -> core.Stash:
         return core.Stash(
@@ -280,7 +294,7 @@ class Job(_Model):
 
     wempa: Literal[1]
     cardstock: Cardstock
-    inks: Annotated[dict[Key, Ink], Field(max_length=MAX_INKS)]
+    inks: Annotated[dict[Key, Ink], _few(MAX_INKS), Field(max_length=MAX_INKS)]
     stack: Annotated[list[Entry], Field(max_length=MAX_STACK)]
     illuminant: Illuminant | None = None
     mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None

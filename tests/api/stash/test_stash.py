@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -177,6 +178,26 @@ def test_a_reader_measures_into_the_same_path(client: TestClient) -> None:
     assert len(found[0]["colour"]["spectrum"]["values"]) == 36
     item = {"name": found[0]["name"], "ink": {"swatch": {"colour": found[0]["colour"], "known": "reader"}}}
     assert change(client, {"kind": "ink", "item": item}).status_code == 200
+
+
+def test_blank_lines_do_not_hold_up_anybody_else(client: TestClient) -> None:
+    begun = time.perf_counter()
+    answer = client.post("/api/measurements", content=b"\n" * 40_000)
+    assert answer.status_code == 422
+    assert answer.json()["error"] == "the file is empty"
+    assert time.perf_counter() - begun < 0.5
+
+
+def test_as_many_measured_colours_as_may_come_are_shown_within_seconds(client: TestClient) -> None:
+    rows = b"".join(b"ink %d,%.2f,%.2f,10\n" % (n, 30 + n % 60, n % 50 - 25) for n in range(5000))
+    begun = time.perf_counter()
+    found = client.post("/api/measurements", content=b"name,lab_l,lab_a,lab_b\n" + rows).json()
+    assert time.perf_counter() - begun < 5
+    assert len(found) == 5000
+    assert found[7]["colour"] == {"lab": [37, -18, 10], "illuminant": "D50"}
+    # Seen by day: the same but for the change of light.
+    assert found[7]["lab"] == pytest.approx([37, -18, 10], abs=1.5)
+    assert found[7]["lab"] != [37, -18, 10]
 
 
 def test_a_workspace_goes_out_and_comes_back_the_same(client: TestClient, empty: TestClient) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -24,6 +25,7 @@ from wempa.optics.grid import white_point
 from wempa.store.workspace import Workspace
 
 from .photo_models import MeasuredOut, PhotoOut, ReadIn, ReadingOut, ReadOut
+from .shown import on_screen
 
 # Black as printers print it, on the sheet.
 _PRINTED_BLACK = (25.5, 0.0, 0.0)
@@ -98,16 +100,10 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
     return ReadOut(readings=readings, alike=[list(pair) for pair in coinciding(labs, table)])
 
 
-def measured_out(one: Measured) -> MeasuredOut:
-    """A measured colour as the screens take it."""
-    colour = contract.Colour.model_validate_json(json.dumps(one.colour()))
-    spectrum, _ = spectrum_of(colour.to_core(), "D65")
-    lab = cm.lab(spectrum)
-    rgb, _ = cm.srgb_from_xyz(cm.xyz(spectrum), "D65")
-    return MeasuredOut(
-        name=one.name,
-        colour=one.colour(),
-        hex=cm.hex_from_rgb(rgb),
-        words=describe(lab.tolist()),
-        lab=[round(v, 2) for v in lab.tolist()],
-    )
+def measured_out(measured: Sequence[Measured]) -> list[MeasuredOut]:
+    """Measured colours as the screens take them, worked out together."""
+    colours = [contract.Colour.model_validate_json(json.dumps(one.colour())).to_core() for one in measured]
+    return [
+        MeasuredOut(name=one.name, colour=one.colour(), hex=seen.hex, words=seen.words, lab=seen.lab)
+        for one, seen in zip(measured, on_screen(colours), strict=True)
+    ]

@@ -68,7 +68,7 @@ def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
 async def measurements(services: ServicesNow, request: Request) -> list[MeasuredOut]:
     """Colours of a measurement file (CGATS.17 or CSV)."""
     data = await request.body()
-    return await run_in_threadpool(lambda: [measured_out(one) for one in read_measurements(data)])
+    return await run_in_threadpool(lambda: measured_out(read_measurements(data)))
 
 
 @router.post("/devices/camera", status_code=201)
