@@ -62,13 +62,13 @@ def known(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
     added(source / "craft/tools.py", "    PAINTBRUSH = (", TOOL)
     added(source / "craft/treatments.py", "    BLOT = (", TREATMENT)
     added(source / "formats/drawn_forms.py", "    PDF = ", FORM)
-    store = source / "store/workspace.py"
-    added(store, '    "panel": _Table(', '    "note": _plain("note", ("name",), ("details",)),\n')
+    store = source / "store/tables.py"
+    added(store, '    "panel": Table(', '    "note": _plain("note", ("name",), ("details",)),\n')
     added(store, ', "overlap", "panel"]', ', "note"')
     number = len(list((source / "store/migrations").glob("*.sql"))) + 1
     (source / f"store/migrations/{number:04}_notes.sql").write_text(
-        "CREATE TABLE note (id INTEGER PRIMARY KEY, revision INTEGER NOT NULL, name TEXT NOT NULL, "
-        "details TEXT NOT NULL) STRICT;\n"
+        "CREATE TABLE note (id INTEGER PRIMARY KEY, revision INTEGER NOT NULL, uuid TEXT NOT NULL UNIQUE, "
+        "changed TEXT NOT NULL, name TEXT NOT NULL, details TEXT NOT NULL) STRICT;\n"
     )
     answer = subprocess.run(
         [sys.executable, str(ROOT / "tests/in_the_copy.py"), str(copy)],

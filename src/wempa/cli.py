@@ -1,4 +1,4 @@
-"""The ``wempa`` command: predict, serve, demo."""
+"""The ``wempa`` command: predict, simulate, backup, serve, demo."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from typing import Any
 from wempa import __version__
 
 DEFAULT_PORT = 8765
+OWN_FILE, DEMO_FILE = "workspace.wempa", "demo.wempa"
 _BAD_INPUT = 2
 
 
@@ -56,9 +57,14 @@ def _parser() -> argparse.ArgumentParser:
     reader.add_argument("--seed", type=int, default=1)
     reader.set_defaults(run=_reader)
 
+    backup = commands.add_parser("backup", help="copy a workspace, photos included, as it is now")
+    backup.add_argument("--data", type=Path, default=None, help=f"workspace file (default {data_folder() / OWN_FILE})")
+    backup.add_argument("--to", type=Path, default=None, metavar="FILE", help="where to (default: among its copies)")
+    backup.set_defaults(run=_backup)
+
     serve = commands.add_parser("serve", help="serve Wempa with your own workspace")
     demo = commands.add_parser("demo", help="serve Wempa with the demo stash, in a file of its own")
-    for command, file in ((serve, "workspace.wempa"), (demo, "demo.wempa")):
+    for command, file in ((serve, OWN_FILE), (demo, DEMO_FILE)):
         command.add_argument("--host", default="127.0.0.1", help="address to listen on (default %(default)s)")
         command.add_argument("--port", type=int, default=DEFAULT_PORT, help="port, 0 for any (default %(default)s)")
         command.add_argument("--data", type=Path, default=None, help=f"workspace file (default {data_folder() / file})")
@@ -146,6 +152,33 @@ def _reader(args: argparse.Namespace) -> int:
         args.out.write_text(measure(_samples(args.inks), args.seed), encoding="utf-8")
     except (OSError, ValueError) as error:
         return _fail(str(error))
+    return 0
+
+
+def _backup(args: argparse.Namespace) -> int:
+    from wempa.store import Copies, StoreError, Workspace
+
+    path: Path = args.data or data_folder() / OWN_FILE
+    if not path.is_file():
+        return _fail(f"there is no workspace {path}")
+    to: Path | None = args.to
+    if to is not None and to.exists():
+        return _fail(f"{to} is there already; nothing was copied")
+    try:
+        workspace = Workspace(path)
+        try:
+            if to is None:
+                copies = Copies(workspace)
+                to = copies.folder / copies.make("asked").name
+            else:
+                workspace.copy_to(to)
+        finally:
+            workspace.close()
+    except StoreError as error:
+        return _fail(str(error))
+    except OSError as error:
+        return _fail(f"cannot write {to}: {error.strerror or error}")
+    print(f"Copied {path} to {to}")
     return 0
 
 

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from wempa.craft.errors import JobError
-from wempa.craft.limits import MAX_IMPORT, MAX_UPLOAD
+from wempa.craft.limits import MAX_IMPORT, MAX_UPLOAD, MAX_WORKSPACE
 from wempa.craft.panels.front import spots
 from wempa.formats.stash.inks_csv import read_inks
 from wempa.formats.stash.measurements import read_measurements
@@ -23,16 +23,16 @@ MEASURED = b"name,lab_l,lab_a,lab_b\nTicket Blue,40,5,-30\n"
 
 
 @pytest.mark.parametrize(
-    ("read", "data"),
-    [(read_workspace, EMPTY), (read_inks, TABLE), (read_measurements, MEASURED)],
+    ("read", "data", "most"),
+    [(read_workspace, EMPTY, MAX_WORKSPACE), (read_inks, TABLE, MAX_IMPORT), (read_measurements, MEASURED, MAX_IMPORT)],
     ids=["workspace", "inks", "measurements"],
 )
 def test_a_file_as_large_as_may_be_is_read_and_one_byte_more_is_refused(
-    read: Callable[[bytes], object], data: bytes
+    read: Callable[[bytes], object], data: bytes, most: int
 ) -> None:
-    full = data + b"\n" * (MAX_IMPORT - len(data))
+    full = data + b"\n" * (most - len(data))
     assert read(full) is not None
-    with pytest.raises(ValueError, match=f"the file has more than {MAX_IMPORT / 1e6:.0f} MB"):
+    with pytest.raises(ValueError, match=f"the file has more than {most / 1e6:.0f} MB"):
         read(full + b"\n")
 
 

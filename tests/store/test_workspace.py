@@ -15,9 +15,10 @@ from typing import Any
 
 import pytest
 
+from wempa.craft.limits import MAX_PHOTOS
 from wempa.demo.penny_halt import CARDS, INKS, fill, is_demo
 from wempa.store import Conflict, NotFound, StoreError, Workspace
-from wempa.store.workspace import MAX_PHOTOS, migrations
+from wempa.store.workspace import migrations
 
 
 def an_ink(name: str = "Tea Urn") -> dict[str, Any]:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator
+import asyncio
+import logging
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -20,7 +23,7 @@ from wempa.api.overlap.shown import crossing_out
 from wempa.craft.overlap.crossing import crossing
 from wempa.formats import job as contract
 from wempa.formats.job_result import Result, predict_text
-from wempa.store import Workspace
+from wempa.store import Copies, Copy, StoreError, Workspace
 
 from .guard import Guard
 from .models import Stepped
@@ -29,26 +32,37 @@ from .panels import routes as panels
 from .replies import PROBLEMS, handle_errors
 from .search import chart_routes, match_routes
 from .services import Services, ServicesNow
-from .stash import exchange_routes, photo_routes
+from .stash import copy_routes, exchange_routes, photo_routes
 from .stash import routes as stash
 
 STATIC = Path(__file__).parent / "static"
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1", "testserver"})
 router = APIRouter()
+_LOG = logging.getLogger("uvicorn.error")
+# Seconds between two looks whether a day has passed.
+_LOOK_EVERY = 900
 
 
-def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: Path = STATIC) -> FastAPI:
+def create_app(
+    workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: Path = STATIC, copies: bool = True
+) -> FastAPI:
     """The service for one workspace, answering to the named hosts.
 
-    `static` is the built front end; without one the root says how to build it.
+    `static` is the built front end; without one the root says how to build it. With `copies`
+    the workspace is copied when the service starts and once a day.
     """
+    services = Services(workspace)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         # Several requests share the machine; each matrix product on every core
         # would only make them wait for one another.
         with threadpool_limits(1):
+            keeping = asyncio.create_task(_keep_copies(services.copies)) if copies else None
             yield
+            if keeping is not None:
+                keeping.cancel()
+                await asyncio.gather(keeping, return_exceptions=True)
         workspace.close()
 
     app = FastAPI(
@@ -59,11 +73,11 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.state.services = Services(workspace)
+    app.state.services = services
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     handle_errors(app)
-    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes)
+    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes)
     for part in (router, *[room.router for room in rooms]):
         app.include_router(part, prefix="/api", responses=PROBLEMS)
     if (static / "index.html").is_file():
@@ -80,6 +94,18 @@ def create_app(workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: P
             return PlainTextResponse("The front end is not built. Run `make demo`, or `npm run build` in web/.\n")
 
     return app
+
+
+async def _keep_copies(copies: Copies) -> None:
+    """A copy at the start and one a day, of what has changed; off the loop, and never in anybody's way."""
+    make: Callable[[], Copy | None] = partial(copies.make_if_changed, "start")
+    while True:
+        try:
+            await run_in_threadpool(make)
+        except (StoreError, OSError) as error:
+            _LOG.warning("%s", error)
+        make = copies.make_daily
+        await asyncio.sleep(_LOOK_EVERY)
 
 
 @router.post(

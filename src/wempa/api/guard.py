@@ -8,7 +8,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from wempa.craft.limits import MAX_IMPORT, MAX_UPLOAD
+from wempa.craft.limits import MAX_ARCHIVE, MAX_IMPORT, MAX_UPLOAD
 
 MAX_BODY = 4 * 1024 * 1024
 """Bytes of a request without an upload."""
@@ -16,7 +16,7 @@ UPLOADS = {
     "/api/photos": MAX_UPLOAD,
     "/api/measurements": MAX_IMPORT,
     "/api/import/inks": MAX_IMPORT,
-    "/api/import/workspace": MAX_IMPORT,
+    "/api/import/workspace": MAX_ARCHIVE,
     "/api/overlaps/import": MAX_IMPORT,
 }
 """Where more may come, and how many bytes."""

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any, cast
+
+from wempa.api.services import Services
 from wempa.craft.limits import MAX_ITEMS
-from wempa.store.workspace import Item, Kind, Workspace
+from wempa.formats.places import to_places
+from wempa.formats.workspace import LISTS, write_workspace
+from wempa.store import Item, Kind, Workspace
+from wempa.store.tables import OWN
 
 
 def copy_of(workspace: Workspace, kind: Kind, item_id: int) -> tuple[Item, Item]:
     """A stored item, and the same to be stored once more under another name."""
     item = workspace.read(kind, item_id)
     name = free_name(workspace, kind, item["name"], first=2)
-    return item, {**{key: value for key, value in item.items() if key not in ("id", "revision")}, "name": name}
+    return item, {**{key: value for key, value in item.items() if key not in ("id", *OWN)}, "name": name}
 
 
 def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> str:
@@ -19,3 +25,31 @@ def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> st
     if first == 1 and stem not in taken:
         return stem
     return next(each for n in range(2, MAX_ITEMS + 3) if (each := f"{stem[:180]} ({n})") not in taken)
+
+
+def first_readable(services: Services, kind: Kind, prefer: int) -> Item | None:
+    """The item of that number if it is there and can be read, else the oldest that can; None if there is none."""
+    asked = services.workspace.first(kind, prefer)
+    if asked is None or not services.checks.trouble(kind, asked):
+        return asked
+    unreadable = services.checks.unreadable()
+    return next((item for item in services.workspace.read_all(kind) if not unreadable(kind, item)), None)
+
+
+def with_what_it_needs(services: Services, kind: Kind, item: Item) -> str:
+    """An item with the inks, ranges and cards that it names, as a workspace file that any workspace takes in."""
+    used: dict[str, set[Any]] = {"ink": set(), "card": set()}
+
+    def noted(of: str, number: Any) -> Any:
+        used[of].add(number)
+        return number
+
+    to_places({key: value for key, value in item.items() if key != "id"}, noted)
+    stored: dict[str, list[Item]] = {each: [] for each in LISTS.values()}
+    for each, numbers in used.items():
+        stored[each] = [one for one in services.workspace.read_all(cast(Kind, each)) if one["id"] in numbers]
+    stored[kind] = [item]
+    if kind != "range":
+        ranges = {ink["range"] for ink in stored["ink"]}
+        stored["range"] = [each for each in services.workspace.read_all("range") if each["name"] in ranges]
+    return write_workspace(stored, services.checks.unreadable())

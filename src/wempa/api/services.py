@@ -6,13 +6,14 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from wempa.api.checks import Checks
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.overlap.models import OverlapSummary
 from wempa.api.panels.making import Panels
 from wempa.api.panels.models import PanelSummary
 from wempa.api.search.charts import Charts
 from wempa.api.search.matches import Matches
-from wempa.store import Workspace
+from wempa.store import Copies, Workspace
 
 from .kept import Kept
 from .shelf import Shelf, Shelves
@@ -26,9 +27,12 @@ class Services:
 
     def __init__(self, workspace: Workspace) -> None:
         self.workspace = workspace
+        self.copies = Copies(workspace)
         self.shelves = Shelves(workspace)
         self.jobs = Jobs(workspace, self.shelves)
         self.panels = Panels(self.shelves)
+        self.checks = Checks(self.shelves, self.jobs, self.panels)
+        workspace.check = self.checks.stored
         self.charts = Charts(self.shelves)
         self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)
         self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)

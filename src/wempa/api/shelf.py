@@ -6,16 +6,18 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import date
 from threading import Lock
+from typing import TypeVar
 
+from wempa.craft.errors import JobError
 from wempa.craft.job import WHITE, Card, Ink, Job, Stash
 from wempa.craft.overlap.showings import in_daylight
 from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
-from wempa.formats.stash.items import job_ink, pad_today
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, job_ink, of_stored, pad_today
 from wempa.optics.grid import Floats
-from wempa.store import NotFound, Workspace
+from wempa.store import Item, NotFound, StoreError, Workspace
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -29,6 +31,8 @@ class Shelf:
     """What can be laid down today; cards go by their names."""
     loads: dict[str, Load]
     """What a tool takes from each ink's pad today."""
+    unreadable: dict[tuple[str, int], str] = field(default_factory=dict)
+    """Names of inks and cards, by kind and number, that are stored and cannot be read."""
 
     _seen: dict[Illuminant, Stash] = field(default_factory=dict)
     _wanted: dict[tuple[object, ...], Floats | None] = field(default_factory=dict)
@@ -47,16 +51,28 @@ class Shelf:
         ------
         NotFound
             An ink or the card is not there.
+        StoreError
+            It is there and cannot be read.
         """
-        inks = []
-        for key in dict.fromkeys(keys):
-            if key not in self.inks:
-                raise NotFound(f"there is no ink {key}")
-            inks.append((key, self.inks[key]))
-        if card_id is not None and card_id not in self.cards:
-            raise NotFound(f"there is no card {card_id}")
-        card = WHITE if card_id is None else self.cards[card_id]
+        inks = [(key, self.ink(key)) for key in dict.fromkeys(keys)]
+        card = WHITE if card_id is None else self.card(card_id)
         return in_daylight(Job(card, tuple(inks), illuminant=illuminant))
+
+    def ink(self, key: str) -> Ink:
+        """An ink by its key; raises `NotFound`, or `StoreError` where it is there and cannot be read."""
+        if key not in self.inks:
+            raise self._missing("ink", int(key))
+        return self.inks[key]
+
+    def card(self, number: int) -> Card:
+        """A card by its number; raises `NotFound`, or `StoreError` where it is there and cannot be read."""
+        if number not in self.cards:
+            raise self._missing("card", number)
+        return self.cards[number]
+
+    def _missing(self, kind: str, number: int) -> StoreError:
+        name = self.unreadable.get((kind, number))
+        return NotFound(f"there is no {kind} {number}") if name is None else StoreError(f"{name} cannot be read")
 
     def card_name(self, card_id: int | None) -> str:
         """What its owner calls a card."""
@@ -74,8 +90,24 @@ class Shelf:
 
 
 def ranges_of(workspace: Workspace) -> dict[str, dict[str, float]]:
-    """Overrides of the craft table by range."""
-    return {item["name"]: item["details"].get("constants", {}) for item in workspace.read_all("range")}
+    """Overrides of the craft table by range, of those that can be read."""
+    return {item.name: item.constants for _, item in readable(RangeItem, "range", workspace.read_all("range"))}
+
+
+AnyRead = TypeVar("AnyRead", InkItem, CardItem, ToolItem, RangeItem)
+
+
+def readable(model: type[AnyRead], kind: str, stored: Iterable[Item]) -> list[tuple[Item, AnyRead]]:
+    """Stored items with what they are, without those that cannot be read."""
+    found = []
+    for item in stored:
+        try:
+            read = of_stored(kind, item)
+        except JobError:
+            continue
+        assert isinstance(read, model)
+        found.append((item, read))
+    return found
 
 
 class Shelves:
@@ -94,18 +126,26 @@ class Shelves:
                 self._found = mark, self._read(today)
             return self._found[1]
 
+    def read(self) -> Shelf:
+        """The shelf read anew, for whoever is in the middle of storing something."""
+        return self._read(date.today())
+
     def _read(self, today: date) -> Shelf:
         ranges = ranges_of(self._workspace)
-        stored = self._workspace.read_all("ink")
+        all_inks, all_cards = self._workspace.read_all("ink"), self._workspace.read_all("card")
+        stored = [item for item, _ in readable(InkItem, "ink", all_inks)]
         inks = {str(item["id"]): contract.Ink.model_validate(job_ink(item, ranges, today)).to_core() for item in stored}
         pads = {str(item["id"]): pad_today(item["details"], today) for item in stored}
         owned = [str(i["id"]) for i in stored if i["details"].get("standing", Standing.OWNED) == Standing.OWNED]
-        found = self._workspace.read_all("card")
-        cards = {item["id"]: contract.Cardstock.model_validate(item["body"]).to_core() for item in found}
-        names = {item["name"]: cards[item["id"]] for item in found}
+        found = readable(CardItem, "card", all_cards)
+        cards = {item["id"]: card.card.to_core() for item, card in found}
+        names = {item["name"]: cards[item["id"]] for item, _ in found}
+        lost = {("ink", item["id"]): item["name"] for item in all_inks if str(item["id"]) not in inks}
+        lost |= {("card", item["id"]): item["name"] for item in all_cards if item["id"] not in cards}
         return Shelf(
             inks=inks,
             cards=cards,
             owned=Stash(tuple((key, inks[key]) for key in owned), tuple(names.items())),
             loads={key: Load.NORMAL if pad is None else PAD_LOAD[pad] for key, pad in pads.items()},
+            unreadable=lost,
         )

@@ -25,6 +25,8 @@ class WempaError(Exception):
         self.message = message
         self.place = place
         """Where in what was given, outermost first: ``("stack", 2, "ink")``; empty for all of it."""
+        self.change: int | None = None
+        """Which of several changes made together it is about, where there are several."""
 
 
 class JobError(WempaError, ValueError):

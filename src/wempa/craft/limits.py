@@ -54,12 +54,28 @@ MAX_UPLOAD = 25_000_000
 """Bytes of a photo."""
 
 
+MAX_PHOTOS = 40
+"""Photos kept in one workspace."""
+
+
+MAX_COPIES = 10
+"""Copies of a workspace that are kept beside one of every month."""
+
+
 MAX_PIXELS = 50_000_000
 """Pixels of a photo."""
 
 
 MAX_IMPORT = 10_000_000
-"""Bytes of a file of inks, measurements or a workspace without photos."""
+"""Bytes of a file of inks or measurements, or of a job."""
+
+
+MAX_WORKSPACE = 50_000_000
+"""Bytes of a workspace as JSON, without photos."""
+
+
+MAX_ARCHIVE = 250_000_000
+"""Bytes of a workspace file with its photos, packed or not."""
 
 
 MAX_ROWS = 5000

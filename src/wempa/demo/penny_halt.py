@@ -7,12 +7,13 @@ dyes, ``Ballast`` hybrids, ``Enamel Shed`` pigments, ``Fog Signal`` fluorescents
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
+from uuid import NAMESPACE_URL, uuid5
 
 from wempa.formats.places import to_numbers
 from wempa.formats.stash.items import ToolItem
-from wempa.store import Workspace
-from wempa.store.workspace import Change
+from wempa.store import Change, Item, Kind, Workspace
 
 _RANGES = {
     "Footplate": "dye",
@@ -119,6 +120,7 @@ _CARD_KEPT: dict[str, dict[str, Any]] = {
 }
 
 FIRST_CHANGE = "Demo inks"
+_DEMO = uuid5(NAMESPACE_URL, "wempa:penny-halt")
 OVERLAPS: tuple[tuple[str, str, tuple[dict[str, Any], ...]], ...] = (
     (
         "On the table",
@@ -247,36 +249,36 @@ def card_bodies() -> list[dict[str, Any]]:
 
 
 def fill(workspace: Workspace) -> None:
-    """Put the stash and a first overlap into an empty workspace, in one transaction each."""
+    """Put the stash, overlaps and panels into an empty workspace: all of it or, whatever happens, nothing."""
     if workspace.read_all("ink") or workspace.read_all("card"):
         return
-    inks = workspace.write_many([("ink", None, ink, None) for ink in ink_bodies()], what=FIRST_CHANGE, undoable=False)
-    cards = workspace.write_many(
-        [("card", None, card, None) for card in card_bodies()], what="Demo cards", undoable=False
-    )
-    workspace.write_many(
-        [("tool", None, ToolItem.model_validate(tool).stored(), None) for tool in TOOLS],
-        what="Demo tools",
-        undoable=False,
-    )
-    ink_ids = {ink["name"]: ink["id"] for ink in inks}
-    card_ids = {card["name"]: card["id"] for card in cards}
+    changes: list[Change] = [("ink", None, _own("ink", ink), None) for ink in ink_bodies()]
+    changes += [("card", None, _own("card", card), None) for card in card_bodies()]
+    places = {("ink", item[1]): n for n, item in enumerate(INKS)}
+    places |= {("card", item[0]): len(INKS) + n for n, item in enumerate(CARDS)}
+    changes += [("tool", None, _own("tool", ToolItem.model_validate(tool).stored()), None) for tool in TOOLS]
 
-    def numbered(kind: str, name: str) -> int:
-        return int((ink_ids if kind == "ink" else card_ids)[name])
+    def numbered(kind: Kind, item: Item) -> Change:
+        """An item that names inks and cards, once these have been stored."""
 
-    overlaps: list[Change] = []
+        def made(stored: Sequence[Item]) -> Item:
+            found = to_numbers(item, lambda of, name: int(stored[places[of, name]]["id"]))
+            return _own(kind, found)
+
+        return kind, None, made, None
+
     for name, card, entries in OVERLAPS:
-        body = {"name": name, "card_id": card_ids[card], "settings": {}, "stack": to_numbers(entries, numbered)}
-        overlaps.append(("overlap", None, body, None))
-    workspace.write_many(overlaps, what="Demo overlaps", undoable=False)
-    panels: list[Change] = []
+        changes.append(numbered("overlap", {"name": name, "card": card, "settings": {}, "stack": entries}))
     for name, card, given, bands in PANELS:
-        plan = to_numbers({**given, "bands": list(bands)}, numbered)
-        mat_id = plan.pop("mat_id", None)
-        body = {"name": name, "card_id": card_ids[card], "mat_id": mat_id, "settings": {}, "plan": plan}
-        panels.append(("panel", None, body, None))
-    workspace.write_many(panels, what="Demo panels", undoable=False)
+        plan = {key: value for key, value in given.items() if key != "mat"} | {"bands": bands}
+        item = {"name": name, "card": card, "mat": given.get("mat"), "settings": {}, "plan": plan}
+        changes.append(numbered("panel", item))
+    workspace.take_in(changes, what=FIRST_CHANGE, undoable=False)
+
+
+def _own(kind: str, item: Item) -> Item:
+    """The same with an identity that every demo has in common, and the day it was made up."""
+    return {**item, "uuid": str(uuid5(_DEMO, f"{kind} {item['name']}")), "changed": "2026-11-24T09:00:00.000000+00:00"}
 
 
 def is_demo(workspace: Workspace) -> bool:

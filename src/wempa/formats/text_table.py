@@ -46,7 +46,7 @@ def read_table(text: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
         Empty, a row has more cells than there are columns, or there are more than
         `MAX_COLUMNS` columns or `MAX_ROWS` rows.
     """
-    first = next((line for line in io.StringIO(text) if line.strip()), "")
+    first = text.lstrip().split("\n", 1)[0]
     delimiter = max(",;\t", key=first.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     names: list[str] = []

@@ -2,32 +2,33 @@
 
 Every change goes through `Workspace.write`, which stores the item and the journal
 row (what, before, after, when) in one transaction. Undo, redo, history and the
-detection of conflicting edits are that one mechanism.
+detection of conflicting edits are that one mechanism. What is stored is checked in the
+same transaction by `Workspace.check`, whether it comes by a route, a file or undo.
 """
 
 from __future__ import annotations
 
 import hashlib
 import json
+import os
 import sqlite3
 import threading
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+import uuid
+from collections.abc import Callable, Collection, Iterator, Sequence
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
-from typing import Any, Literal
 
 from wempa.craft.errors import WempaError
-from wempa.craft.limits import MAX_ITEMS
+from wempa.craft.limits import MAX_ITEMS, MAX_PHOTOS
 
-Kind = Literal["ink", "card", "tool", "range", "overlap", "panel"]
-Item = dict[str, Any]
+from .tables import KINDS, Item, Kind, dump
+
 Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
 """Kind, id (None to make one), the item (None to delete it), the revision it must still have."""
-
-MAX_PHOTOS = 40
-"""Photos kept in one workspace."""
+Check = Callable[[Sequence[tuple[Kind, Item]]], None]
+"""Refuses, by raising a `WempaError`, items as they have just been stored."""
 
 _APPLICATION_ID = 0x57454D50  # "WEMP"
 
@@ -55,6 +56,9 @@ class Workspace:
 
     def __init__(self, path: Path) -> None:
         self.path = path
+        self.check: Check | None = None
+        """What everything that is stored has to pass; it may read the workspace as it is about to be."""
+        self._restored = 0
         self._lock = threading.RLock()
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -110,18 +114,95 @@ class Workspace:
         with self._lock:
             self._db.execute("BEGIN IMMEDIATE")
             try:
+                # References are asked for at the end: what is missing is said by the check, by its name.
+                self._db.execute("PRAGMA defer_foreign_keys = ON")
                 yield
+                self._db.execute("COMMIT")
             except BaseException:
-                self._db.execute("ROLLBACK")
+                if self._db.in_transaction:
+                    self._db.execute("ROLLBACK")
                 raise
-            self._db.execute("COMMIT")
+
+    # -- copies -----------------------------------------------------------------
+
+    def copy_to(self, path: Path) -> None:
+        """Copy everything to a new file, which is there once it is whole (SQLite's backup API).
+
+        Raises
+        ------
+        StoreError
+            The copy could not be written, or cannot be read back.
+        """
+        part = path.with_name(f".{path.name}.part")
+        try:
+            part.unlink(missing_ok=True)
+            # A connection of its own: whoever writes meanwhile does not wait, and is not in the copy.
+            with closing(sqlite3.connect(self.path, timeout=10)) as source, closing(sqlite3.connect(part)) as copy:
+                source.backup(copy)
+                copy.execute("PRAGMA journal_mode = DELETE")
+                if copy.execute("PRAGMA quick_check").fetchone()[0] != "ok":
+                    raise StoreError("the copy cannot be read back, so it was not kept")
+            with open(part, "rb") as written:
+                os.fsync(written.fileno())
+            os.replace(part, path)
+        except sqlite3.Error as error:
+            raise StoreError(f"no copy was made: {error}") from error
+        finally:
+            part.unlink(missing_ok=True)
+
+    def become(self, path: Path) -> None:
+        """Take over everything from a copy, in one transaction.
+
+        Raises
+        ------
+        StoreError
+            It is no whole workspace, or of a newer Wempa; nothing is changed.
+        """
+        try:
+            with closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as source:
+                application = source.execute("PRAGMA application_id").fetchone()[0]
+                if application != _APPLICATION_ID or source.execute("PRAGMA quick_check").fetchone()[0] != "ok":
+                    raise StoreError(f"{path.name} is damaged; nothing was changed")
+                version = int(source.execute("PRAGMA user_version").fetchone()[0])
+                if version > len(migrations()):
+                    raise StoreError(f"{path.name} was written by a newer Wempa; nothing was changed")
+                with self._lock:
+                    now = self._db.execute("SELECT revision FROM clock").fetchone()[0]
+                    source.backup(self._db)
+                    self._restored += 1
+                    self._prepare()
+                    # No revision that somebody has read ever stands for anything else.
+                    with self._transaction():
+                        self._db.execute("UPDATE clock SET revision = max(revision, ?) + 1", (now,))
+        except sqlite3.Error as error:
+            raise StoreError(f"{path.name} cannot be put back: {error}") from error
+
+    def state_mark(self) -> tuple[object, ...]:
+        """A mark that two files have in common if they hold the same."""
+        with self._lock:
+            return self.mark_of(self._db)
+
+    @staticmethod
+    def mark_of(db: sqlite3.Connection) -> tuple[object, ...]:
+        """`state_mark` of an open workspace file."""
+        changes = db.execute("SELECT count(*), max(seq), sum(state = 'done') FROM journal").fetchone()
+        photos = db.execute("SELECT count(*), max(at) FROM photo").fetchone()
+        clock = db.execute("SELECT revision FROM clock").fetchone()
+        return (*clock, *changes, *photos)
+
+    def holds_anything(self) -> bool:
+        """Whether anything was ever written to it."""
+        with self._lock:
+            return bool(
+                self._db.execute("SELECT EXISTS (SELECT 1 FROM journal UNION ALL SELECT 1 FROM photo)").fetchone()[0]
+            )
 
     # -- reading ----------------------------------------------------------------
 
     def read(self, kind: Kind, item_id: int) -> Item:
         """One item; raises `NotFound`."""
         with self._lock:
-            item = _KINDS[kind].load(self._db, item_id)
+            item = KINDS[kind].load(self._db, item_id)
         if item is None:
             raise NotFound(f"there is no {kind} {item_id}")
         return item
@@ -129,26 +210,26 @@ class Workspace:
     def read_all(self, kind: Kind) -> list[Item]:
         """Every item of a kind, in the order of making."""
         with self._lock:
-            ids = self._db.execute(f"SELECT id FROM {_KINDS[kind].name} ORDER BY id").fetchall()  # noqa: S608
-            found = [_KINDS[kind].load(self._db, row["id"]) for row in ids]
+            ids = self._db.execute(f"SELECT id FROM {KINDS[kind].name} ORDER BY id").fetchall()  # noqa: S608
+            found = [KINDS[kind].load(self._db, row["id"]) for row in ids]
         return [item for item in found if item is not None]
 
     def first(self, kind: Kind, prefer: int) -> Item | None:
         """The item of that number if there is one, else the oldest of its kind, None if there is none."""
         with self._lock:
             row = self._db.execute(
-                f"SELECT id FROM {_KINDS[kind].name} ORDER BY id <> ?, id LIMIT 1",  # noqa: S608
+                f"SELECT id FROM {KINDS[kind].name} ORDER BY id <> ?, id LIMIT 1",  # noqa: S608
                 (prefer,),
             ).fetchone()
-            return None if row is None else _KINDS[kind].load(self._db, row["id"])
+            return None if row is None else KINDS[kind].load(self._db, row["id"])
 
     def stamp(self, *kinds: Kind) -> tuple[int, ...]:
         """A mark that changes whenever an item of these kinds is made, changed or deleted."""
-        found: list[int] = []
+        found: list[int] = [self._restored]
         with self._lock:
             for kind in kinds:
                 row = self._db.execute(
-                    f"SELECT coalesce(max(revision), 0), count(*) FROM {_KINDS[kind].name}"  # noqa: S608
+                    f"SELECT coalesce(max(revision), 0), count(*) FROM {KINDS[kind].name}"  # noqa: S608
                 ).fetchone()
                 found += row
         return tuple(found)
@@ -199,30 +280,68 @@ class Workspace:
         They are undone together, or not at all unless `undoable`. An item that refers to
         others made in the same step is a function of what was stored so far.
         """
+        with _told(), self._transaction():
+            stored = self._write_all(changes, what, undoable)
+            self._checked(changes, stored)
+            return stored
+
+    def take_in(
+        self,
+        changes: Sequence[Change],
+        *,
+        what: str,
+        undoable: bool = True,
+        unreadable: Collection[int] = (),
+        rehearse: bool = False,
+    ) -> list[Item]:
+        """Several changes that come from a file, as `write_many`; items keep the time and identity that they bring.
+
+        `unreadable` are places of changes that are kept as they are though nothing can read
+        them. With `rehearse` everything is stored, checked and taken back again.
+        """
+        stored: list[Item] = []
         try:
-            with self._transaction():
-                self._db.execute("UPDATE journal SET state = 'settled' WHERE state = 'undone'")
-                step = self._db.execute("SELECT coalesce(max(step), 0) + 1 FROM journal").fetchone()[0]
-                row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
-                stored: list[Item] = []
-                for kind, item_id, item, revision in changes:
-                    made = item(stored) if callable(item) else item
-                    stored.append(self._write(kind, item_id, made, revision, row))
-                self._check_room({kind for kind, item_id, _, _ in changes if item_id is None})
-                return stored
-        except sqlite3.IntegrityError as error:
-            if "UNIQUE" in str(error):
-                raise StoreError("not stored: there is already one of that name") from error
-            raise StoreError(f"not stored, because something it needs or that needs it is missing: {error}") from error
+            with _told(), self._transaction():
+                stored = self._write_all(changes, what, undoable, from_file=True)
+                self._checked(changes, stored, unreadable)
+                if rehearse:
+                    raise _Rehearsed
+        except _Rehearsed:
+            pass
+        return stored
+
+    def _write_all(self, changes: Sequence[Change], what: str, undoable: bool, from_file: bool = False) -> list[Item]:
+        self._db.execute("UPDATE journal SET state = 'settled' WHERE state = 'undone'")
+        step = self._db.execute("SELECT coalesce(max(step), 0) + 1 FROM journal").fetchone()[0]
+        row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
+        stored: list[Item] = []
+        for kind, item_id, item, revision in changes:
+            made = item(stored) if callable(item) else item
+            changed = (made or {}).get("changed") if from_file else None
+            stored.append(self._write(kind, item_id, made, revision, row, changed or row["at"]))
+        self._check_room({kind for kind, item_id, _, _ in changes if item_id is None})
+        return stored
+
+    def _checked(self, changes: Sequence[Change], stored: Sequence[Item], but: Collection[int] = ()) -> None:
+        if self.check is None:
+            return
+        kept = [n for n, change in enumerate(changes) if change[2] is not None and n not in but]
+        try:
+            self.check([(changes[n][0], stored[n]) for n in kept])
+        except WempaError as error:
+            error.change = None if error.change is None else kept[error.change]
+            raise
 
     def _check_room(self, kinds: set[Kind]) -> None:
         for kind in kinds:
-            count = self._db.execute(f"SELECT count(*) FROM {_KINDS[kind].name}").fetchone()[0]  # noqa: S608
+            count = self._db.execute(f"SELECT count(*) FROM {KINDS[kind].name}").fetchone()[0]  # noqa: S608
             if count > MAX_ITEMS:
                 raise StoreError(f"a workspace holds {MAX_ITEMS} {kind}s at most; nothing was stored")
 
-    def _write(self, kind: Kind, item_id: int | None, item: Item | None, revision: int | None, row: Item) -> Item:
-        table = _KINDS[kind]
+    def _write(
+        self, kind: Kind, item_id: int | None, item: Item | None, revision: int | None, row: Item, changed: str
+    ) -> Item:
+        table = KINDS[kind]
         before = None
         if item_id is not None:
             before = table.load(self._db, item_id)
@@ -236,10 +355,10 @@ class Workspace:
             raise NotFound(f"there is no {kind} to delete")
         if item is None and (user := self._user_of(kind, item_id)) is not None:
             raise StoreError(f"{(before or {})['name']} is used by “{user}”; take it out there first")
-        after = self._put(kind, item_id, item)
+        after = self._put(kind, item_id, item, changed)
         self._db.execute(
             "INSERT INTO journal (step, at, what, state, kind, item, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            (*row.values(), kind, (after or before or {})["id"], _dump(before), _dump(after)),
+            (*row.values(), kind, (after or before or {})["id"], dump(before), dump(after)),
         )
         return after or before or {}
 
@@ -255,14 +374,20 @@ class Workspace:
         row = None if query is None else self._db.execute(query, {"id": item_id}).fetchone()
         return None if row is None else str(row["name"])
 
-    def _put(self, kind: Kind, item_id: int | None, item: Item | None) -> Item | None:
-        """Store the item as given, with the next revision; nothing is journalled."""
+    def _put(self, kind: Kind, item_id: int | None, item: Item | None, changed: str) -> Item | None:
+        """Store the item as given, with the next revision; nothing is journalled.
+
+        Its identity never changes: it is the row's, or what the item brings, or a new one.
+        """
+        table = KINDS[kind]
         if item is None:
-            self._db.execute(f"DELETE FROM {_KINDS[kind].name} WHERE id = ?", (item_id,))  # noqa: S608
+            self._db.execute(f"DELETE FROM {table.name} WHERE id = ?", (item_id,))  # noqa: S608
             return None
+        held = self._db.execute(f"SELECT uuid FROM {table.name} WHERE id = ?", (item_id,)).fetchone()  # noqa: S608
+        own = held["uuid"] if held is not None else item.get("uuid") or str(uuid.uuid4())
         revision = self._db.execute("UPDATE clock SET revision = revision + 1 RETURNING revision").fetchone()[0]
-        stored_id = _KINDS[kind].save(self._db, item_id, {**item, "revision": revision})
-        return _KINDS[kind].load(self._db, stored_id)
+        kept = {**item, "revision": revision, "uuid": own, "changed": changed}
+        return table.load(self._db, table.save(self._db, item_id, kept))
 
     # -- photos -----------------------------------------------------------------
 
@@ -275,10 +400,7 @@ class Workspace:
                 " DO UPDATE SET at = excluded.at",
                 (digest, _now(), width, height, jpeg),
             )
-            self._db.execute(
-                "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC, rowid DESC LIMIT ?)",
-                (MAX_PHOTOS,),
-            )
+            self._drop_old_photos()
         return digest
 
     def photo(self, digest: str) -> bytes:
@@ -289,17 +411,46 @@ class Workspace:
             raise NotFound("there is no such photo any more; load it again")
         return bytes(row["jpeg"])
 
+    def photos(self) -> list[Item]:
+        """All stored photos, the oldest first: hash, at, width, height, jpeg."""
+        with self._lock:
+            rows = self._db.execute("SELECT hash, at, width, height, jpeg FROM photo ORDER BY at, hash").fetchall()
+        return [dict(row) for row in rows]
+
+    def take_photos(self, photos: Sequence[Item]) -> None:
+        """Photos of another workspace, as `photos` gives them; one that is here stays as it is."""
+        with self._transaction():
+            self._db.executemany(
+                "INSERT INTO photo (hash, at, width, height, jpeg) VALUES (:hash, :at, :width, :height, :jpeg)"
+                " ON CONFLICT (hash) DO NOTHING",
+                photos,
+            )
+            self._drop_old_photos()
+
+    def _drop_old_photos(self) -> None:
+        self._db.execute(
+            "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC, rowid DESC LIMIT ?)",
+            (MAX_PHOTOS,),
+        )
+
     def undo(self) -> Item | None:
-        """Take back the newest step; returns what and when it was, None if there is none."""
+        """Take back the newest step; returns what and when it was, None if there is none.
+
+        Raises
+        ------
+        StoreError
+            What it would bring back cannot be read any more, or needs what is gone: nothing
+            is changed, and the step is left out from then on.
+        """
         return self._step("done", "max", "before", "undone")
 
     def redo(self) -> Item | None:
-        """Do again what was undone last; returns what and when it was, None if there is none."""
+        """Do again what was undone last; returns what and when it was, None if there is none; raises as `undo`."""
         return self._step("undone", "min", "after", "done")
 
     def _step(self, state: str, which: str, side: str, becomes: str) -> Item | None:
         order = "DESC" if which == "max" else "ASC"
-        with self._transaction():
+        with self._lock:
             rows = self._db.execute(
                 f"SELECT * FROM journal WHERE state = ? AND step = (SELECT {which}(step) FROM journal WHERE state = ?)"  # noqa: S608
                 f" ORDER BY seq {order}",
@@ -307,12 +458,41 @@ class Workspace:
             ).fetchall()
             if not rows:
                 return None
-            for row in rows:
-                kind: Kind = row["kind"]
-                wanted = None if row[side] is None else json.loads(row[side])
-                self._put(kind, row["item"], wanted)
-                self._db.execute("UPDATE journal SET state = ? WHERE seq = ?", (becomes, row["seq"]))
-            return {"what": rows[0]["what"], "at": rows[0]["at"]}
+            what = rows[0]["what"]
+            try:
+                with _told(), self._transaction():
+                    self._put_back(rows, side, becomes)
+            except WempaError as error:
+                with self._transaction():
+                    self._db.execute("UPDATE journal SET state = 'settled' WHERE step = ?", (rows[0]["step"],))
+                way = "taken back" if becomes == "undone" else "done again"
+                raise StoreError(f"“{what}” cannot be {way} any more: {error}") from error
+            return {"what": what, "at": rows[0]["at"]}
+
+    def _put_back(self, rows: Sequence[sqlite3.Row], side: str, becomes: str) -> None:
+        checked: list[tuple[Kind, Item]] = []
+        for row in rows:
+            kind: Kind = row["kind"]
+            wanted = None if row[side] is None else json.loads(row[side])
+            sound = self._is_sound(kind, row["item"])
+            stored = self._put(kind, row["item"], wanted, (wanted or {}).get("changed") or _now())
+            # What nothing could read when it was thrown away or changed comes back as it was.
+            if stored is not None and sound:
+                checked.append((kind, stored))
+            self._db.execute("UPDATE journal SET state = ? WHERE seq = ?", (becomes, row["seq"]))
+        if self.check is not None:
+            self.check(checked)
+
+    def _is_sound(self, kind: Kind, item_id: int) -> bool:
+        """Whether there is such an item, and it passes the check."""
+        held = KINDS[kind].load(self._db, item_id)
+        if held is None or self.check is None:
+            return False
+        try:
+            self.check([(kind, held)])
+        except WempaError:
+            return False
+        return True
 
     def can_step(self) -> tuple[bool, bool]:
         """Whether there is anything to undo, and to redo."""
@@ -343,118 +523,19 @@ def _statements(script: str) -> Iterator[str]:
 
 
 def _now() -> str:
-    return datetime.now(UTC).isoformat(timespec="milliseconds")
+    return datetime.now(UTC).isoformat(timespec="microseconds")
 
 
-def _dump(value: Any) -> str | None:
-    return None if value is None else json.dumps(value, ensure_ascii=False, sort_keys=True)
+class _Rehearsed(Exception):
+    """All went well, and is taken back."""
 
 
-class _Table:
-    """How one kind of item is laid out in SQL."""
-
-    def __init__(
-        self,
-        name: str,
-        load: Callable[[sqlite3.Connection, int], Item | None],
-        save: Callable[[sqlite3.Connection, int | None, Item], int],
-    ) -> None:
-        self.name, self.load, self.save = name, load, save
-
-
-def _plain(name: str, texts: tuple[str, ...], objects: tuple[str, ...]) -> _Table:
-    """An item that is one row: columns of text, and columns of JSON objects."""
-
-    def load(db: sqlite3.Connection, item_id: int) -> Item | None:
-        row = db.execute(f"SELECT * FROM {name} WHERE id = ?", (item_id,)).fetchone()  # noqa: S608
-        return None if row is None else {**dict(row), **{key: json.loads(row[key]) for key in objects}}
-
-    def save(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
-        columns = {"id": item_id, **{key: item[key] for key in ("revision", *texts)}}
-        return _upsert(db, name, {**columns, **{key: _dump(item.get(key) or {}) for key in objects}})
-
-    return _Table(name, load, save)
-
-
-def _upsert(db: sqlite3.Connection, table: str, columns: Item) -> int:
-    names = ", ".join(columns)
-    marks = ", ".join("?" * len(columns))
-    updates = ", ".join(f"{name} = excluded.{name}" for name in columns if name != "id")
-    cursor = db.execute(
-        f"INSERT INTO {table} ({names}) VALUES ({marks}) ON CONFLICT (id) DO UPDATE SET {updates} RETURNING id",  # noqa: S608
-        tuple(columns.values()),
-    )
-    return int(cursor.fetchone()[0])
-
-
-def _load_overlap(db: sqlite3.Connection, item_id: int) -> Item | None:
-    row = db.execute("SELECT * FROM overlap WHERE id = ?", (item_id,)).fetchone()
-    if row is None:
-        return None
-    entries = db.execute(
-        "SELECT ink_id, body FROM overlap_entry WHERE overlap_id = ? ORDER BY position", (item_id,)
-    ).fetchall()
-    stack = [{"ink_id": entry["ink_id"], **json.loads(entry["body"])} for entry in entries]
-    mixed = db.execute(
-        "SELECT position, ink_id, share FROM overlap_mix WHERE overlap_id = ? ORDER BY position, part", (item_id,)
-    ).fetchall()
-    for part in mixed:
-        stack[part["position"]].setdefault("mix", []).append({"ink_id": part["ink_id"], "share": part["share"]})
-    return {**dict(row), "settings": json.loads(row["settings"]), "stack": stack}
-
-
-def _save_overlap(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
-    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "card_id")}}
-    # Steps journalled before there were these may be undone or redone still.
-    columns |= {"laid": item.get("laid", 0), "colour_name": item.get("colour_name", "")}
-    stored = _upsert(db, "overlap", {**columns, "settings": _dump(item["settings"])})
-    db.execute("DELETE FROM overlap_entry WHERE overlap_id = ?", (stored,))
-    db.executemany(
-        "INSERT INTO overlap_entry (overlap_id, position, ink_id, body) VALUES (?, ?, ?, ?)",
-        [
-            (
-                stored,
-                position,
-                entry.get("ink_id"),
-                _dump({k: v for k, v in entry.items() if k not in ("ink_id", "mix")}),
-            )
-            for position, entry in enumerate(item["stack"])
-        ],
-    )
-    db.executemany(
-        "INSERT INTO overlap_mix (overlap_id, position, part, ink_id, share) VALUES (?, ?, ?, ?, ?)",
-        [
-            (stored, position, n, part["ink_id"], part["share"])
-            for position, entry in enumerate(item["stack"])
-            for n, part in enumerate(entry.get("mix") or ())
-        ],
-    )
-    return stored
-
-
-def _load_panel(db: sqlite3.Connection, item_id: int) -> Item | None:
-    row = db.execute("SELECT * FROM panel WHERE id = ?", (item_id,)).fetchone()
-    return None if row is None else {**dict(row), **{key: json.loads(row[key]) for key in ("settings", "plan")}}
-
-
-def _save_panel(db: sqlite3.Connection, item_id: int | None, item: Item) -> int:
-    columns = {"id": item_id, **{key: item[key] for key in ("revision", "name", "card_id")}, "mat_id": item["mat_id"]}
-    stored = _upsert(db, "panel", {**columns, **{key: _dump(item[key]) for key in ("settings", "plan")}})
-    db.execute("DELETE FROM panel_ink WHERE panel_id = ?", (stored,))
-    used = {item["plan"].get("white_id")}
-    used |= {each.get("ink_id") for key in ("bands", "tops") for each in item["plan"].get(key, ())}
-    db.executemany(
-        "INSERT INTO panel_ink (panel_id, ink_id) VALUES (?, ?)",
-        [(stored, ink_id) for ink_id in sorted(used - {None})],
-    )
-    return stored
-
-
-_KINDS: dict[Kind, _Table] = {
-    "ink": _plain("ink", ("name", "range", "formula"), ("body", "details")),
-    "card": _plain("card", ("name", "surface"), ("body", "details")),
-    "tool": _plain("tool", ("name", "tool"), ("details",)),
-    "range": _plain("ink_range", ("name",), ("details",)),
-    "overlap": _Table("overlap", _load_overlap, _save_overlap),
-    "panel": _Table("panel", _load_panel, _save_panel),
-}
+@contextmanager
+def _told() -> Iterator[None]:
+    """What the database refuses, as one sentence."""
+    try:
+        yield
+    except sqlite3.IntegrityError as error:
+        if "UNIQUE" in str(error):
+            raise StoreError("not stored: there is already one of that name") from error
+        raise StoreError(f"not stored, because something it needs or that needs it is missing: {error}") from error

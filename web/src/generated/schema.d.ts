@@ -1142,7 +1142,9 @@ export interface paths {
         put?: never;
         /**
          * Take Workspace
-         * @description A workspace file: what it would change, or (`apply`) all of it at once.
+         * @description A workspace as JSON or as a zip with photos: what it would change, or (`apply`) all of it at once.
+         *
+         *     What differs becomes as the file has it; with `keep=mine` what was changed here stays.
          */
         post: operations["take_workspace_api_import_workspace_post"];
         delete?: never;
@@ -1163,6 +1165,46 @@ export interface paths {
          * @description The whole workspace.
          */
         get: operations["give_workspace_api_export_workspace_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/workspace.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Archive
+         * @description The whole workspace with its photos in one file.
+         */
+        get: operations["give_archive_api_export_workspace_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/{kind}/{item_id}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Item
+         * @description One item with the inks and cards that it names, whether or not it can be read.
+         */
+        get: operations["give_item_api_export__kind___item_id__json_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1225,6 +1267,70 @@ export interface paths {
         get: operations["sheet_api_sheet__form__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Copies
+         * @description The copies there are, the newest first.
+         */
+        get: operations["copies_api_copies_get"];
+        put?: never;
+        /**
+         * Make Copy
+         * @description Copy the workspace as it is now.
+         */
+        post: operations["make_copy_api_copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fetch Copy
+         * @description A copy as a file: a whole workspace.
+         */
+        get: operations["fetch_copy_api_copies__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Copy Back
+         * @description Make the workspace what a copy holds; what it is now is kept as a copy first.
+         */
+        post: operations["put_copy_back_api_copies__name__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1651,6 +1757,36 @@ export interface components {
             sectors: number;
         };
         /**
+         * CopiesOut
+         * @description The copies there are, the newest first, and where they lie.
+         */
+        CopiesOut: {
+            /** Folder */
+            folder: string;
+            /** Copies */
+            copies: components["schemas"]["CopyOut"][];
+        };
+        /**
+         * CopyOut
+         * @description A copy of the workspace.
+         */
+        CopyOut: {
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "start" | "daily" | "asked" | "before";
+            /** Size */
+            size: number;
+        };
+        /**
          * CrossingOut
          * @description What crossing swatches show: the card, each ink alone, each pair both ways, all of it.
          */
@@ -1902,11 +2038,14 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "new" | "changed" | "same" | "bad";
-            /** Changes */
+            status: "new" | "changed" | "conflict" | "same" | "bad";
+            /**
+             * Changes
+             * @default []
+             */
             changes: string[];
             /** Problem */
-            problem: string | null;
+            problem?: string | null;
         };
         /**
          * Ink
@@ -2498,9 +2637,14 @@ export interface components {
             hex: string;
             /** Words */
             words: string;
-            kind: components["schemas"]["VerdictKind"];
+            kind: components["schemas"]["VerdictKind"] | null;
             /** Mud */
-            mud: number;
+            mud: number | null;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
         };
         /**
          * PadKind
@@ -3321,6 +3465,8 @@ export interface components {
             ranges: components["schemas"]["StashRange"][];
             /** Reminders */
             reminders: components["schemas"]["ReminderOut"][];
+            /** Unreadable */
+            unreadable: components["schemas"]["UnreadableOut"][];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -3616,6 +3762,23 @@ export interface components {
          * @enum {string}
          */
         Treatment: "spritz" | "heat" | "glaze" | "blot";
+        /**
+         * UnreadableOut
+         * @description Something stored that cannot be read: it can be given out and deleted.
+         */
+        UnreadableOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ink" | "card" | "tool" | "range";
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string;
+        };
         /**
          * Upper
          * @description Which of two neighbouring inks comes over the other: as the order of laying has it, or as said.
@@ -6783,6 +6946,7 @@ export interface operations {
         parameters: {
             query?: {
                 apply?: boolean;
+                keep?: "mine" | null;
             };
             header?: never;
             path?: never;
@@ -6837,6 +7001,99 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_archive_api_export_workspace_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_item_api_export__kind___item_id__json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "ink" | "card" | "tool" | "range" | "overlap" | "panel";
+                item_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -6991,6 +7248,196 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copies_api_copies_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_copy_api_copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetch_copy_api_copies__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_copy_back_api_copies__name__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
             };
             /** @description Not Found */
             404: {

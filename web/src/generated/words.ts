@@ -195,6 +195,8 @@ export const DOSE_STEPS = 12
 
 export const MAX_INKS = 24
 
+export const MAX_OVERRIDES = 1000
+
 export const MAX_STASH = 500
 
 export const MAX_JOBS = 10000
@@ -211,11 +213,25 @@ export const MAX_ITEMS = 2000
 
 export const MAX_UPLOAD = 25000000
 
+export const MAX_PHOTOS = 40
+
+export const MAX_COPIES = 10
+
 export const MAX_PIXELS = 50000000
 
 export const MAX_IMPORT = 10000000
 
+export const MAX_WORKSPACE = 50000000
+
+export const MAX_ARCHIVE = 250000000
+
 export const MAX_ROWS = 5000
+
+export const MAX_COLUMNS = 500
+
+export const MAX_DIGITS = 400
+
+export const MAX_NUMBER = 80
 
 export const MAX_PASSES = 200
 

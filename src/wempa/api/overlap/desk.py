@@ -8,7 +8,7 @@ from wempa.api.replies import written
 from wempa.api.services import Services
 from wempa.craft.overlap.crossing import crossing
 from wempa.craft.overlap.cut_view import cut_through
-from wempa.store.workspace import Item
+from wempa.store import Item
 
 from .models import OverlapDesk, OverlapOut
 from .shown import crossing_out
@@ -19,7 +19,7 @@ def desk_of(services: Services, item: Item, status: int = 200, picked: int | Non
     job, shelf = services.jobs.of(item)
     can_undo, can_redo = services.workspace.can_step()
     made = OverlapDesk.model_construct(
-        overlap=OverlapOut.model_validate(item),
+        overlap=OverlapOut.model_validate({key: item[key] for key in OverlapOut.model_fields if key in item}),
         crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
         can_undo=can_undo,
         can_redo=can_redo,

@@ -14,7 +14,7 @@ from wempa.craft.overlap.edits import EditedStack, SaidEntry
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Load, Over, StackDo
 from wempa.craft.ways import first_touch
-from wempa.store.workspace import Item, NotFound
+from wempa.store import Item, NotFound
 
 from .models import StackEdit
 

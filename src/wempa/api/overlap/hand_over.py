@@ -23,8 +23,7 @@ from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
 from wempa.formats.places import to_numbers
 from wempa.formats.stash.items import read_item
-from wempa.store import Workspace
-from wempa.store.workspace import Change, Item
+from wempa.store import Change, Item, Workspace
 
 
 def give(item: dict[str, Any], job: Job, shelf: Shelf, form: DrawnForm | Literal["json"]) -> Response:

@@ -13,7 +13,7 @@ from wempa.craft.vocabulary import Illuminant
 from wempa.formats import job as contract
 from wempa.formats.job_text import entry_json
 from wempa.formats.places import said, to_places
-from wempa.store.workspace import NotFound, Workspace
+from wempa.store import Workspace
 
 from .models import StackChange
 
@@ -39,8 +39,8 @@ class Jobs:
         """The shelf as it is now."""
         return self._shelves.now()
 
-    def of(self, item: dict[str, Any]) -> tuple[Job, Shelf]:
-        """The job of an overlap, and the shelf it was read with.
+    def of(self, item: dict[str, Any], shelf: Shelf | None = None) -> tuple[Job, Shelf]:
+        """The job of an overlap, and the shelf it was read with: as it is now unless given.
 
         Raises
         ------
@@ -49,7 +49,7 @@ class Jobs:
         JobError
             An entry is bad; its place is named.
         """
-        shelf = self.shelf()
+        shelf = shelf or self.shelf()
         read = contract.read_one(
             {
                 "wempa": 1,
@@ -61,14 +61,8 @@ class Jobs:
         )
         inks = []
         for key, _ in read.inks:
-            if key not in shelf.inks:
-                raise NotFound(f"there is no ink {key}")
-            inks.append((key, shelf.inks[key]))
-        card = read.cardstock
-        if item["card_id"] is not None:
-            if item["card_id"] not in shelf.cards:
-                raise NotFound(f"there is no card {item['card_id']}")
-            card = shelf.cards[item["card_id"]]
+            inks.append((key, shelf.ink(key)))
+        card = read.cardstock if item["card_id"] is None else shelf.card(item["card_id"])
         # An ink's pad says how much a tool takes, unless the entry does.
         stack = tuple(
             replace(entry, load=shelf.loads[entry.parts[0][0]])

@@ -89,11 +89,13 @@ class OverlapSummary(BaseModel):
     name: str
     colour_name: str
     card: str
-    """Hex of the card."""
+    """Hex of the card; empty, as are `hex` and `words`, where it cannot be read."""
     hex: str
     words: str
-    kind: VerdictKind
-    mud: float
+    kind: VerdictKind | None
+    mud: float | None
+    trouble: str = ""
+    """Why it cannot be read: it can still be given out and deleted."""
 
 
 class StackChange(BaseModel):

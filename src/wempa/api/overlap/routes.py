@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from wempa.api.items import copy_of, free_name
+from wempa.api.items import copy_of, first_readable, free_name
 from wempa.api.models import LookOut
 from wempa.api.overlap import hand_over
 from wempa.api.replies import nothing, revision_of, written
 from wempa.api.services import Services, ServicesNow
 from wempa.api.shelf import Shelf
 from wempa.craft.colour.naming import compare, describe
+from wempa.craft.errors import WempaError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import FIRST_LAYERS
 from wempa.craft.overlap.crossing import pair_alone
@@ -26,9 +27,10 @@ from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.results import Fix
 from wempa.craft.vocabulary import Board, Illuminant, Preset
 from wempa.formats.drawn_forms import DrawnForm
+from wempa.formats.job import error_text
 from wempa.formats.job_result import coded
 from wempa.optics import colorimetry as cm
-from wempa.store.workspace import Item, StoreError
+from wempa.store import Item, StoreError
 
 from .desk import desk_of
 from .edits import edited, first_entry, plain_entry
@@ -62,16 +64,24 @@ def overlaps(services: ServicesNow) -> list[OverlapSummary]:
 
 
 def _summary(services: Services, item: Item) -> OverlapSummary:
-    job, shelf = services.jobs.of(item)
+    try:
+        job, shelf = services.jobs.of(item)
+    except WempaError as error:
+        nothing: dict[str, Any] = {"card": "", "hex": "", "words": "", "kind": None, "mud": None}
+        return OverlapSummary(**_told(item), **nothing, trouble=error_text(error))
     mark = (item["revision"], shelf)
     return services.overlap_summaries.get(item["id"], mark, lambda: _summarised(item, job, shelf))
+
+
+def _told(item: Item) -> dict[str, Any]:
+    return {key: item[key] for key in ("id", "revision", "name", "colour_name")}
 
 
 def _summarised(item: Item, job: Job, shelf: Shelf) -> OverlapSummary:
     found = predict(replace(job, stash=Stash()), shelf.wanted(job))
     bare = predict(replace(job, stash=Stash(), stack=()))
     return OverlapSummary(
-        **{key: item[key] for key in ("id", "revision", "name", "colour_name")},
+        **_told(item),
         card=bare.colour.hex,
         hex=found.colour.hex,
         words=describe(found.colour.lab.tolist()),
@@ -80,20 +90,19 @@ def _summarised(item: Item, job: Job, shelf: Shelf) -> OverlapSummary:
     )
 
 
-def _checked(services: Services, body: OverlapIn) -> Item:
-    """The overlap as it is stored; refused unless it can be predicted."""
+def _stored(body: OverlapIn) -> Item:
+    """The overlap as it is stored; whether it can be predicted is asked there."""
     item = body.model_dump(mode="json", exclude_none=True)
     item.setdefault("card_id", None)
     item["laid"] = min(item["laid"], len(item["stack"]))
-    services.jobs.of(item)
     return item
 
 
 @router.post("/overlaps", status_code=201, response_model=OverlapDesk)
 def make_overlap(services: ServicesNow, body: OverlapIn) -> Response:
     """Store a new overlap."""
-    item = _checked(services, body)
-    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
+    stored = services.workspace.write("overlap", _stored(body), what=f"Make {body.name}")
+    return desk_of(services, stored, 201)
 
 
 @router.post("/overlaps/new", status_code=201, response_model=OverlapDesk)
@@ -125,7 +134,7 @@ async def take_in(services: ServicesNow, request: Request) -> Response:
 @router.get("/overlaps/open", response_model=OverlapDesk | None)
 def open_overlap(services: ServicesNow, overlap: int = 0) -> Response:
     """The overlap asked for, or the first if that is gone; null where there is none."""
-    found = services.workspace.first("overlap", prefer=overlap)
+    found = first_readable(services, "overlap", overlap)
     return nothing() if found is None else desk_of(services, found)
 
 
@@ -146,7 +155,7 @@ def change_overlap(
     """Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done."""
     said = f"{what} ({body.name})" if what else f"Change {body.name}"
     stored = services.workspace.write(
-        "overlap", _checked(services, body), item_id=item_id, revision=revision_of(if_match), what=said[:200]
+        "overlap", _stored(body), item_id=item_id, revision=revision_of(if_match), what=said[:200]
     )
     return desk_of(services, stored)
 
@@ -173,7 +182,6 @@ def edit_overlap(
     """Change the stack as one does at the table: lay, treat, take out, move, mix, unmix, swap, apply a proposal."""
     item = services.workspace.read("overlap", item_id)
     changed, picked = edited(body, item, services.shelf())
-    services.jobs.of(changed)
     what, read = f"{body.what} ({item['name']})"[:200], revision_of(if_match)
     # Made from what was read just now, so nothing that came between is written over.
     revision = item["revision"] if read is None else read

@@ -1,4 +1,4 @@
-"""Panels handed over: as pictures, drawn at real size, as plans for the table, as JSON."""
+"""Panels handed over: as pictures, drawn at real size, as plans for the table."""
 
 from __future__ import annotations
 
@@ -13,41 +13,18 @@ from PIL import Image
 from wempa.api.replies import download, drawn
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Stash
-from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.vocabulary import Frame
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.panels import panel_sheet
-from wempa.formats.workspace import write_workspace
 from wempa.optics import colorimetry as cm
-from wempa.store import Workspace
-from wempa.store.workspace import Item
 
 from .making import MadePanel, hex_of_card
 
 # 300 dots per inch for a picture; half of it on a page, where it is printed with dots anyway.
 _PICTURE, _PAGE = 300 / 25.4, 150 / 25.4
 _PAGE_PIXELS = 8_000_000
-
-
-def with_its_inks(workspace: Workspace, item: Item) -> Response:
-    """A panel with the inks, ranges and cards it takes, as a workspace file that any workspace takes in."""
-    plan = item["plan"]
-    used = {each.get("ink_id") for key in ("bands", "tops") for each in plan.get(key, ())} | {plan.get("white_id")}
-    inks = [ink for ink in workspace.read_all("ink") if ink["id"] in used]
-    ranges = {ink["range"] for ink in inks}
-    text = write_workspace(
-        {
-            "ink": inks,
-            "range": [each for each in workspace.read_all("range") if each["name"] in ranges],
-            "card": [card for card in workspace.read_all("card") if card["id"] in (item["card_id"], item["mat_id"])],
-            "tool": [],
-            "overlap": [],
-            "panel": [item],
-        }
-    )
-    return download(text, "application/json", f"wempa {item['name']}.json")
 
 
 def give(made: MadePanel, form: DrawnForm, wet: bool) -> Response:
@@ -68,8 +45,7 @@ def sheet(made: MadePanel, which: Literal["plan", "ruler"], form: DrawnForm) -> 
         page = panel_sheet.ruler(shown, text)
     else:
         of = (made.plan.sheet.width, made.plan.sheet.height)
-        pieces = cut_sheet(of, made.plan.cut_size(), turn=not made.plan.sheet.grain)
-        page = panel_sheet.plan(shown, text, pieces, of)
+        page = panel_sheet.plan(shown, text, made.cut(), of)
     return drawn(page, form, f"wempa {made.plan.name} {which}")
 
 

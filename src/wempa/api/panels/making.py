@@ -5,18 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+from pydantic import ValidationError
+
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
 from wempa.craft.errors import ConstantError, JobError
 from wempa.craft.job import Job, Stash
-from wempa.craft.panels.panel import Panel
+from wempa.craft.panels.cutting import CutSheet, cut_sheet
+from wempa.craft.panels.panel import Panel, alone, check, pale, placed
 from wempa.craft.panels.study import Study, study
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Topping
+from wempa.formats.job import first_problem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store.workspace import NotFound
 
 from .models import PanelIn
 
@@ -41,6 +44,20 @@ class MadePanel:
         return self.studies.get(
             key, self.shelf, lambda: study(replace(self.job, stash=Stash()), self.panel, self.wanted)
         )
+
+    def cut(self) -> CutSheet:
+        """How it comes out of its sheet; raises `JobError`."""
+        sheet = self.plan.sheet
+        return cut_sheet((sheet.width, sheet.height), self.plan.cut_size(), turn=not sheet.grain)
+
+    def check(self) -> None:
+        """Raise `JobError` unless it fits: its bands on its front, and the whole on a sheet."""
+        self.cut()
+        check(self.panel)
+        self.panel.front.length()
+        if self.panel.bands:
+            job = replace(self.job, stash=Stash())
+            placed(job, self.panel, pale(job, self.panel, alone(job, self.panel)))
 
 
 class Panels:
@@ -67,8 +84,8 @@ class Panels:
 
 def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
     keys = [str(number) for number in plan.inks()]
-    if plan.mat_id is not None and plan.mat_id not in shelf.cards:
-        raise NotFound(f"there is no card {plan.mat_id}")
+    if plan.mat_id is not None:
+        shelf.card(plan.mat_id)
     for n, top in enumerate(plan.tops):
         if top.kind is Topping.INK and top.ink_id is None:
             raise JobError("an ink on top needs an ink", ("tops", n))
@@ -83,9 +100,13 @@ def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
 
 
 def stored_plan(item: dict[str, Any]) -> PanelIn:
-    """The panel of a stored item."""
+    """The panel of a stored item; raises `JobError` if it cannot be read."""
     columns = {key: item[key] for key in ("name", "card_id", "mat_id", "settings")}
-    return PanelIn.model_validate({**item["plan"], **columns})
+    try:
+        return PanelIn.model_validate({**item["plan"], **columns})
+    except ValidationError as error:
+        message, place = first_problem(error)
+        raise JobError(message, place) from error
 
 
 def as_stored(plan: PanelIn) -> dict[str, Any]:

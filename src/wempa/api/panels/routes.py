@@ -7,12 +7,12 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Query, Response
 
-from wempa.api.items import copy_of, free_name
+from wempa.api.items import copy_of, first_readable, free_name, with_what_it_needs
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import framed, nothing, revision_of, written
+from wempa.api.replies import download, framed, nothing, revision_of, written
 from wempa.api.services import Services, ServicesNow
-from wempa.craft.errors import JobError
+from wempa.craft.errors import JobError, WempaError
 from wempa.craft.job import Stash
 from wempa.craft.limits import FIRST_BANDS
 from wempa.craft.panels.compare import compared
@@ -23,10 +23,11 @@ from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import through
 from wempa.craft.vocabulary import Opening
 from wempa.formats.drawn_forms import DrawnForm
+from wempa.formats.job import error_text
 from wempa.formats.panels.plan import BandIn
 from wempa.formats.panels.svg_path import outlines
 from wempa.optics import colorimetry as cm
-from wempa.store.workspace import Item, NotFound
+from wempa.store import Item
 
 from .edits import edited
 from .making import as_stored, hex_of_card, stored_plan
@@ -65,19 +66,16 @@ def _summary(services: Services, item: Item) -> PanelSummary:
 
 
 def _summarised(services: Services, item: Item) -> PanelSummary:
-    plan = stored_plan(item)
-    shown, trouble = list[str](), ""
+    shown, size, card, trouble = list[str](), "", "", ""
     try:
+        plan = stored_plan(item)
+        size, card = size_text(plan), hex_of_card(services.shelf(), plan.card_id, plan)
         if plan.bands:
             shown = shown_colours(services.panels.made(plan).study(), str(plan.settings.illuminant))
-    except (JobError, NotFound) as error:
-        trouble = str(error)
+    except WempaError as error:
+        trouble = error_text(error)
     return PanelSummary(
-        **{key: item[key] for key in ("id", "revision", "name")},
-        size=size_text(plan),
-        card=hex_of_card(services.shelf(), plan.card_id, plan),
-        shown=shown,
-        trouble=trouble,
+        **{key: item[key] for key in ("id", "revision", "name")}, size=size, card=card, shown=shown, trouble=trouble
     )
 
 
@@ -87,25 +85,22 @@ def _desk(services: Services, item: Item, status: int = 200) -> Response:
     return written(PanelDesk(panel=out, can_undo=can_undo, can_redo=can_redo), status)
 
 
-def _checked(services: Services, body: PanelIn) -> Item:
-    """The panel as it is stored; refused unless it can be planned."""
-    plan = PanelIn(**{**body.model_dump(), **body.whole().model_dump(include={"seams"})})
-    made = services.panels.made(plan)
-    study_out(made, made.study() if plan.bands else None, 0, 0)
-    return as_stored(plan)
+def _stored(body: PanelIn) -> Item:
+    """The panel as it is stored, with as many seams as there are; whether it can be planned is asked there."""
+    return as_stored(PanelIn(**{**body.model_dump(), **body.whole().model_dump(include={"seams"})}))
 
 
 @router.post("/panels", status_code=201, response_model=PanelDesk)
 def make_panel(services: ServicesNow, body: PanelIn) -> Response:
     """Store a new panel."""
-    item = _checked(services, body)
+    item = _stored(body)
     return _desk(services, services.workspace.write("panel", item, what=f"Make {body.name}"), 201)
 
 
 @router.get("/panels/open", response_model=PanelDesk | None)
 def open_panel(services: ServicesNow, panel: int = 0) -> Response:
     """The panel asked for, or the first if that is gone; null where there is none."""
-    found = services.workspace.first("panel", prefer=panel)
+    found = first_readable(services, "panel", panel)
     return nothing() if found is None else _desk(services, found)
 
 
@@ -122,9 +117,7 @@ def change_panel(
     revision = revision_of(if_match)
     return _desk(
         services,
-        services.workspace.write(
-            "panel", _checked(services, body), item_id=item_id, revision=revision, what=said[:200]
-        ),
+        services.workspace.write("panel", _stored(body), item_id=item_id, revision=revision, what=said[:200]),
     )
 
 
@@ -150,7 +143,7 @@ def begin_panel(services: ServicesNow) -> Response:
     name = free_name(services.workspace, "panel", "New panel")
     inks = [int(key) for key, _ in shelf.owned.inks[:FIRST_BANDS]]
     plan = PanelIn(name=name, card_id=next(iter(shelf.cards), None), bands=[BandIn(ink_id=ink) for ink in inks])
-    return _desk(services, services.workspace.write("panel", _checked(services, plan), what=f"Make {name}"), 201)
+    return _desk(services, services.workspace.write("panel", _stored(plan), what=f"Make {name}"), 201)
 
 
 @router.post("/panels/edit")
@@ -245,7 +238,7 @@ def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id
     """Lay the two bands of a seam as an overlap has them: inks, tools, passes, order, wet or dry."""
     plan = stored_plan(services.workspace.read("panel", item_id))
     overlap = services.workspace.read("overlap", overlap_id)
-    changed = _checked(services, seam_as_overlap(services.panels.made(plan), overlap, seam))
+    changed = _stored(seam_as_overlap(services.panels.made(plan), overlap, seam))
     what = f"Seam of {overlap['name']}"[:200]
     return _desk(services, services.workspace.write("panel", changed, item_id=item_id, what=what))
 
@@ -256,7 +249,9 @@ def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"
     from . import files
 
     if form == "json":
-        return files.with_its_inks(services.workspace, services.workspace.read("panel", item_id))
+        item = services.workspace.read("panel", item_id)
+        text = with_what_it_needs(services, "panel", item)
+        return download(text, "application/json", f"wempa {item['name']}.json")
     return files.give(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), form, wet)
 
 

@@ -11,7 +11,7 @@ from wempa.craft.vocabulary import Over, Upper
 from wempa.craft.ways import plain_key
 from wempa.formats.job_text import entry_json
 from wempa.formats.panels.plan import BandIn
-from wempa.store.workspace import Item, NotFound, StoreError
+from wempa.store import Item, NotFound, StoreError
 
 from .making import MadePanel
 from .models import PanelIn

@@ -7,7 +7,6 @@ from typing import Any
 import numpy as np
 
 from wempa.craft.colour.naming import counted, describe
-from wempa.craft.panels.cutting import cut_sheet
 from wempa.craft.panels.edits import evenness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
@@ -33,8 +32,7 @@ def shown_colours(found: Study, light: str) -> list[str]:
 def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> StudyOut:
     """All that is told of a panel, of a picture of so many rows and columns; `found` is None without bands."""
     plan, light = made.plan, str(made.job.illuminant)
-    sheet = plan.sheet
-    pieces = cut_sheet((sheet.width, sheet.height), plan.cut_size(), turn=not sheet.grain)
+    pieces = made.cut()
     mat = plan.mat_id if plan.frame is Frame.MAT else None
     common: dict[str, Any] = {
         "rows": rows,

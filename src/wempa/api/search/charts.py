@@ -30,7 +30,7 @@ from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
-from wempa.store.workspace import NotFound
+from wempa.store import NotFound
 
 from .chart_models import CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
 

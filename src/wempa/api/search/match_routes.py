@@ -14,7 +14,7 @@ from wempa.api.replies import download, lines
 from wempa.api.services import ServicesNow
 from wempa.craft.vocabulary import Illuminant, Page, Standing
 from wempa.formats.drawn_forms import pdf_pages
-from wempa.store.workspace import Item
+from wempa.store import Item
 
 from .match_models import LayAnswerIn, MatchIn, MatchLine, ReserveOut
 from .matches import lies_there

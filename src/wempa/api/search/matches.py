@@ -30,7 +30,7 @@ from wempa.formats import job as contract
 from wempa.formats.job_text import entry_json
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store.workspace import Item, NotFound, Workspace
+from wempa.store import Item, NotFound, Workspace
 
 from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
 

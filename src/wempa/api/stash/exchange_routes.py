@@ -8,17 +8,22 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api.items import with_what_it_needs
 from wempa.api.replies import download, drawn
 from wempa.api.services import ServicesNow
+from wempa.api.shelf import readable
 from wempa.craft.errors import JobError
 from wempa.craft.stash.swatch_sheet import sheet_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats.drawn_forms import DrawnForm
-from wempa.formats.stash.items import InkItem
+from wempa.formats.stash.items import InkItem, of_stored
 from wempa.formats.stash.palette import PALETTES, PaletteInk
+from wempa.store import Kind
 
-from .exchange import ImportOut, export_inks, export_workspace, import_inks, import_workspace
+from .exchange import export_archive, export_inks, export_workspace, import_inks
+from .models import ImportOut
 from .shown import on_screen
+from .taking_in import import_workspace
 
 router = APIRouter()
 _TEXT = {"requestBody": {"required": True, "content": {"text/plain": {}}}}
@@ -32,16 +37,35 @@ async def take_inks(services: ServicesNow, request: Request, apply: bool = False
 
 
 @router.post("/import/workspace", openapi_extra=_TEXT)
-async def take_workspace(services: ServicesNow, request: Request, apply: bool = False) -> ImportOut:
-    """A workspace file: what it would change, or (`apply`) all of it at once."""
+async def take_workspace(
+    services: ServicesNow, request: Request, apply: bool = False, keep: Literal["mine"] | None = None
+) -> ImportOut:
+    """A workspace as JSON or as a zip with photos: what it would change, or (`apply`) all of it at once.
+
+    What differs becomes as the file has it; with `keep=mine` what was changed here stays.
+    """
     data = await request.body()
-    return await run_in_threadpool(import_workspace, services.workspace, data, apply)
+    return await run_in_threadpool(import_workspace, services.workspace, data, apply, keep == "mine")
 
 
 @router.get("/export/workspace.json", response_class=Response)
 def give_workspace(services: ServicesNow) -> Response:
     """The whole workspace."""
-    return download(export_workspace(services.workspace), "application/json", "wempa-workspace.json")
+    return download(export_workspace(services), "application/json", "wempa-workspace.json")
+
+
+@router.get("/export/workspace.zip", response_class=Response)
+def give_archive(services: ServicesNow) -> Response:
+    """The whole workspace with its photos in one file."""
+    return download(export_archive(services), "application/zip", "wempa-workspace.zip")
+
+
+@router.get("/export/{kind}/{item_id}.json", response_class=Response)
+def give_item(services: ServicesNow, kind: Kind, item_id: int) -> Response:
+    """One item with the inks and cards that it names, whether or not it can be read."""
+    item = services.workspace.read(kind, item_id)
+    text = with_what_it_needs(services, kind, item)
+    return download(text, "application/json", f"wempa {kind} {item['name'][:80]}.json")
 
 
 @router.get("/export/inks.csv", response_class=Response)
@@ -53,15 +77,15 @@ def give_inks(services: ServicesNow) -> Response:
 @router.get("/export/palette.{kind}", response_class=Response)
 def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css"]) -> Response:
     """The owned inks' colours as a palette."""
-    items = [InkItem.of(item) for item in services.workspace.read_all("ink")]
-    items = [item for item in items if item.standing is Standing.OWNED]
+    inks = readable(InkItem, "ink", services.workspace.read_all("ink"))
+    items = [item for _, item in inks if item.standing is Standing.OWNED]
     seen = on_screen([item.ink.swatch.to_core().colour for item in items])
-    inks = [
+    shown = [
         PaletteInk(item.name, item.range, str(item.formula), look.hex, (look.lab[0], look.lab[1], look.lab[2]))
         for item, look in zip(items, seen, strict=True)
     ]
     media, write = PALETTES[kind]
-    return download(write("Wempa stash", inks), media, f"wempa-palette.{kind}")
+    return download(write("Wempa stash", shown), media, f"wempa-palette.{kind}")
 
 
 @router.get("/sheet.{form}", response_class=Response)
@@ -77,7 +101,8 @@ def sheet(
     # Drawing takes a while to import, and most days nobody prints.
     from wempa.formats.stash import swatch_sheet
 
-    items = [InkItem.of(services.workspace.read("ink", number)) for number in ink or []]
+    read = [of_stored("ink", services.workspace.read("ink", number)) for number in ink or []]
+    items = [item for item in read if isinstance(item, InkItem)]
     made = sheet_layout(page)
     if len(items) > len(made.squares):
         raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")

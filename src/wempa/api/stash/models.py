@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -9,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wempa.craft.limits import MAX_ITEMS
 from wempa.craft.vocabulary import Family, Formula, Load, Observation, PadState, Surface, Tool
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
+from wempa.store.copies import Why
 
 
 class SeenOnScreen(BaseModel):
@@ -94,6 +96,33 @@ class ReminderOut(BaseModel):
     text: str
 
 
+class CopyOut(BaseModel):
+    """A copy of the workspace."""
+
+    name: str
+    at: datetime
+    """UTC."""
+    why: Why
+    size: int
+    """Bytes."""
+
+
+class CopiesOut(BaseModel):
+    """The copies there are, the newest first, and where they lie."""
+
+    folder: str
+    copies: list[CopyOut]
+
+
+class UnreadableOut(BaseModel):
+    """Something stored that cannot be read: it can be given out and deleted."""
+
+    kind: Literal["ink", "card", "tool", "range"]
+    id: int
+    name: str
+    problem: str
+
+
 class StashView(BaseModel):
     """Everything the stash holds."""
 
@@ -102,6 +131,7 @@ class StashView(BaseModel):
     tools: list[StashTool]
     ranges: list[StashRange]
     reminders: list[ReminderOut]
+    unreadable: list[UnreadableOut]
     can_undo: bool
     can_redo: bool
 
@@ -174,3 +204,27 @@ class GuideFormula(BaseModel):
     formula: Formula
     ranges: list[str]
     lines: list[GuideLine]
+
+
+ImportStatus = Literal["new", "changed", "conflict", "same", "bad"]
+
+
+class ImportRow(BaseModel):
+    """One item of a file, and what taking it in would do."""
+
+    line: int | None
+    """Line of the file, for tables."""
+    kind: str
+    name: str
+    status: ImportStatus
+    """`conflict`: it differs and was changed here later than in the file, or nobody can tell."""
+    changes: list[str] = []
+    """What would be overwritten, each as ``field: old → new``."""
+    problem: str | None = None
+
+
+class ImportOut(BaseModel):
+    """What a file would change, or has changed."""
+
+    rows: list[ImportRow]
+    applied: bool

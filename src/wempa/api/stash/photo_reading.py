@@ -22,7 +22,7 @@ from wempa.formats.stash.measurements import Measured
 from wempa.optics import colorimetry as cm
 from wempa.optics import photo as reading
 from wempa.optics.grid import white_point
-from wempa.store.workspace import Workspace
+from wempa.store import Workspace
 
 from .photo_models import MeasuredOut, PhotoOut, ReadIn, ReadingOut, ReadOut
 from .shown import on_screen

@@ -7,14 +7,14 @@ from datetime import date
 from fastapi import APIRouter
 
 from wempa.api.services import ServicesNow
-from wempa.api.shelf import ranges_of
+from wempa.api.shelf import ranges_of, readable
 from wempa.craft import constants
 from wempa.craft.stash.home_test import STEPS, likely_formulas
 from wempa.craft.vocabulary import Formula, Observation
 from wempa.demo.penny_halt import fill
-from wempa.formats.stash.items import read_item
-from wempa.store.workspace import Change as StoreChange
-from wempa.store.workspace import StoreError
+from wempa.formats.stash.items import InkItem, read_item
+from wempa.store import Change as StoreChange
+from wempa.store import StoreError
 
 from .models import Changes, FormulaChance, GuideFormula, StashView, TestFinding, TestStep
 from .shown import guide_formula, implied, view
@@ -75,6 +75,6 @@ def formula_guide(services: ServicesNow) -> list[GuideFormula]:
     """What each formula does, from the craft table, with the owner's ranges beside it."""
     own = ranges_of(services.workspace)
     formulas: dict[str, set[Formula]] = {}
-    for item in services.workspace.read_all("ink"):
-        formulas.setdefault(item["range"], set()).add(Formula(item["formula"]))
+    for _, ink in readable(InkItem, "ink", services.workspace.read_all("ink")):
+        formulas.setdefault(ink.range, set()).add(ink.formula)
     return [guide_formula(formula, own, formulas) for formula in Formula if formula is not Formula.UNKNOWN]

@@ -4,25 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import date
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 import numpy as np
 
+from wempa.api.shelf import readable
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import GREY, around_the_circle, family_of
 from wempa.craft.colour.naming import describe
+from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
 from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, Standing, Tool
 from wempa.craft.ways import first_touch, is_white
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, pad_today
+from wempa.formats.job import error_text
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, of_stored, pad_today
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
 from wempa.optics.namespace import SCALAR
-from wempa.store.workspace import Workspace
+from wempa.store import Item, Workspace
 
 from .models import (
     GuideFormula,
@@ -36,10 +39,13 @@ from .models import (
     StashTool,
     StashView,
     Touch,
+    UnreadableOut,
 )
 
 # Hues as near as this, in degrees, stand together on the shelf.
 _SHELF_STEP = 15.0
+_StashKind = Literal["ink", "card", "tool", "range"]
+_STASH: tuple[_StashKind, ...] = ("ink", "card", "tool", "range")
 
 
 def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
@@ -68,10 +74,10 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
 
 def view(workspace: Workspace, today: date) -> StashView:
     """The whole stash."""
-    inks, cards = workspace.read_all("ink"), workspace.read_all("card")
-    tools, ranges = workspace.read_all("tool"), workspace.read_all("range")
-    ink_items = [InkItem.of(item) for item in inks]
-    card_items = [CardItem.of(item) for item in cards]
+    held = {kind: workspace.read_all(kind) for kind in _STASH}
+    inks, ink_items = _parted(readable(InkItem, "ink", held["ink"]))
+    cards, card_items = _parted(readable(CardItem, "card", held["card"]))
+    tools, ranges = readable(ToolItem, "tool", held["tool"]), readable(RangeItem, "range", held["range"])
     ink_cores: list[Ink] = [item.ink.to_core() for item in ink_items]
     card_cores: list[Card] = [item.card.to_core() for item in card_items]
     more = [[swatch.to_core().colour for swatch in item.other_swatches] for item in ink_items]
@@ -120,18 +126,35 @@ def view(workspace: Workspace, today: date) -> StashView:
             )
             for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
         ],
-        tools=[
-            StashTool.model_construct(id=item["id"], revision=item["revision"], item=ToolItem.of(item))
-            for item in tools
-        ],
+        tools=[StashTool.model_construct(id=item["id"], revision=item["revision"], item=tool) for item, tool in tools],
         ranges=[
-            StashRange.model_construct(id=item["id"], revision=item["revision"], item=RangeItem.of(item))
-            for item in ranges
+            StashRange.model_construct(id=item["id"], revision=item["revision"], item=each) for item, each in ranges
         ],
         reminders=_reminders(inks, ink_items, pads, cards, card_items, tools, today),
+        unreadable=_unreadable(held),
         can_undo=can_undo,
         can_redo=can_redo,
     )
+
+
+AnyRead = TypeVar("AnyRead")
+
+
+def _parted(read: list[tuple[Item, AnyRead]]) -> tuple[list[Item], list[AnyRead]]:
+    return [item for item, _ in read], [each for _, each in read]
+
+
+def _unreadable(held: Mapping[_StashKind, Sequence[Item]]) -> list[UnreadableOut]:
+    """What is stored and cannot be read, with what is wrong with it."""
+    found = []
+    for kind, items in held.items():
+        for item in items:
+            try:
+                of_stored(kind, item)
+            except JobError as error:
+                told = UnreadableOut(kind=kind, id=item["id"], name=item["name"], problem=error_text(error))
+                found.append(told)
+    return found
 
 
 def _touch(formula: Formula) -> Touch:
@@ -145,7 +168,7 @@ def _reminders(
     pads: Sequence[PadState | None],
     cards: Sequence[Mapping[str, Any]],
     card_items: Sequence[CardItem],
-    tools: Sequence[Mapping[str, Any]],
+    tools: Sequence[tuple[Item, ToolItem]],
     today: date,
 ) -> list[ReminderOut]:
     table = constants.values()
@@ -156,8 +179,7 @@ def _reminders(
             found.append(("ink", item["id"], pad_reminders(ink.name, pad, used_up, ink.refill)))
     for item, card in zip(cards, card_items, strict=True):
         found.append(("card", item["id"], card_reminders(card.name, card.left, table)))
-    for item in tools:
-        tool = ToolItem.of(item)
+    for item, tool in tools:
         wants = tool_reminders(tool.name, tool.tool is Tool.FOAM, tool.foam_changed, tool.worn, today, table)
         found.append(("tool", item["id"], wants))
     return [

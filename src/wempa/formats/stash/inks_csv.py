@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+import uuid
+from collections.abc import Callable, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any
@@ -29,6 +30,8 @@ class InkRow:
     name: str
     item: InkItem | None
     problem: str | None
+    uuid: str | None = None
+    """Its identity, where the row says one."""
     said: dict[str, Any] = field(default_factory=dict)
     """What the row says, as the fields of an ink item; an empty cell says nothing."""
 
@@ -86,7 +89,7 @@ _LAB = ("lab_l", "lab_a", "lab_b")
 COLUMNS = (
     "name", "range", "formula", "standing", "place", "hex", *_LAB, "lab_illuminant", "known", "spread",
     "tool", "load", "passes", "hiding", "soak_share", "strength", "pad_kind", "pad", "re_inked",
-    "refill", "discontinued", "notes",
+    "refill", "discontinued", "notes", "uuid",
 )  # fmt: skip
 
 
@@ -119,12 +122,21 @@ def _read_row(line: int, cells: dict[str, str]) -> InkRow:
         said = _fields(line, cells)
         item = read_item("ink", said)
         assert isinstance(item, InkItem)
-        return InkRow(line, name, item, None, said)
+        return InkRow(line, name, item, None, _identity(line, cells.get("uuid", "").strip()), said)
     except TableError as error:
         return InkRow(line, name, None, str(error))
     except JobError as error:
         place = place_text(error.place).removeprefix("ink.swatch.").removeprefix("ink.") or "row"
         return InkRow(line, name, None, f"line {line}: {place}: {error.message}")
+
+
+def _identity(line: int, cell: str) -> str | None:
+    if not cell:
+        return None
+    try:
+        return str(uuid.UUID(cell))
+    except ValueError as error:
+        raise TableError(f"line {line}: {quoted(cell)} in uuid is no identity") from error
 
 
 def _fields(line: int, cells: Mapping[str, str]) -> dict[str, Any]:
@@ -170,14 +182,17 @@ def _merged(old: dict[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
     return found
 
 
-def write_inks(items: Iterable[InkItem], lab_of: LabOf) -> str:
-    """A file of inks. A measured spectrum is written as its Lab (`lab_of`, D50): CSV has no room for more."""
+def write_inks(items: Sequence[InkItem], lab_of: LabOf, identities: Sequence[str] = ()) -> str:
+    """A file of inks, with their identities where they are given.
 
-    def row(item: InkItem) -> list[object]:
+    A measured spectrum is written as its Lab (`lab_of`, D50): CSV has no room for more.
+    """
+
+    def row(item: InkItem, own: str) -> list[object]:
         whole = item.model_dump(mode="json")
         colour = item.ink.swatch.colour
         lab = lab_of(item) if colour.spectrum is not None else colour.lab
-        cells: dict[str, object] = {}
+        cells: dict[str, object] = {"uuid": own}
         for column, path in (*_TEXTS.items(), *_NUMBERS.items(), *_SWITCHES.items()):
             at: Any = whole
             for key in path:
@@ -188,4 +203,6 @@ def write_inks(items: Iterable[InkItem], lab_of: LabOf) -> str:
             cells["lab_illuminant"] = cells["lab_illuminant"] or "D50"
         return [cells.get(column) for column in COLUMNS]
 
-    return write_table(COLUMNS, (row(item) for item in items))
+    return write_table(
+        COLUMNS, (row(item, own) for item, own in zip(items, identities or [""] * len(items), strict=True))
+    )

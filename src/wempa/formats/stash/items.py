@@ -67,7 +67,9 @@ class InkItem(_Model):
     def of(cls, item: Mapping[str, Any]) -> InkItem:
         """From what the store holds."""
         columns = {key: item[key] for key in ("name", "range", "formula")}
-        return cls.model_validate({**columns, "ink": item["body"], **item["details"]})
+        # What an ink is called and made of is said once; its job object says the same.
+        body = {**item["body"], "name": item["name"], "formula": item["formula"]}
+        return cls.model_validate({**columns, "ink": body, **item["details"]})
 
 
 class Weight(_Model):
@@ -204,8 +206,20 @@ def read_item(kind: str, data: Any) -> AnyItem:
 
 
 def of_stored(kind: str, item: Mapping[str, Any]) -> AnyItem:
-    """An item from what the store holds."""
-    return ITEMS[kind].of(item)
+    """An item from what the store holds.
+
+    Raises
+    ------
+    JobError
+        It cannot be read; one sentence and its place.
+    """
+    try:
+        return ITEMS[kind].of(item)
+    except ValidationError as error:
+        message, place = first_problem(error)
+        raise JobError(message, place) from error
+    except TypeError as error:
+        raise JobError(f"this is no {kind}") from error
 
 
 def job_ink(item: Mapping[str, Any], ranges: Mapping[str, Mapping[str, float]], today: date) -> dict[str, Any]:

@@ -1,0 +1,78 @@
+"""The one check of what is stored: it can be read, and made into a job or a panel.
+
+Routes, files and undo all pass it, in the transaction that stores; lists ask it of each item, so
+that one that cannot be read is shown as such and hides no other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
+
+from pydantic import ValidationError
+
+from wempa.api.overlap.jobs import Jobs
+from wempa.api.overlap.models import OverlapIn
+from wempa.api.panels.making import Panels, stored_plan
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft.errors import JobError, WempaError
+from wempa.formats.job import error_text, first_problem
+from wempa.formats.stash.items import of_stored
+from wempa.store import Item, Kind
+
+
+class Checks:
+    """Whether stored items of one workspace can be read."""
+
+    def __init__(self, shelves: Shelves, jobs: Jobs, panels: Panels) -> None:
+        self._shelves, self._jobs, self._panels = shelves, jobs, panels
+
+    def stored(self, items: Sequence[tuple[Kind, Item]]) -> None:
+        """Raise what is wrong with the first of some items as they have just been stored.
+
+        `WempaError.change` then says which of them it is.
+        """
+        shelf: Shelf | None = None
+        for n, (kind, item) in enumerate(items):
+            try:
+                if kind in ("overlap", "panel") and shelf is None:
+                    # Inks stored in the same transaction are not for anybody else to see.
+                    mixed = any(other in ("ink", "card", "range") for other, _ in items)
+                    shelf = self._shelves.read() if mixed else self._shelves.now()
+                self._check(kind, item, shelf)
+            except WempaError as error:
+                error.change = n
+                raise
+
+    def unreadable(self) -> Callable[[str, Mapping[str, Any]], bool]:
+        """Asks of stored items whether they cannot be read."""
+        shelf = self._shelves.now()
+        return lambda kind, item: bool(self.trouble(kind, item, shelf))
+
+    def trouble(self, kind: str, item: Mapping[str, Any], shelf: Shelf | None = None) -> str:
+        """What is wrong with a stored item, in one sentence; empty for nothing."""
+        try:
+            self._check(kind, item, shelf or self._shelves.now())
+        except WempaError as error:
+            return error_text(error)
+        return ""
+
+    def _check(self, kind: str, item: Mapping[str, Any], shelf: Shelf | None) -> None:
+        if kind == "overlap":
+            checked_overlap(item)
+            self._jobs.of(dict(item), shelf)
+        elif kind == "panel":
+            self._panels.made(stored_plan(dict(item)), shelf).check()
+        else:
+            of_stored(kind, item)
+
+
+def checked_overlap(item: Mapping[str, Any]) -> OverlapIn:
+    """The overlap of a stored item; raises `JobError` if its fields are none."""
+    fields = {key: item[key] for key in OverlapIn.model_fields if key in item}
+    stack = [{key: value for key, value in entry.items() if value is not None} for entry in item["stack"]]
+    try:
+        return OverlapIn.model_validate({**fields, "stack": stack})
+    except ValidationError as error:
+        message, place = first_problem(error)
+        raise JobError(message, place) from error

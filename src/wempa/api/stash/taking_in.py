@@ -1,0 +1,203 @@
+"""A workspace file taken in: what each of its items is here, and what would change.
+
+An item is known here by its identity; where the file says none, or one that nobody knows here,
+inks, cards and tools are known by what they are called, and ranges always are, because inks name
+them. Items alike in name are paired in their order. What differs is taken from the file; it is in
+*conflict* where it was changed here later than in the file, or where nobody can tell.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any, cast
+
+from pydantic import ValidationError
+
+from wempa.api.overlap.models import OverlapIn
+from wempa.api.panels.making import stored_plan
+from wempa.api.stash.models import ImportOut, ImportRow, ImportStatus
+from wempa.craft.errors import JobError, WempaError
+from wempa.formats.archive import KeptPhoto, is_archive, read_archive
+from wempa.formats.stash.items import of_stored
+from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
+from wempa.store import Change, Item, Kind, Workspace
+
+from .differences import differences
+
+_OWN = ("id", "revision", "uuid", "changed")
+_NAMED: tuple[Kind, ...] = ("ink", "card")
+
+
+@dataclass(frozen=True, slots=True)
+class _Met:
+    """An item of the file, and the one here that it is, if there is one."""
+
+    filed: FiledItem
+    place: tuple[str, int]
+    here: Item | None
+    sure: bool
+    """Whether its identity says so, and not only what it is called."""
+
+
+def import_workspace(workspace: Workspace, data: bytes, apply: bool, keep_mine: bool = False) -> ImportOut:
+    """Preview, or all of a workspace file at once, in one step that can be undone.
+
+    With `keep_mine` what is in conflict stays as it is here. A preview stores everything
+    as well, and takes it back: what it says is what would happen.
+
+    Raises
+    ------
+    JobError
+        The file is no workspace, or something in it is bad: its place is named.
+    StoreError
+        There is no room for all of it.
+    """
+    photos: list[KeptPhoto] = []
+    if is_archive(data):
+        data, photos = read_archive(data)
+    document = read_workspace(data)
+    met = _meet(workspace, document)
+    rows: list[ImportRow] = []
+    changes: list[Change] = []
+    unreadable: set[int] = set()
+    # Where the item of each place stands, here already or among the changes.
+    numbers: dict[tuple[str, int], int] = {
+        (each.filed.kind, each.place[1]): each.here["id"] for each in met if each.here is not None
+    }
+    called: dict[tuple[str, int], str] = {
+        (kind, item["id"]): item["name"] for kind in _NAMED for item in workspace.read_all(kind)
+    }
+
+    def name(kind: str, number: int) -> str:
+        return document[f"{kind}s"][-1 - number].name if number < 0 else str(called.get((kind, number), number))
+
+    places: list[tuple[str, int]] = []
+    waiting: dict[tuple[str, int], int] = {}
+    for each in met:
+        status, told = _compared(each, numbers, name)
+        problem = "cannot be read; kept as it is" if each.filed.raw is not None else None
+        rows.append(
+            ImportRow(
+                line=None, kind=each.filed.kind, name=each.filed.name, status=status, changes=told, problem=problem
+            )
+        )
+        if status == "same" or (status == "conflict" and keep_mine):
+            continue
+        if each.filed.raw is not None:
+            unreadable.add(len(changes))
+        if each.here is None:
+            waiting[each.filed.kind, each.place[1]] = len(changes)
+        places.append(each.place)
+        here = each.here or {}
+        changes.append(
+            (
+                cast(Kind, each.filed.kind),
+                here.get("id"),
+                _maker(each.filed, numbers, waiting),
+                here.get("revision"),
+            )
+        )
+    if changes:
+        try:
+            workspace.take_in(changes, what="Import a workspace", unreadable=unreadable, rehearse=not apply)
+        except WempaError as error:
+            if error.change is None:
+                raise
+            raise JobError(error.message, (*places[error.change], *error.place)) from error
+    if apply and photos:
+        workspace.take_photos([{**asdict(photo), "hash": photo.digest} for photo in photos])
+    return ImportOut(rows=rows, applied=apply)
+
+
+def _maker(
+    filed: FiledItem, numbers: Mapping[tuple[str, int], int], waiting: Mapping[tuple[str, int], int]
+) -> Callable[[Sequence[Item]], Item]:
+    """The item once the inks and cards that it refers to have been stored."""
+
+    def make(stored: Sequence[Item]) -> Item:
+        def number(kind: str, place: int) -> int:
+            return numbers[kind, place] if (kind, place) in numbers else int(stored[waiting[kind, place]]["id"])
+
+        return filed.stored(number)
+
+    return make
+
+
+def _meet(workspace: Workspace, document: Document) -> list[_Met]:
+    """Every item of the file with the one here that it is."""
+    met: list[_Met] = []
+    for key, kind in LISTS.items():
+        held = workspace.read_all(cast(Kind, kind))
+        by_identity = {item["uuid"]: item for item in held}
+        sure = {
+            n: by_identity[filed.uuid]
+            for n, filed in enumerate(document[key])
+            if kind != "range" and filed.uuid in by_identity
+        }
+        taken = {item["id"] for item in sure.values()}
+        # Overlaps and panels of other people are called alike by chance: only a file without identities
+        # is taken at its word.
+        named: dict[object, list[Item]] = {}
+        for item in held:
+            if item["id"] not in taken:
+                named.setdefault(_called(kind, item), []).append(item)
+        for n, filed in enumerate(document[key]):
+            here, is_sure = sure.get(n), n in sure
+            if here is None and (filed.uuid is None or kind not in ("overlap", "panel")):
+                alike = named.get(_called(kind, filed), [])
+                here = alike.pop(0) if alike else None
+                is_sure = here is not None and kind == "range"
+            if here is None and kind == "range" and filed.uuid in by_identity:
+                # Renamed here or there; the name is free, or it would have been met by it.
+                here, is_sure = by_identity[filed.uuid], True
+            met.append(_Met(filed, (key, n), here, is_sure))
+    return met
+
+
+def _called(kind: str, item: FiledItem | Item) -> object:
+    """What items share that are taken for one by what they are called."""
+    if isinstance(item, FiledItem):
+        return same_name(kind, item.item) if item.item is not None else (kind, item.name)
+    if kind == "ink":
+        return (kind, item["name"], item["range"], item["formula"])
+    return (kind, item["name"])
+
+
+def _compared(
+    each: _Met, numbers: Mapping[tuple[str, int], int], name: Callable[[str, int], str]
+) -> tuple[ImportStatus, list[str]]:
+    """What the item is here, and what would be overwritten."""
+    filed, here = each.filed, each.here
+    if here is None:
+        return "new", []
+
+    def number(kind: str, place: int) -> int:
+        # What comes with the file has no number here yet.
+        return numbers.get((kind, place), -1 - place)
+
+    there = _content(filed.kind, filed.stored(number))
+    told = differences(_content(filed.kind, here), there, name)
+    if not told:
+        return "same", []
+    later = not each.sure or not filed.changed or here["changed"] > filed.changed
+    return ("conflict" if later else "changed"), told
+
+
+def _content(kind: str, item: Item) -> dict[str, Any]:
+    """What an item says, without what is default, so that two ways of saying it are one."""
+    plain = {key: value for key, value in item.items() if key not in _OWN}
+    try:
+        if kind == "overlap":
+            return {**OverlapIn.model_validate(_said(plain)).model_dump(mode="json", exclude_defaults=True)}
+        if kind == "panel":
+            return stored_plan(plain).model_dump(mode="json", exclude_defaults=True)
+        return of_stored(kind, plain).model_dump(mode="json")
+    except (JobError, ValidationError):
+        # What cannot be read, or refers to what is not here yet.
+        return plain
+
+
+def _said(item: Item) -> dict[str, Any]:
+    stack = [{key: value for key, value in entry.items() if value is not None} for entry in item["stack"]]
+    return {**item, "stack": stack}
