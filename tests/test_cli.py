@@ -77,3 +77,25 @@ def test_a_port_in_use_is_said(tmp_path: Path) -> None:
         found = wempa("demo", "--data", str(tmp_path / "d.wempa"), "--port", str(taken.getsockname()[1]))
     assert found.returncode == 2
     assert "cannot listen" in found.stderr
+
+
+def test_backup_copies_a_workspace_beside_it_or_where_it_is_told(tmp_path: Path) -> None:
+    path = tmp_path / "mine.wempa"
+    workspace = Workspace(path)
+    workspace.write("tool", {"name": "Foam", "tool": "foam", "details": {}}, what="Tool")
+    # While it is open and served.
+    found = wempa("backup", "--data", str(path))
+    assert found.returncode == 0, found.stderr
+    (copy,) = (tmp_path / "mine-copies").iterdir()
+    assert found.stdout == f"Copied {path} to {copy}\n"
+    assert [tool["name"] for tool in Workspace(copy).read_all("tool")] == ["Foam"]
+    assert wempa("backup", "--data", str(path), "--to", str(tmp_path / "there.wempa")).returncode == 0
+    assert [tool["name"] for tool in Workspace(tmp_path / "there.wempa").read_all("tool")] == ["Foam"]
+    for args, said in (
+        (("--to", str(tmp_path / "there.wempa")), "is there already; nothing was copied"),
+        (("--to", str(tmp_path / "no" / "there.wempa")), "no copy was made"),
+    ):
+        refused = wempa("backup", "--data", str(path), *args)
+        assert (refused.returncode, refused.stdout) == (2, "")
+        assert said in refused.stderr
+    assert "there is no workspace" in wempa("backup", "--data", str(tmp_path / "none.wempa")).stderr

@@ -9,6 +9,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+import uuid
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -203,6 +204,109 @@ def test_a_file_of_the_first_version_is_brought_up_to_date_with_all_it_holds(tmp
     assert workspace.read_all("tool") == workspace.read_all("range") == []
     workspace.close()
     Workspace(path).close()
+
+
+def test_a_file_of_before_identities_gets_them_and_undo_keeps_them(tmp_path: Path) -> None:
+    path = tmp_path / "old.wempa"
+    old = sqlite3.connect(path)
+    for script in migrations()[:5]:
+        old.executescript(script)
+    old.execute("PRAGMA application_id = 0x57454D50")
+    old.execute("PRAGMA user_version = 5")
+    for n in range(1, 400):
+        old.execute(
+            "INSERT INTO ink (id, revision, name, range, formula, body) VALUES (?, ?, 'Now', '', 'dye', '{}')", (n, n)
+        )
+    item = '{"id": 1, "revision": 1, "name": "Then", "range": "", "formula": "dye", "body": {}, "details": {}}'
+    old.execute(
+        "INSERT INTO journal (step, at, what, kind, item, before, after)"
+        " VALUES (1, '2026-01-02T03:04:05.000+00:00', 'Rename', 'ink', 1, ?, ?)",
+        (item, item.replace("Then", "Now")),
+    )
+    old.commit()
+    old.close()
+    workspace = Workspace(path)
+    inks = workspace.read_all("ink")
+    assert all(uuid.UUID(ink["uuid"]).version == 4 for ink in inks)
+    assert all(uuid.UUID(ink["uuid"]).variant == uuid.RFC_4122 for ink in inks)
+    assert len({ink["uuid"] for ink in inks}) == 399
+    assert [inks[0]["changed"], inks[1]["changed"]] == ["2026-01-02T03:04:05.000+00:00", ""]
+    workspace.undo()
+    again = workspace.read("ink", 1)
+    assert (again["name"], again["uuid"]) == ("Then", inks[0]["uuid"])
+
+
+def test_an_identity_outlives_change_deletion_and_undo_and_a_copy_has_its_own(workspace: Workspace) -> None:
+    made = workspace.write("ink", an_ink(), what="Add")
+    changed = workspace.write("ink", {**made, "uuid": "another", "name": "New"}, item_id=made["id"], what="Change")
+    assert changed["uuid"] == made["uuid"]
+    assert changed["changed"] > made["changed"]
+    workspace.write("ink", None, item_id=made["id"], what="Delete")
+    workspace.undo()
+    assert workspace.read("ink", made["id"])["uuid"] == made["uuid"]
+    workspace.undo()
+    # What is taken back was last changed when it was made.
+    assert workspace.read("ink", made["id"])["changed"] == made["changed"]
+    other = workspace.write("ink", an_ink(), what="Another")
+    assert other["uuid"] != made["uuid"]
+
+
+def test_a_step_that_cannot_be_taken_back_leaves_all_as_it_was(workspace: Workspace) -> None:
+    ink = workspace.write("ink", an_ink(), what="Add")
+    stack = [{"ink_id": ink["id"], "dose": 1}]
+    overlap: dict[str, Any] = {"name": "On it", "card_id": None, "settings": {}, "stack": stack}
+    made = workspace.write("overlap", overlap, what="Make")
+    workspace.write("overlap", None, item_id=made["id"], what="Delete it")
+    # Behind the journal's back, so that what undo needs is gone.
+    workspace._db.execute("DELETE FROM ink")
+    with pytest.raises(StoreError, match="“Delete it” cannot be taken back any more: not stored, because something"):
+        workspace.undo()
+    assert workspace.read_all("overlap") == []
+    assert not workspace._db.in_transaction
+    assert workspace.write("ink", an_ink("Next"), what="Goes on")["name"] == "Next"
+
+
+FIRST_START = """
+import sys
+from pathlib import Path
+from wempa.demo.penny_halt import fill
+from wempa.store import Workspace
+print("ready", flush=True)
+workspace = Workspace(Path(sys.argv[1]))
+fill(workspace)
+print("filled", flush=True)
+workspace.close()
+"""
+
+
+def test_a_kill_during_the_first_start_leaves_nothing_half(tmp_path: Path) -> None:
+    """25 kills spread over the time that a first start takes, and the start after each."""
+    begun = time.perf_counter()
+    command = [sys.executable, "-c", FIRST_START]
+    subprocess.run([*command, str(tmp_path / "whole.wempa")], check=True, stdout=subprocess.PIPE)
+    whole = Workspace(tmp_path / "whole.wempa")
+    counts = [len(whole.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")]
+    assert counts == [40, 11, 6, 4, 5]
+    killed = 0
+    for n in range(25):
+        path = tmp_path / f"{n}.wempa"
+        starter = subprocess.Popen([*command, str(path)], stdout=subprocess.PIPE)
+        assert starter.stdout is not None
+        assert starter.stdout.readline() == b"ready\n"
+        time.sleep(0.0025 * n)
+        killed += starter.poll() is None
+        os.kill(starter.pid, signal.SIGKILL)
+        starter.wait()
+        starter.stdout.close()
+        workspace = Workspace(path)
+        assert workspace._db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        found = [len(workspace.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")]
+        assert found in (counts, [0] * 5)
+        fill(workspace)
+        assert [len(workspace.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")] == counts
+        workspace.close()
+    assert killed >= 10
+    assert time.perf_counter() - begun < 60
 
 
 def a_tool(name: str) -> dict[str, Any]:
