@@ -156,6 +156,7 @@ def _reader(args: argparse.Namespace) -> int:
 
 
 def _backup(args: argparse.Namespace) -> int:
+    from wempa.craft.vocabulary import CopyReason
     from wempa.store import Copies, StoreError, Workspace
 
     path: Path = args.data or data_folder() / OWN_FILE
@@ -169,7 +170,7 @@ def _backup(args: argparse.Namespace) -> int:
         try:
             if to is None:
                 copies = Copies(workspace)
-                to = copies.folder / copies.make("asked").name
+                to = copies.folder / copies.make(CopyReason.ASKED).name
             else:
                 workspace.copy_to(to)
         finally:

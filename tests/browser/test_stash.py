@@ -96,7 +96,7 @@ def test_a_table_with_three_bad_rows_names_them_and_stores_nothing(shelf: Page, 
     table = tmp_path / "inks.csv"
     table.write_text(BAD_TABLE)
     page.get_by_role("button", name="From a file").click()
-    dialog = page.get_by_role("dialog", name="Bring inks in from a file")
+    dialog = page.get_by_role("dialog", name="Bring in from a file")
     dialog.locator("input[type=file]").set_input_files(table)
     expect(dialog.get_by_role("status")).to_contain_text("2 new, 0 changed, 0 the same, 3 that cannot be read")
     rows = dialog.locator("tr.bad").all_inner_texts()

@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 
 from tests.store.test_workspace import an_ink
+from wempa.craft.vocabulary import CopyReason
 from wempa.store import Copies, NotFound, StoreError, Workspace
 from wempa.store.workspace import migrations
 
@@ -34,7 +35,7 @@ def test_a_copy_is_a_whole_workspace_that_nobody_need_wait_for(workspace: Worksp
     add(workspace, "Before")
     photo = workspace.keep_photo(b"\xff\xd8\xff jpeg", 4, 3)
     copies = Copies(workspace)
-    copy = copies.make("asked", MORNING)
+    copy = copies.make(CopyReason.ASKED, MORNING)
     add(workspace, "After")
     assert copy.name == "20260115T080000000000Z-asked.wempa"
     assert copies.folder == workspace.path.parent / "w-copies"
@@ -49,7 +50,7 @@ def test_what_is_put_back_is_all_of_it_and_the_present_is_kept_first(workspace: 
     first = add(workspace, "First")
     photo = workspace.keep_photo(b"\xff\xd8\xff jpeg", 4, 3)
     copies = Copies(workspace)
-    old = copies.make("asked", MORNING)
+    old = copies.make(CopyReason.ASKED, MORNING)
     second = add(workspace, "Second")
     workspace.write("ink", an_ink("Changed"), item_id=first["id"], what="Change")
     with workspace._transaction():
@@ -90,7 +91,7 @@ def test_a_damaged_copy_changes_nothing(workspace: Workspace, spoil: str) -> Non
     for n in range(200):
         add(workspace, f"Ink {n}")
     copies = Copies(workspace)
-    copy = copies.make("daily", MORNING)
+    copy = copies.make(CopyReason.DAILY, MORNING)
     path = copies.path(copy.name)
     whole = path.read_bytes()
     if spoil == "cut off":
@@ -114,21 +115,21 @@ def test_the_newest_ten_and_one_of_every_month_stay(workspace: Workspace) -> Non
     copies = Copies(workspace)
     days = [datetime(2026, month, day, tzinfo=UTC) for month in (1, 2, 3) for day in range(1, 29, 2)]
     for n, day in enumerate(days):
-        copies.make("daily" if n % 2 else "start", day)
-    asked = copies.make("asked", datetime(2025, 12, 1, tzinfo=UTC))
+        copies.make(CopyReason.DAILY if n % 2 else CopyReason.START, day)
+    asked = copies.make(CopyReason.ASKED, datetime(2025, 12, 1, tzinfo=UTC))
     kept = [copy.at for copy in copies.listed()]
     # The newest ten are of March; then the last of February and of January; what was asked for is counted apart.
     assert kept == [*reversed(days[-10:]), days[27], days[13], asked.at]
     for n in range(12):
-        copies.make("before", datetime(2026, 4, 1, n, tzinfo=UTC))
-    assert [copy.why for copy in copies.listed()].count("before") == 10
+        copies.make(CopyReason.BEFORE, datetime(2026, 4, 1, n, tzinfo=UTC))
+    assert [copy.why for copy in copies.listed()].count(CopyReason.BEFORE) == 10
     assert asked.name in {copy.name for copy in copies.listed()}
 
 
 def test_the_copy_to_be_put_back_is_not_let_go_for_the_one_before_it(workspace: Workspace) -> None:
     add(workspace, "One")
     copies = Copies(workspace)
-    made = [copies.make("asked", MORNING + timedelta(hours=n)) for n in range(10)]
+    made = [copies.make(CopyReason.ASKED, MORNING + timedelta(hours=n)) for n in range(10)]
     add(workspace, "Two")
     copies.put_back(made[0].name)
     assert names(workspace) == ["One"]
@@ -136,10 +137,10 @@ def test_the_copy_to_be_put_back_is_not_let_go_for_the_one_before_it(workspace: 
 
 def test_copies_are_made_at_the_start_and_daily_when_something_has_changed(workspace: Workspace) -> None:
     copies = Copies(workspace)
-    assert copies.make_if_changed("start", MORNING) is None  # nothing in it
+    assert copies.make_if_changed(CopyReason.START, MORNING) is None  # nothing in it
     add(workspace, "One")
-    assert copies.make_if_changed("start", MORNING) is not None
-    assert copies.make_if_changed("start", MORNING + timedelta(hours=1)) is None
+    assert copies.make_if_changed(CopyReason.START, MORNING) is not None
+    assert copies.make_if_changed(CopyReason.START, MORNING + timedelta(hours=1)) is None
     assert copies.make_daily(MORNING + timedelta(days=2)) is None
     workspace.keep_photo(b"\xff\xd8\xff", 1, 1)
     assert copies.make_daily(MORNING + timedelta(hours=23)) is None
@@ -156,7 +157,7 @@ def test_no_room_for_a_copy_is_one_sentence_and_leaves_nothing(workspace: Worksp
     (tmp_path / "full").write_text("no folder")
     copies = Copies(workspace, tmp_path / "full")
     with pytest.raises(StoreError, match="no copy was made in"):
-        copies.make("asked")
+        copies.make(CopyReason.ASKED)
     assert copies.listed() == []
     with pytest.raises(StoreError, match="no copy was made"):
         workspace.copy_to(tmp_path / "nowhere" / "x.wempa")
@@ -166,5 +167,5 @@ def test_no_room_for_a_copy_is_one_sentence_and_leaves_nothing(workspace: Worksp
     (folder / "notes.wempa").write_text("mine")
     (folder / "20261399T000000000000Z-daily.wempa").write_text("no date")
     assert Copies(workspace).listed() == []
-    Copies(workspace).make("asked")
+    Copies(workspace).make(CopyReason.ASKED)
     assert (folder / "notes.wempa").read_text() == "mine"

@@ -21,6 +21,7 @@ from wempa import __version__
 from wempa.api.overlap.models import CrossingOut
 from wempa.api.overlap.shown import crossing_out
 from wempa.craft.overlap.crossing import crossing
+from wempa.craft.vocabulary import CopyReason
 from wempa.formats import job as contract
 from wempa.formats.job_result import Result, predict_text
 from wempa.store import Copies, Copy, StoreError, Workspace
@@ -98,7 +99,7 @@ def create_app(
 
 async def _keep_copies(copies: Copies) -> None:
     """A copy at the start and one a day, of what has changed; off the loop, and never in anybody's way."""
-    make: Callable[[], Copy | None] = partial(copies.make_if_changed, "start")
+    make: Callable[[], Copy | None] = partial(copies.make_if_changed, CopyReason.START)
     while True:
         try:
             await run_in_threadpool(make)

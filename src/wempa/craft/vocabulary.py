@@ -336,3 +336,22 @@ class Way(Word):
     SEEN_THROUGH = "seen_through", "seen through each other"
     MIXED_WET = "mixed_wet"
     COVERED = "covered", "covered by the upper ink"
+
+
+class ImportStatus(Word):
+    """What an item of a file is beside what is here already."""
+
+    NEW = "new"
+    CHANGED = "changed", "different"
+    CONFLICT = "conflict", "changed here since"
+    SAME = "same", "the same already"
+    BAD = "bad", "cannot be read"
+
+
+class CopyReason(Word):
+    """Why a copy of the workspace was made."""
+
+    START = "start", "when Wempa started"
+    DAILY = "daily", "once a day"
+    ASKED = "asked", "because you asked"
+    BEFORE = "before", "before a copy was put back"

@@ -16,16 +16,14 @@ from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Literal, get_args
 
 from wempa.craft.limits import MAX_COPIES
+from wempa.craft.vocabulary import CopyReason
 
 from .workspace import NotFound, StoreError, Workspace
 
-Why = Literal["start", "daily", "asked", "before"]
-"""Why a copy was made: at the start, once a day, because somebody asked, or before another was put back."""
 DAY = timedelta(days=1)
-_NAME = re.compile(rf"(\d{{8}}T\d{{6}}\d{{6}}Z)-({'|'.join(get_args(Why))})\.wempa")
+_NAME = re.compile(rf"(\d{{8}}T\d{{6}}\d{{6}}Z)-({'|'.join(CopyReason)})\.wempa")
 _TIME = "%Y%m%dT%H%M%S%fZ"
 
 
@@ -37,7 +35,7 @@ class Copy:
     """Of its file."""
     at: datetime
     """UTC."""
-    why: Why
+    why: CopyReason
     size: int
     """Bytes."""
 
@@ -63,7 +61,7 @@ class Copies:
                 continue
             try:
                 at = datetime.strptime(match[1], _TIME).replace(tzinfo=UTC)
-                why: Why = next(each for each in get_args(Why) if each == match[2])
+                why = CopyReason(match[2])
                 found.append(Copy(entry.name, at, why, entry.stat().st_size))
             except (OSError, ValueError):
                 continue
@@ -75,7 +73,7 @@ class Copies:
             raise NotFound("there is no such copy any more")
         return self.folder / name
 
-    def make(self, why: Why, now: datetime | None = None, keep: str = "") -> Copy:
+    def make(self, why: CopyReason, now: datetime | None = None, keep: str = "") -> Copy:
         """Copy the workspace as it is now, and let old copies go, but not the one to `keep`.
 
         Raises
@@ -94,7 +92,7 @@ class Copies:
             self._let_go(keep)
         return next(copy for copy in self.listed() if copy.name == name)
 
-    def make_if_changed(self, why: Why, now: datetime | None = None) -> Copy | None:
+    def make_if_changed(self, why: CopyReason, now: datetime | None = None) -> Copy | None:
         """Copy the workspace unless nothing is in it or the newest copy is of the same state."""
         mark = self._workspace.state_mark()
         newest = next(iter(self.listed()), None)
@@ -107,7 +105,7 @@ class Copies:
         newest = next(iter(self.listed()), None)
         if newest is not None and (now or datetime.now(UTC)) - newest.at < DAY:
             return None
-        return self.make_if_changed("daily", now)
+        return self.make_if_changed(CopyReason.DAILY, now)
 
     def put_back(self, name: str) -> Copy:
         """Make the workspace what a copy holds; returns the copy that was made of it before.
@@ -121,7 +119,7 @@ class Copies:
             is changed then.
         """
         path = self.path(name)
-        before = self.make("before", keep=name)
+        before = self.make(CopyReason.BEFORE, keep=name)
         self._workspace.become(path)
         return before
 
@@ -135,7 +133,7 @@ class Copies:
     def _let_go(self, keep: str) -> None:
         """Of those made by themselves, and of the others, the newest few and the newest of each month stay."""
         listed = self.listed()
-        for whys in (("start", "daily"), ("asked", "before")):
+        for whys in ((CopyReason.START, CopyReason.DAILY), (CopyReason.ASKED, CopyReason.BEFORE)):
             for copy in _too_many([each for each in listed if each.why in whys]):
                 if copy.name != keep:
                     (self.folder / copy.name).unlink(missing_ok=True)

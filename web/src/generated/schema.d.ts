@@ -1778,14 +1778,16 @@ export interface components {
              * Format: date-time
              */
             at: string;
-            /**
-             * Why
-             * @enum {string}
-             */
-            why: "start" | "daily" | "asked" | "before";
+            why: components["schemas"]["CopyReason"];
             /** Size */
             size: number;
         };
+        /**
+         * CopyReason
+         * @description Why a copy of the workspace was made.
+         * @enum {string}
+         */
+        CopyReason: "start" | "daily" | "asked" | "before";
         /**
          * CrossingOut
          * @description What crossing swatches show: the card, each ink alone, each pair both ways, all of it.
@@ -2034,11 +2036,7 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "new" | "changed" | "conflict" | "same" | "bad";
+            status: components["schemas"]["ImportStatus"];
             /**
              * Changes
              * @default []
@@ -2047,6 +2045,12 @@ export interface components {
             /** Problem */
             problem?: string | null;
         };
+        /**
+         * ImportStatus
+         * @description What an item of a file is beside what is here already.
+         * @enum {string}
+         */
+        ImportStatus: "new" | "changed" | "conflict" | "same" | "bad";
         /**
          * Ink
          * @description An ink by its swatch and formula.

@@ -182,6 +182,16 @@ export type Way = (typeof wayWords)[number]
 /** How they are said on screen. */
 export const waySaid: Record<Way, string> = {"seen_through": "seen through each other", "mixed_wet": "mixed wet", "covered": "covered by the upper ink"}
 
+export const importStatusWords = ["new", "changed", "conflict", "same", "bad"] as const
+export type ImportStatus = (typeof importStatusWords)[number]
+/** How they are said on screen. */
+export const importStatusSaid: Record<ImportStatus, string> = {"new": "new", "changed": "different", "conflict": "changed here since", "same": "the same already", "bad": "cannot be read"}
+
+export const copyReasonWords = ["start", "daily", "asked", "before"] as const
+export type CopyReason = (typeof copyReasonWords)[number]
+/** How they are said on screen. */
+export const copyReasonSaid: Record<CopyReason, string> = {"start": "when Wempa started", "daily": "once a day", "asked": "because you asked", "before": "before a copy was put back"}
+
 export const drawnFormWords = ["pdf", "svg", "png"] as const
 export type DrawnForm = (typeof drawnFormWords)[number]
 /** How they are said on screen. */

@@ -1,11 +1,13 @@
-<script setup lang="ts" generic="T extends { id: number; name: string }">
+<script setup lang="ts" generic="T extends { id: number; name: string; trouble?: string }">
 /** What is kept of one kind: open, copy, compare or discard one, begin another. */
 import { ElButton } from 'element-plus'
 
 import SheetDialog from './SheetDialog.vue'
 
-const { title, kept, now } = defineProps<{
+const { title, kind, kept, now } = defineProps<{
   title: string
+  /** What the service calls one of them. */
+  kind: 'overlap' | 'panel'
   kept: readonly T[]
   /** The one that is open. */
   now: { id: number; name: string } | null
@@ -27,15 +29,20 @@ defineSlots<{
     </p>
     <ul>
       <li v-for="each in kept" :key="each.id" :class="{ open: each.id === now?.id }">
-        <button type="button" class="card" :aria-label="`Open ${each.name}`" @click="emit('open', each.id)"><slot name="picture" :of="each" /></button>
+        <span v-if="each.trouble" class="card none" aria-hidden="true">?</span>
+        <button v-else type="button" class="card" :aria-label="`Open ${each.name}`" @click="emit('open', each.id)"><slot name="picture" :of="each" /></button>
         <div>
           <b>{{ each.name }}</b>
-          <slot name="told" :of="each" />
+          <p v-if="each.trouble">Cannot be read: {{ each.trouble }}</p>
+          <slot v-else name="told" :of="each" />
           <p v-if="each.id === now?.id" class="soft">open now</p>
         </div>
         <span class="acts">
-          <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('open', each.id)">Open</button>
-          <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('compare', each.id)">Compare</button>
+          <a v-if="each.trouble" class="word" :href="`/api/export/${kind}/${each.id}.json`" :aria-label="`Give out ${each.name}`" download>Give out</a>
+          <template v-else>
+            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('open', each.id)">Open</button>
+            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('compare', each.id)">Compare</button>
+          </template>
           <button type="button" class="word" :aria-label="`Discard ${each.name}`" @click="emit('discard', each.id)">Discard</button>
         </span>
       </li>
@@ -73,6 +80,13 @@ li.open {
   border: 0;
   background: none;
   cursor: pointer;
+}
+.none {
+  align-content: center;
+  justify-content: center;
+  border: 2px dashed var(--line);
+  font: 600 30px/1 var(--colour-names);
+  cursor: default;
 }
 b {
   font: 600 19px/1.2 var(--colour-names);

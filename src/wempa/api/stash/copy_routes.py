@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse
 
 from wempa.api.services import Services, ServicesNow
+from wempa.craft.vocabulary import CopyReason
 
 from .models import CopiesOut, CopyOut
 
@@ -21,7 +22,7 @@ def copies(services: ServicesNow) -> CopiesOut:
 @router.post("/copies", status_code=201)
 def make_copy(services: ServicesNow) -> CopiesOut:
     """Copy the workspace as it is now."""
-    services.copies.make("asked")
+    services.copies.make(CopyReason.ASKED)
     return _listed(services)
 
 

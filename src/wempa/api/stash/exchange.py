@@ -8,6 +8,7 @@ from typing import cast
 from wempa.api.services import Services
 from wempa.api.shelf import readable
 from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.vocabulary import ImportStatus
 from wempa.formats.archive import KeptPhoto, write_archive
 from wempa.formats.stash.inks_csv import InkRow, read_inks, write_inks
 from wempa.formats.stash.items import InkItem
@@ -51,7 +52,7 @@ class _Known:
     def row(self, row: InkRow) -> tuple[ImportRow, Change | None]:
         """What taking the ink of a row in would do, and how; raises `TableError`."""
         assert row.item is not None
-        found, told = self.find(row), ImportRow(line=row.line, kind="ink", name=row.name, status="new")
+        found, told = self.find(row), ImportRow(line=row.line, kind="ink", name=row.name, status=ImportStatus.NEW)
         if found is None:
             own = {} if row.uuid is None else {"uuid": row.uuid}
             return told, ("ink", None, {**row.item.stored(), **own}, None)
@@ -59,7 +60,9 @@ class _Known:
         # One that is known keeps what the row does not say.
         new = row.over(old, _lab_of)
         changes = differences(old.model_dump(mode="json"), new.model_dump(mode="json"), lambda _, number: str(number))
-        told = told.model_copy(update={"status": "changed" if changes else "same", "changes": changes})
+        told = told.model_copy(
+            update={"status": ImportStatus.CHANGED if changes else ImportStatus.SAME, "changes": changes}
+        )
         return told, ("ink", stored["id"], new.stored(), stored["revision"]) if changes else None
 
 
@@ -89,7 +92,7 @@ def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
                 except TableError as error:
                     problem = str(error)
         if problem is not None:
-            rows.append(ImportRow(line=row.line, kind="ink", name=row.name, status="bad", problem=problem))
+            rows.append(ImportRow(line=row.line, kind="ink", name=row.name, status=ImportStatus.BAD, problem=problem))
             continue
         rows.append(told)
         if write is not None:
@@ -100,7 +103,7 @@ def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
 def _take_in(
     workspace: Workspace, rows: list[ImportRow], writes: Sequence[Change], apply: bool, what: str
 ) -> ImportOut:
-    bad = [row for row in rows if row.status == "bad"]
+    bad = [row for row in rows if row.status is ImportStatus.BAD]
     if apply and bad:
         raise StoreError(f"nothing was taken in: {len(bad)} rows are bad, the first in {bad[0].problem}")
     if apply and writes:

@@ -8,9 +8,8 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft.limits import MAX_ITEMS
-from wempa.craft.vocabulary import Family, Formula, Load, Observation, PadState, Surface, Tool
+from wempa.craft.vocabulary import CopyReason, Family, Formula, ImportStatus, Load, Observation, PadState, Surface, Tool
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
-from wempa.store.copies import Why
 
 
 class SeenOnScreen(BaseModel):
@@ -102,7 +101,7 @@ class CopyOut(BaseModel):
     name: str
     at: datetime
     """UTC."""
-    why: Why
+    why: CopyReason
     size: int
     """Bytes."""
 
@@ -204,9 +203,6 @@ class GuideFormula(BaseModel):
     formula: Formula
     ranges: list[str]
     lines: list[GuideLine]
-
-
-ImportStatus = Literal["new", "changed", "conflict", "same", "bad"]
 
 
 class ImportRow(BaseModel):

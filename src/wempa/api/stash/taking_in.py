@@ -16,8 +16,9 @@ from pydantic import ValidationError
 
 from wempa.api.overlap.models import OverlapIn
 from wempa.api.panels.making import stored_plan
-from wempa.api.stash.models import ImportOut, ImportRow, ImportStatus
+from wempa.api.stash.models import ImportOut, ImportRow
 from wempa.craft.errors import JobError, WempaError
+from wempa.craft.vocabulary import ImportStatus
 from wempa.formats.archive import KeptPhoto, is_archive, read_archive
 from wempa.formats.stash.items import of_stored
 from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
@@ -76,13 +77,18 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool, keep_mine: 
     waiting: dict[tuple[str, int], int] = {}
     for each in met:
         status, told = _compared(each, numbers, name)
-        problem = "cannot be read; kept as it is" if each.filed.raw is not None else None
+        problem, left = None, False
+        if each.filed.raw is not None:
+            # What nobody can read never takes the place of what can be read.
+            left = status is not ImportStatus.SAME and each.here is not None and _sound(workspace, each)
+            status = ImportStatus.CONFLICT if left else status
+            problem = "cannot be read in the file; what is here stays" if left else "cannot be read; kept as it is"
         rows.append(
             ImportRow(
                 line=None, kind=each.filed.kind, name=each.filed.name, status=status, changes=told, problem=problem
             )
         )
-        if status == "same" or (status == "conflict" and keep_mine):
+        if status is ImportStatus.SAME or left or (status is ImportStatus.CONFLICT and keep_mine):
             continue
         if each.filed.raw is not None:
             unreadable.add(len(changes))
@@ -155,6 +161,16 @@ def _meet(workspace: Workspace, document: Document) -> list[_Met]:
     return met
 
 
+def _sound(workspace: Workspace, each: _Met) -> bool:
+    """Whether the item here can be read."""
+    try:
+        if workspace.check is not None and each.here is not None:
+            workspace.check([(cast(Kind, each.filed.kind), each.here)])
+    except WempaError:
+        return False
+    return True
+
+
 def _called(kind: str, item: FiledItem | Item) -> object:
     """What items share that are taken for one by what they are called."""
     if isinstance(item, FiledItem):
@@ -170,7 +186,7 @@ def _compared(
     """What the item is here, and what would be overwritten."""
     filed, here = each.filed, each.here
     if here is None:
-        return "new", []
+        return ImportStatus.NEW, []
 
     def number(kind: str, place: int) -> int:
         # What comes with the file has no number here yet.
@@ -179,9 +195,9 @@ def _compared(
     there = _content(filed.kind, filed.stored(number))
     told = differences(_content(filed.kind, here), there, name)
     if not told:
-        return "same", []
+        return ImportStatus.SAME, []
     later = not each.sure or not filed.changed or here["changed"] > filed.changed
-    return ("conflict" if later else "changed"), told
+    return (ImportStatus.CONFLICT if later else ImportStatus.CHANGED), told
 
 
 def _content(kind: str, item: Item) -> dict[str, Any]:

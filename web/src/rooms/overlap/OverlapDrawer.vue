@@ -19,12 +19,12 @@ async function go(work: Promise<boolean>): Promise<void> {
 </script>
 
 <template>
-  <KeptSheet title="Overlaps" :kept="overlaps" :now="overlap" @close="emit('close')" @begin="go(begin())" @copy="(id) => go(copy(id))" @open="(id) => go(open(id))" @compare="(id) => emit('compare', id)" @discard="discard">
+  <KeptSheet title="Overlaps" kind="overlap" :kept="overlaps" :now="overlap" @close="emit('close')" @begin="go(begin())" @copy="(id) => go(copy(id))" @open="(id) => go(open(id))" @compare="(id) => emit('compare', id)" @discard="discard">
     <template #picture="{ of }">
       <span class="card" :style="{ backgroundColor: of.card }"><i :style="{ backgroundColor: of.hex }"></i></span>
     </template>
     <template #told="{ of }">
-      <p>
+      <p v-if="of.kind !== null && of.mud !== null">
         <MudGlass :mud="of.mud" :line="mudLine" :size="18" /> {{ verdictKindSaid[of.kind] }}, {{ of.words
         }}<template v-if="of.colour_name">: “{{ of.colour_name }}”</template>
       </p>

@@ -15,13 +15,12 @@ async function go(work: Promise<boolean>): Promise<void> {
 </script>
 
 <template>
-  <KeptSheet title="Panels" :kept="panels" :now="panel" @close="emit('close')" @begin="go(begin())" @copy="(id) => go(copy(id))" @open="(id) => go(open(id))" @compare="(id) => emit('compare', id)" @discard="discard">
+  <KeptSheet title="Panels" kind="panel" :kept="panels" :now="panel" @close="emit('close')" @begin="go(begin())" @copy="(id) => go(copy(id))" @open="(id) => go(open(id))" @compare="(id) => emit('compare', id)" @discard="discard">
     <template #picture="{ of }">
       <span class="card" :style="{ backgroundColor: of.card }"><i v-for="(hex, n) in of.shown" :key="n" :style="{ backgroundColor: hex }"></i></span>
     </template>
     <template #told="{ of }">
       <p>{{ of.size }}</p>
-      <p v-if="of.trouble">{{ of.trouble }}</p>
     </template>
   </KeptSheet>
 </template>

@@ -4,23 +4,33 @@ import { ElButton } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
 import { sendFile, type ImportOut } from '@/shared/api'
-import { useStash } from './useStash'
 import SheetDialog from '@/shared/SheetDialog.vue'
+import { useOverlap } from '../overlap/useOverlap'
+import { usePanel } from '../panels/usePanel'
+import { type ImportStatus, importStatusSaid, importStatusWords } from '../../generated/words'
+import { useStash } from './useStash'
 
 const emit = defineEmits<{ close: [] }>()
 const { attempt, fetchStash, trouble } = useStash()
+const { fetchDesk } = useOverlap()
+const { desk: panelDesk, fetchPanel } = usePanel()
+
+// What wants looking at stands first.
+const worth: Record<ImportStatus, number> = { bad: 4, conflict: 3, changed: 2, new: 1, same: 0 }
 
 const file = shallowRef<File | null>(null)
 const preview = shallowRef<ImportOut | null>(null)
 const only = ref(false)
-const path = computed(() => (file.value?.name.toLowerCase().endsWith('.json') ? '/api/import/workspace' : '/api/import/inks'))
-const bad = computed(() => preview.value?.rows.filter((row) => row.status === 'bad') ?? [])
-const count = (status: string): number => preview.value?.rows.filter((row) => row.status === status).length ?? 0
+const isWorkspace = computed(() => /\.(json|zip)$/i.test(file.value?.name ?? ''))
+const path = computed(() => `/api/import/${isWorkspace.value ? 'workspace' : 'inks'}`)
+const count = (status: ImportStatus): number => preview.value?.rows.filter((row) => row.status === status).length ?? 0
+const some = (status: ImportStatus): boolean => count(status) > 0
+const differs = computed(() => some('new') || some('changed') || some('conflict'))
 const shown = computed(() => {
-  const rows = preview.value?.rows ?? []
-  return [...rows].filter((row) => !only.value || row.status !== 'same').sort((a, b) => Number(b.status === 'bad') - Number(a.status === 'bad'))
+  const rows = (preview.value?.rows ?? []).filter((row) => !only.value || row.status !== 'same')
+  return rows.sort((a, b) => worth[b.status] - worth[a.status])
 })
-const said = { new: 'new', changed: 'will change', same: 'the same already', bad: 'cannot be read' }
+const counted = computed(() => importStatusWords.filter(some).map((status) => `${count(status)} ${importStatusSaid[status]}`).join(', '))
 
 async function look(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -32,50 +42,59 @@ async function look(event: Event): Promise<void> {
   input.value = ''
 }
 
-async function apply(): Promise<void> {
+async function apply(keep = ''): Promise<void> {
   const done = await attempt(async () => {
-    if (file.value) await sendFile<ImportOut>(`${path.value}?apply=true`, file.value)
+    if (file.value) await sendFile<ImportOut>(`${path.value}?apply=true${keep}`, file.value)
     await fetchStash()
+    await fetchDesk()
+    if (panelDesk.value) await fetchPanel()
   })
   if (done) emit('close')
 }
 </script>
 
 <template>
-  <SheetDialog title="Bring inks in from a file" @close="emit('close')">
+  <SheetDialog title="Bring in from a file" @close="emit('close')">
     <div class="in">
       <p>
-        A table of inks (CSV: name, range, formula, hex or lab_l, lab_a, lab_b …) or a workspace that Wempa wrote (JSON).
+        A table of inks (CSV: name, range, formula, hex or lab_l, lab_a, lab_b …) or a workspace that Wempa wrote (ZIP or JSON).
         Nothing is stored before you have seen what would change.
       </p>
-      <label class="pick-file">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json" @change="look" /></label>
+      <label class="pick-file">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json,.zip" @change="look" /></label>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <template v-if="preview">
-        <p class="sum" role="status">
-          <b>{{ file?.name }}</b>: {{ count('new') }} new, {{ count('changed') }} changed, {{ count('same') }} the same,
-          {{ bad.length }} that cannot be read.
-        </p>
+        <p class="sum" role="status"><b>{{ file?.name }}</b>: {{ counted || 'nothing in it' }}.</p>
+        <p v-if="some('bad')">Mend these rows in the file and choose it again; it is taken in whole or not at all.</p>
+        <div v-else class="acts">
+          <ElButton type="primary" size="large" :disabled="!differs" @click="apply()">
+            {{ !differs ? 'Nothing to take in' : some('conflict') ? 'Take all of it, over what I changed' : 'Take all of it in' }}
+          </ElButton>
+          <ElButton v-if="some('conflict')" size="large" @click="apply('&keep=mine')">Take it in, but keep what I changed</ElButton>
+          <span v-if="differs">One undo takes it back.</span>
+        </div>
         <label class="only"><input v-model="only" type="checkbox" /> only what makes a difference</label>
         <div class="rows">
           <table>
             <thead>
-              <tr><th>Line</th><th>What</th><th>Name</th><th>Would be</th><th></th></tr>
+              <tr>
+                <th v-if="!isWorkspace">Line</th>
+                <th>What</th>
+                <th>Name</th>
+                <th>Is</th>
+                <th>here → in the file</th>
+              </tr>
             </thead>
             <tbody>
               <tr v-for="(row, i) in shown" :key="i" :class="row.status">
-                <td>{{ row.line ?? '' }}</td>
+                <td v-if="!isWorkspace">{{ row.line ?? '' }}</td>
                 <td>{{ row.kind }}</td>
                 <td class="name">{{ row.name }}</td>
-                <td>{{ said[row.status] }}</td>
+                <td class="is">{{ importStatusSaid[row.status] }}</td>
                 <td>{{ row.problem ?? row.changes.join('; ') }}</td>
               </tr>
             </tbody>
           </table>
         </div>
-        <p v-if="bad.length">Mend these rows in the file and choose it again; it is taken in whole or not at all.</p>
-        <ElButton v-else type="primary" size="large" :disabled="!count('new') && !count('changed')" @click="apply">
-          {{ count('new') || count('changed') ? 'Take all of it in' : 'Nothing to take in' }}
-        </ElButton>
       </template>
     </div>
   </SheetDialog>
@@ -115,8 +134,24 @@ td {
   padding: 4px 10px 4px 0;
   border-bottom: 1px solid var(--line-soft);
 }
-td:nth-child(-n + 4) {
+td:not(:last-child) {
   white-space: nowrap;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+}
+.acts :deep(.el-button) {
+  margin: 0;
+}
+.conflict .is {
+  font-weight: 600;
+}
+.conflict td:first-child {
+  border-left: 5px solid var(--text);
+  padding-left: 6px;
 }
 .name {
   font: 550 17px/1.2 var(--colour-names);

@@ -7,21 +7,22 @@ import { computed, ref } from 'vue'
 import type { Change, InkItem, Reminder, StashInk } from '@/shared/api'
 import BringIn from './BringIn.vue'
 import CardEditor from './CardEditor.vue'
-import FieldRow from './FieldRow.vue'
+import CopiesSheet from './CopiesSheet.vue'
+import GiveOut from './GiveOut.vue'
 import InkCircle from './InkCircle.vue'
 import InkEditor from './InkEditor.vue'
 import InkList from './InkList.vue'
 import InkShelf from './InkShelf.vue'
 import PhotoReader from './PhotoReader.vue'
-import SheetDialog from '@/shared/SheetDialog.vue'
 import ToolEditor from './ToolEditor.vue'
+import UnreadableList from './UnreadableList.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from './useStash'
 import { type Family, familySaid, familyWords, type Formula, formulaSaid, formulaWords, type PadState, padStateSaid, padStateWords, type Standing, standingSaid, standingWords, surfaceSaid, toolSaid, toolSetSaid } from '../../generated/words'
 import { choices } from '@/shared/choices'
 import { isCommand, typing } from '@/shared/keys'
 
-const { stash, inks, cards, tools, reminders, change } = useStash()
+const { stash, inks, cards, tools, reminders, unreadable, change } = useStash()
 const { fillWithSample } = useOverlap()
 
 type Kind = 'ink' | 'card' | 'tool'
@@ -36,8 +37,7 @@ const condition = ref<string | undefined>()
 const open = ref<number | 'new' | null>(null)
 const several = ref(false)
 const picked = ref<ReadonlySet<number>>(new Set())
-const asking = ref<'photo' | 'file' | 'print' | null>(null)
-const page = ref<'a4' | 'letter'>('a4')
+const asking = ref<'photo' | 'file' | 'print' | 'copies' | null>(null)
 const find = ref<InstanceType<typeof ElInput> | null>(null)
 
 const orders = [
@@ -108,10 +108,6 @@ async function changePicked(what: string, edit: (item: InkItem) => InkItem | nul
   if (await change(`${what} ${changes.length} inks`, changes)) picked.value = new Set()
 }
 const today = (): string => new Date().toLocaleDateString('sv')
-const sheetLink = computed(() => {
-  const numbers = (several.value ? chosen.value : []).map((ink) => `&ink=${ink.id}`).join('')
-  return `/api/sheet.pdf?page=${page.value}${numbers}`
-})
 
 onKeyStroke('/', (event) => {
   if (!isCommand(event)) return
@@ -129,7 +125,7 @@ onKeyStroke('Escape', (event) => {
 </script>
 
 <template>
-  <main v-if="stash && !inks.length && !cards.length && open === null && !asking" class="empty">
+  <main v-if="stash && !inks.length && !cards.length && !unreadable.length && open === null && !asking" class="empty">
     <h1>An empty shelf</h1>
     <p>Put your own inks on it, or look around with the sample stash first.</p>
     <div class="first">
@@ -137,6 +133,7 @@ onKeyStroke('Escape', (event) => {
       <ElButton size="large" @click="asking = 'photo'">Read inks off a photo</ElButton>
       <ElButton size="large" @click="asking = 'file'">From a file</ElButton>
       <ElButton size="large" @click="fillWithSample">Begin with the sample stash</ElButton>
+      <ElButton size="large" @click="asking = 'copies'">Put a copy back</ElButton>
     </div>
   </main>
 
@@ -166,9 +163,11 @@ onKeyStroke('Escape', (event) => {
       <button type="button" class="word" @click="asking = 'photo'">Off a photo</button>
       <button type="button" class="word" @click="asking = 'file'">From a file</button>
       <button type="button" class="word" @click="asking = 'print'">Print and give out</button>
+      <button type="button" class="word" @click="asking = 'copies'">Copies</button>
     </div>
 
     <div class="shown">
+      <UnreadableList :found="unreadable" @discard="(each) => change(`Throw away ${each.name}`, [{ kind: each.kind, id: each.id }])" />
       <details v-if="reminders.length" class="wants">
         <summary>{{ reminders.length }} {{ reminders.length === 1 ? 'thing wants' : 'things want' }} doing</summary>
         <ul>
@@ -229,32 +228,8 @@ onKeyStroke('Escape', (event) => {
 
     <PhotoReader v-if="asking === 'photo'" @close="asking = null" @made="asking = null" />
     <BringIn v-if="asking === 'file'" @close="asking = null" />
-    <SheetDialog v-if="asking === 'print'" title="Print and give out" @close="asking = null">
-      <div class="out">
-        <section>
-          <h3>Swatch sheet</h3>
-          <p>
-            Squares of 24 mm at real size with name and formula below, a bare square for white and a black one; print at 100 %,
-            ink it, photograph it.
-            <template v-if="several && chosen.length">With the {{ chosen.length }} inks you picked.</template>
-            <template v-else>Blank: pick several inks first to have their names on it.</template>
-          </p>
-          <FieldRow plain label="Paper"><ElSelect v-model="page" :teleported="false" :options="[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]" aria-label="Paper" /></FieldRow>
-          <a class="give" :href="sheetLink" download>Swatch sheet, PDF</a>
-        </section>
-        <section>
-          <h3>All of it</h3>
-          <p>The whole workspace, to keep or to hand over. Wempa reads it again exactly.</p>
-          <a class="give" href="/api/export/workspace.json" download>Workspace, JSON</a>
-          <a class="give" href="/api/export/inks.csv" download>Inks, CSV</a>
-        </section>
-        <section>
-          <h3>Palette of the owned inks</h3>
-          <p>Their colours as a screen shows them, for other programs.</p>
-          <a v-for="form in ['csv', 'json', 'gpl', 'css']" :key="form" class="give" :href="`/api/export/palette.${form}`" download>{{ form.toUpperCase() }}</a>
-        </section>
-      </div>
-    </SheetDialog>
+    <GiveOut v-if="asking === 'print'" :picked="several ? chosen : []" @close="asking = null" />
+    <CopiesSheet v-if="asking === 'copies'" @close="asking = null" />
   </main>
 </template>
 
@@ -433,35 +408,6 @@ onKeyStroke('Escape', (event) => {
   min-height: 40px;
   margin: 0;
 }
-.out {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 28px;
-}
-.out section {
-  display: grid;
-  align-content: start;
-  justify-items: start;
-  gap: 10px;
-}
-.out :deep(.el-select) {
-  width: 150px;
-}
-.out h3,
-.out p {
-  margin: 0;
-}
-.give {
-  display: inline-grid;
-  align-content: center;
-  min-height: 44px;
-  padding: 0 14px;
-  border: 1px solid var(--text);
-  border-radius: 4px;
-  background: var(--raised);
-  color: inherit;
-  text-decoration: none;
-}
 .empty h1 {
   margin: 0;
   font: 600 34px/1.2 var(--colour-names);
@@ -494,9 +440,6 @@ onKeyStroke('Escape', (event) => {
   }
   .drawer {
     order: -1;
-  }
-  .out {
-    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -22,6 +22,7 @@ export const useStash = createGlobalState(() => {
   const tools = computed(() => stash.value?.tools ?? [])
   const ranges = computed(() => stash.value?.ranges ?? [])
   const reminders = computed(() => stash.value?.reminders ?? [])
+  const unreadable = computed(() => stash.value?.unreadable ?? [])
   const inkOf = computed(() => new Map(inks.value.map((ink) => [ink.id, ink])))
   /** Inks that can be laid down. */
   const atHand = computed(() => inks.value.filter((ink) => ink.item.standing === 'owned'))
@@ -69,5 +70,5 @@ export const useStash = createGlobalState(() => {
       stash.value = await need(api.POST('/api/stash/changes', { body: { what, changes } }))
     })
 
-  return { stash, inks, cards, tools, ranges, reminders, inkOf, atHand, nameOf, trouble, fetchStash, attempt, quietly, change }
+  return { stash, inks, cards, tools, ranges, reminders, unreadable, inkOf, atHand, nameOf, trouble, fetchStash, attempt, quietly, change }
 })
