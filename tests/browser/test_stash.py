@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import re
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.running import demo_server
+from wempa.demo.penny_halt import fill
+from wempa.store import Workspace
 
 pytestmark = pytest.mark.browser
 
@@ -98,7 +102,7 @@ def test_a_table_with_three_bad_rows_names_them_and_stores_nothing(shelf: Page, 
     page.get_by_role("button", name="From a file").click()
     dialog = page.get_by_role("dialog", name="Bring in from a file")
     dialog.locator("input[type=file]").set_input_files(table)
-    expect(dialog.get_by_role("status")).to_contain_text("2 new, 0 changed, 0 the same, 3 that cannot be read")
+    expect(dialog.get_by_role("status")).to_contain_text("inks.csv: 2 new, 3 cannot be read.")
     rows = dialog.locator("tr.bad").all_inner_texts()
     assert "line 3: formula" in rows[0]
     assert "line 4: the ink has no name" in rows[1]
@@ -115,11 +119,16 @@ def test_a_table_with_three_bad_rows_names_them_and_stores_nothing(shelf: Page, 
 
 
 def test_the_workspace_goes_out_and_into_another_the_same(shelf: Page, browser: Browser, tmp_path: Path) -> None:
+    shelf.get_by_role("button", name="Off a photo").click()
+    shelf.get_by_role("button", name="Take the photo").click()
+    expect(shelf.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
+    shelf.get_by_role("button", name="Close").click()
     shelf.get_by_role("button", name="Print and give out").click()
     with shelf.expect_download() as started:
-        shelf.get_by_role("link", name="Workspace, JSON").click()
-    out = tmp_path / "out.json"
+        shelf.get_by_role("link", name="Everything with photos, ZIP").click()
+    out = tmp_path / "out.zip"
     started.value.save_as(out)
+    assert b"photos/" in out.read_bytes()
     with shelf.expect_download() as sheet:
         shelf.get_by_role("link", name="Swatch sheet, PDF").click()
     assert sheet.value.suggested_filename.endswith(".pdf")
@@ -132,7 +141,101 @@ def test_the_workspace_goes_out_and_into_another_the_same(shelf: Page, browser: 
         page.get_by_role("button", name="Take all of it in").click()
         expect(page.get_by_role("group", name="Inks by hue")).to_be_visible()
         assert pads(page) == pads(shelf)
-        assert page.request.get(f"{address}api/export/workspace.json").body() == out.read_bytes()
+        assert page.request.get(f"{address}api/export/workspace.zip").body() == out.read_bytes()
+        page.close()
+
+
+def renamed(page: Page, old: str, new: str) -> None:
+    page.get_by_role("button", name=re.compile(f"^{old}")).click()
+    page.get_by_label("Name").fill(new)
+    page.get_by_label("Name").press("Enter")
+    expect(page.get_by_role("region", name=f"{new}, opened")).to_be_visible()
+
+
+def test_a_file_over_a_changed_stash_tells_what_differs_and_keeps_mine_or_takes_all(
+    shelf: Page, address: str, tmp_path: Path
+) -> None:
+    page = shelf
+    out = tmp_path / "before.json"
+    out.write_bytes(page.request.get(f"{address}api/export/workspace.json").body())
+    renamed(page, "Sea Wall", "Harbour Wall")
+    for button, name in (("Take it in, but keep what I changed", "Harbour Wall"), ("Take all of it, over", "Sea Wall")):
+        page.get_by_role("button", name="From a file").click()
+        dialog = page.get_by_role("dialog", name="Bring in from a file")
+        dialog.locator("input[type=file]").set_input_files(out)
+        expect(dialog.get_by_role("status")).to_contain_text("1 changed here since, 65 the same already")
+        expect(dialog.locator("tr.conflict")).to_contain_text("name: Harbour Wall → Sea Wall")
+        dialog.get_by_role("button", name=button).click()
+        expect(dialog).to_be_hidden()
+        expect(page.get_by_role("button", name=re.compile(f"^{name}"))).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Harbour Wall"))).to_be_visible()
+
+
+def test_a_copy_is_made_and_put_back_and_what_was_here_is_the_newest_copy(shelf: Page, address: str) -> None:
+    page = shelf
+    page.get_by_role("button", name="Copies").click()
+    dialog = page.get_by_role("dialog", name="Copies of everything")
+    # One was made when the service started.
+    expect(dialog.locator("li")).to_have_count(1)
+    dialog.get_by_role("button", name="Copy it now").click()
+    expect(dialog.get_by_role("status")).to_have_text("Copied. It stands at the top of the list.")
+    expect(dialog.locator("li").first).to_contain_text("because you asked")
+    dialog.get_by_role("button", name="Close").click()
+    renamed(page, "Sea Wall", "Harbour Wall")
+    for number in (1, 2):
+        page.request.delete(f"{address}api/overlaps/{number}")
+    page.get_by_role("button", name="Copies").click()
+    # By key: the second, then back out of it, then the first.
+    dialog.get_by_role("button", name=re.compile("^Put back the copy")).nth(1).press("Enter")
+    dialog.get_by_role("button", name="No, leave it").press("Enter")
+    dialog.get_by_role("button", name=re.compile("^Put back the copy")).first.press("Enter")
+    dialog.get_by_role("button", name="Yes, put it back").press("Enter")
+    expect(dialog.get_by_role("status")).to_contain_text("What was here until now is the newest copy.")
+    expect(dialog.locator("li").first).to_contain_text("before a copy was put back")
+    expect(dialog.locator("li")).to_have_count(3)
+    dialog.get_by_role("button", name="Close").click()
+    assert "Sea Wall" in pads(page)
+    page.get_by_role("link", name="Overlap").click()
+    expect(page.get_by_role("button", name=re.compile("^Layer 1 of 2"))).to_contain_text("Boiler Blue")
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="Stash").click()
+        page.get_by_role("button", name="Copies").click()
+        dialog.get_by_role("link", name=re.compile("^Save the copy")).first.click()
+    assert Path(saved.value.path()).read_bytes().startswith(b"SQLite format 3")
+
+
+def test_what_cannot_be_read_is_shown_and_the_rest_works(browser: Browser, tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "spoilt.wempa")
+    fill(workspace)
+    workspace.close()
+    with closing(sqlite3.connect(tmp_path / "spoilt.wempa")) as db:
+        db.execute("UPDATE ink SET formula = 'paint' WHERE name = 'Wet Slate'")
+        db.execute("UPDATE overlap_entry SET body = '{}' WHERE overlap_id = 1")
+        db.commit()
+    with demo_server(tmp_path / "spoilt.wempa") as address:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        # The first overlap is passed over; it stands in the list as what it is.
+        expect(page.get_by_role("button", name=re.compile("^Layer 1 of 3"))).to_contain_text("Brass Gauge")
+        page.get_by_role("button", name="Overlaps").click()
+        dialog = page.get_by_role("dialog", name="Overlaps")
+        broken = dialog.locator("li", has_text="On the table")
+        expect(broken).to_contain_text("Cannot be read: stack[0]")
+        expect(broken.get_by_role("link", name="Give out On the table")).to_be_visible()
+        broken.get_by_role("button", name="Discard On the table").click()
+        expect(dialog.locator("li")).to_have_count(3)
+        dialog.get_by_role("button", name="Close").click()
+        page.get_by_role("link", name="Stash").click()
+        told = page.get_by_role("region", name="Cannot be read")
+        expect(told).to_contain_text("Wet Slate (ink): formula")
+        with page.expect_download() as given:
+            told.get_by_role("link", name="Give out Wet Slate").click()
+        assert b'"unreadable"' in Path(given.value.path()).read_bytes()
+        told.get_by_role("button", name="Throw away Wet Slate").click()
+        expect(told).to_be_hidden()
+        page.keyboard.press("Control+z")
+        expect(told).to_be_visible()
         page.close()
 
 
