@@ -11,11 +11,13 @@ import { at, rooms, router } from './shared/router'
 import { useStash } from './rooms/stash/useStash'
 import { useSurround } from './shared/useSurround'
 import { isCommand, typing } from './shared/keys'
+import { useTrouble } from './shared/trouble'
 import { type Illuminant, illuminantSaid, illuminantWords } from './generated/words'
 
 const { desk, overlap, load, fetchDesk, undo, redo, view } = useOverlap()
 const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
-const { stash, trouble, attempt } = useStash()
+const { stash, attempt } = useStash()
+const { onPage: trouble } = useTrouble()
 const route = useRoute()
 const place = computed(() => route.name)
 const surround = useSurround()
@@ -152,13 +154,6 @@ onMounted(load)
 .light :deep(.el-select__wrapper) {
   min-height: 40px;
   font-size: 16px;
-}
-.trouble {
-  flex: none;
-  margin: 0 14px 6px;
-  padding: 8px 12px;
-  border: 2px solid var(--text);
-  background: var(--raised);
 }
 .view {
   flex: 1;

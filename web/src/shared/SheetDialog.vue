@@ -1,12 +1,21 @@
 <script setup lang="ts">
 /** A large sheet over the page: the browser's own dialog, so that focus stays in it and Escape closes it. */
-import { onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+
+import { useTrouble } from './trouble'
 
 const { title } = defineProps<{ title: string }>()
 const emit = defineEmits<{ close: [] }>()
 const dialog = ref<HTMLDialogElement | null>(null)
 
-onMounted(() => dialog.value?.showModal())
+// What is refused is told on the sheet: the page lies behind it.
+const { trouble, sheets } = useTrouble()
+
+onMounted(() => {
+  sheets.value += 1
+  dialog.value?.showModal()
+})
+onBeforeUnmount(() => (sheets.value -= 1))
 </script>
 
 <template>
@@ -15,6 +24,7 @@ onMounted(() => dialog.value?.showModal())
       <h2>{{ title }}</h2>
       <button type="button" class="away" @click="dialog?.close()">Close</button>
     </header>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <div class="inside"><slot /></div>
   </dialog>
 </template>
@@ -60,6 +70,9 @@ h2 {
 }
 .away:hover {
   border-color: var(--line);
+}
+.trouble {
+  margin: 10px 18px 0;
 }
 .inside {
   flex: 1;

@@ -3,7 +3,7 @@
 import { ElInput } from 'element-plus'
 import { ref, watch } from 'vue'
 
-import { useStash } from '../stash/useStash'
+import { useTrouble } from '@/shared/trouble'
 import { number, toMm, type Unit } from '@/shared/units'
 
 const { mm, unit, auto = null } = defineProps<{
@@ -13,7 +13,7 @@ const { mm, unit, auto = null } = defineProps<{
   auto?: number | null
 }>()
 const emit = defineEmits<{ typed: [mm: number | null] }>()
-const { trouble } = useStash()
+const { trouble } = useTrouble()
 const shown = (): string => (mm === null || mm === undefined ? '' : number(mm, unit))
 const text = ref(shown())
 watch(() => [mm, unit], () => (text.value = shown()))

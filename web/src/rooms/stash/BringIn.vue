@@ -11,7 +11,7 @@ import { type ImportStatus, importStatusSaid, importStatusWords } from '../../ge
 import { useStash } from './useStash'
 
 const emit = defineEmits<{ close: [] }>()
-const { attempt, fetchStash, trouble } = useStash()
+const { attempt, fetchStash } = useStash()
 const { fetchDesk } = useOverlap()
 const { desk: panelDesk, fetchPanel } = usePanel()
 
@@ -61,7 +61,6 @@ async function apply(keep = ''): Promise<void> {
         Nothing is stored before you have seen what would change.
       </p>
       <label class="pick-file">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json,.zip" @change="look" /></label>
-      <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <template v-if="preview">
         <p class="sum" role="status"><b>{{ file?.name }}</b>: {{ counted || 'nothing in it' }}.</p>
         <p v-if="some('bad')">Mend these rows in the file and choose it again; it is taken in whole or not at all.</p>
@@ -108,10 +107,6 @@ async function apply(keep = ''): Promise<void> {
 }
 p {
   margin: 0;
-}
-.trouble {
-  padding: 8px 12px;
-  border: 2px solid var(--text);
 }
 .rows {
   width: 100%;

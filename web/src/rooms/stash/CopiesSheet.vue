@@ -11,7 +11,7 @@ import { copyReasonSaid } from '../../generated/words'
 import { useStash } from './useStash'
 
 const emit = defineEmits<{ close: [] }>()
-const { attempt, fetchStash, trouble } = useStash()
+const { attempt, fetchStash } = useStash()
 const { fetchDesk } = useOverlap()
 const { desk: panelDesk, fetchPanel } = usePanel()
 
@@ -61,7 +61,6 @@ onMounted(list)
         The newest ten stay, and one of every month.
       </p>
       <p class="now"><ElButton size="large" type="primary" :loading="busy" @click="make">Copy it now</ElButton></p>
-      <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <p v-if="told" class="told" role="status">{{ told }}</p>
       <p v-if="found && !found.copies.length">There are no copies yet.</p>
       <ol v-if="found">
@@ -95,10 +94,6 @@ onMounted(list)
 }
 p {
   margin: 0;
-}
-.trouble {
-  padding: 8px 12px;
-  border: 2px solid var(--text);
 }
 .told {
   padding: 8px 12px;

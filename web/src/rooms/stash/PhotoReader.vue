@@ -28,7 +28,7 @@ interface Mark {
 
 const { one = false, formula = 'unknown' } = defineProps<{ one?: boolean; formula?: Formula }>()
 const emit = defineEmits<{ close: []; take: [reading: Reading]; made: [] }>()
-const { cards, attempt, change, trouble } = useStash()
+const { cards, attempt, change } = useStash()
 
 const photo = shallowRef<Photo | null>(null)
 const marks = ref<Mark[]>([])
@@ -267,7 +267,6 @@ async function putAll(): Promise<void> {
 
 <template>
   <SheetDialog :title="one ? 'Read the ink off a photo' : 'Read inks off a photo'" @close="emit('close')">
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <div v-if="!photo" class="begin">
       <div>
         <h3>A photo of your own</h3>
@@ -401,11 +400,6 @@ async function putAll(): Promise<void> {
 </template>
 
 <style scoped>
-.trouble {
-  margin: 0 0 10px;
-  padding: 8px 12px;
-  border: 2px solid var(--text);
-}
 .begin {
   display: grid;
   grid-template-columns: 1fr 1fr;

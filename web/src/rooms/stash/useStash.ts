@@ -7,15 +7,16 @@
  * @example const { atHand, nameOf, change } = useStash()
  */
 import { createGlobalState } from '@vueuse/core'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, shallowRef } from 'vue'
 
 import { api, need, Refused, type Change, type StashView } from '@/shared/api'
 import { inkNames } from '@/shared/names'
 import { useQueue } from '@/shared/queue'
+import { useTrouble } from '@/shared/trouble'
 
 export const useStash = createGlobalState(() => {
   const stash = shallowRef<StashView | null>(null)
-  const trouble = ref<string | null>(null)
+  const { trouble } = useTrouble()
 
   const inks = computed(() => stash.value?.inks ?? [])
   const cards = computed(() => stash.value?.cards ?? [])
