@@ -56,7 +56,7 @@ def test_routes_that_are_named_are_served(tmp_path: Path) -> None:
     served = {re.sub(r"\{[^}]*\}", "{id}", path.replace("{form}", "pdf")) for path in served}
     current = [page for page in PAGES if page.name != "CHANGELOG.md"]
     named = {
-        re.sub(r"/\d+", "/{id}", path.rstrip("."))
+        re.sub(r"\{[^}]*\}|(?<=/)\d+", "{id}", path.rstrip("."))
         for page in current
         for path in re.findall(r"(?:GET|PUT|POST|DELETE) (/api/[a-z0-9/{}.]+)", page.read_text())
     }
