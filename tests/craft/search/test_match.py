@@ -104,10 +104,13 @@ def test_one_ink_and_an_undeclared_one() -> None:
         SearchSpace(found.job, [LayDown((("nobody", 1.0),), tool=Tool.BRUSH)])
 
 
+# At 14 a stack of two is all but one of those that the principal dimensions were taken from: what is left over of
+# it is small beside what is not, and is not to be rounded away.
+@pytest.mark.parametrize("seed", [11, 14])
 @pytest.mark.parametrize(("card", "surface", "start"), SCENES)
-def test_screen_is_never_below_the_truth(card: str, surface: Surface, start: tuple[Entry, ...]) -> None:
+def test_screen_is_never_below_the_truth(card: str, surface: Surface, start: tuple[Entry, ...], seed: int) -> None:
     """No stack of three comes to more in any direction than its linear bound says."""
-    found = reach(stash(11, 24), card, surface, start)
+    found = reach(stash(seed, 24), card, surface, start)
     screen, rng = found.screen, np.random.default_rng(2)
     place = rng.integers(0, len(screen.order), 20_000)
     top = rng.choice(np.flatnonzero(~found.glows), len(place))

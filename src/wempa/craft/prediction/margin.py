@@ -228,7 +228,7 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     coloured = dulls(overlaps.card_from_white, table)
     if coloured:
         on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
-    muds = mud(result, on_white, promise, novel, coloured, table).mud
+    muds = mud(result, on_white, promise, novel, coloured, overlaps.card[0], table).mud
     if overlaps.wanted is not None and muds.any():
         reach = 1.5 * table["verdict.same"] + _FAR * around.radius
         muds = spare(muds, result, overlaps.wanted[cm.delta_e(overlaps.wanted, base) < reach], table)

@@ -6,7 +6,7 @@ Works on single overlaps and on batches alike (`optics.namespace`).
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from math import degrees, radians
 from typing import Any
 
@@ -96,6 +96,7 @@ def mud(
     promise: Promise,
     novel: Value,
     coloured: float,
+    card_light: float,
     table: Mapping[str, float],
     xp: Any = np,
 ) -> Mud:
@@ -103,7 +104,7 @@ def mud(
 
     Mud needs both chroma lost against the promise and closeness to the mud
     region, and a colour that no parent is by itself: `novel` is how far it is from
-    that, in ΔE00. `coloured` is how far the card takes part (`dulls`).
+    that, in ΔE00. `coloured` is how far the card takes part (`dulls`), `card_light` its L*.
 
     Mixing makes mud only as far as the parents' hues pull apart, the card as far as
     it takes the colour out. The mud region is dull brown, olive and grey of low to
@@ -121,6 +122,9 @@ def mud(
         along = (a * wa + b * wb) / chroma_white
         tinted = ramp(chroma_white, 2, 10, xp) * coloured
         card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
+        # What covers a dark card is judged by its own colour.
+        if card_light < table["mud.dark_card"]:
+            card = card * (1 - ramp(light - card_light, table["mud.covers_from"], table["mud.covers_to"], xp))
 
     # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
     # that pull apart make mud. Between opposites nothing is promised at all: less need
@@ -143,9 +147,38 @@ def mud(
     middle = smooth_step(
         xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
     )
+    region = region * (1 - _plum(hue, chroma, a, b, promise, table, xp))
+
     same = table["verdict.same"]
     new = ramp(novel, same * 0.5, same * 1.5, xp)
     return Mud(100 * (1 - clean) * region * middle * new, mixing, card, chroma_white, along)
+
+
+def _plum(
+    hue: Value, chroma: Value, a: Value, b: Value, promise: Promise, table: Mapping[str, float], xp: Any
+) -> Value:
+    """How far a colour is a plum or mauve where purple was promised, 0–1: dusky, liked, and no mud.
+
+    `hue` is CIELAB hue, 0–360°.
+    """
+    start, end = table["mud.plum_from"], table["mud.plum_end"]
+    if xp is np and np.ndim(hue):
+        # Most colours of a chart are nowhere near.
+        rows = np.flatnonzero((hue > start) & (hue < end))
+        if len(rows) < len(hue):
+            some = replace(
+                promise,
+                **{f.name: each[rows] for f in fields(promise) if np.ndim(each := getattr(promise, f.name))},
+            )
+            found = np.zeros(len(hue))
+            if len(rows):
+                found[rows] = _plum(hue[rows], chroma[rows], a[rows], b[rows], some, table, xp)
+            return found
+    near = table["mud.plum_near"]
+    turned = abs((painter_hue(a, b, xp) - promise.hue + 180) % 360 - 180)
+    tint = ramp(hue, start, table["mud.plum_full"], xp) * (1 - ramp(hue, table["mud.plum_to"], end, xp))
+    tint = tint * ramp(chroma, 0.75 * table["mud.plum_chroma"], table["mud.plum_chroma"], xp)
+    return tint * (1 - ramp(turned, near, 1.25 * near, xp)) * (1 - promise.opposed)
 
 
 def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:

@@ -20,7 +20,8 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.vocabulary import Formula, Known, PadState
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats
-from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, lay_one
+from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, darkened, lay_one
+from wempa.optics.namespace import SCALAR, ramp
 from wempa.optics.stack import Cards, Palette
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
 
@@ -150,7 +151,10 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         targets = np.repeat(measured[None], 4, axis=0)
     floor = effective_floor(lies_on.floor, measured)
     internal = inside(targets, floor)
+    if given.hiding is None and swatch.on_dark is None:
+        own["hiding"] = _hiding(own, cm.lab(measured, illuminant).tolist(), table)
     scatter = own["hiding"] / (1 - own["hiding"])
+    dark = table["ink.dark_scatter"]
 
     if swatch.on_dark is not None:
         scattering = _scatter_from_dark(given, internal[0], lies_on, scatter, (share, trace), illuminant, overrides)
@@ -159,11 +163,13 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
     elif given.formula is Formula.UNKNOWN and given.hiding is None:
         shares = np.array([share] * 4 + [table["formula.pigment.film_share"], table["formula.dye.film_share"]])
         hide = table["formula.pigment.hiding"]
-        scatters = np.stack([*[np.full(BANDS, scatter)] * 4, np.full(BANDS, hide / (1 - hide)), np.zeros(BANDS)])
+        doubtful = [scatter] * 4 + [hide / (1 - hide), 0.0]
+        scatters = np.stack([darkened(np.full(BANDS, s), internal[0], dark) for s in doubtful])
     else:
         doubt = table["margin.hiding"]
         shares = np.full(6, share)
-        scatters = np.stack([np.full(BANDS, s) for s in [scatter] * 4 + [scatter * doubt, scatter / doubt]])
+        doubtful = [scatter] * 4 + [scatter * doubt, scatter / doubt]
+        scatters = np.stack([darkened(np.full(BANDS, s), internal[0], dark) for s in doubtful])
     traces = np.full(6, trace)
     below = np.repeat(lies_on.internal[None], 6, axis=0)
     wanted = np.concatenate([internal, internal[:1], internal[:1]])
@@ -204,6 +210,18 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         lab=cm.lab(measured, illuminant),
         notes=tuple(notes),
     )
+
+
+def _hiding(own: Mapping[str, float], lab: Sequence[float], table: Mapping[str, float]) -> float:
+    """Hiding power of an ink whose swatch has such CIELAB, where nobody has said: white pigment hides best.
+
+    A swatch on white card cannot tell how well a white hides; what makes it white is the
+    strongest scatterer there is, and only a colour that nothing dulls is made of it alone.
+    """
+    light, a, b = lab
+    white = ramp(light, table["white.light_from"], table["white.light_to"], SCALAR)
+    white *= 1 - ramp(float(np.hypot(a, b)), table["white.chroma_from"], table["white.chroma_to"], SCALAR)
+    return float(own["hiding"] + (max(own["hiding"], own["white_hiding"]) - own["hiding"]) * white)
 
 
 def _scatter_from_dark(

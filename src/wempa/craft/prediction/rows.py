@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from math import exp
 
 from wempa.craft.job import Entry, LayDown, Note
-from wempa.craft.treatments import Effect, TreatmentRow
+from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
 from .amounts import BARE, Dried, Ground, Habit, accepted, capacity, covered, free_share, held_up, offered
@@ -177,7 +177,7 @@ def _treated(part: Part, row: TreatmentRow, ink: Mapping[str, float], table: Map
 def _dropped(
     parts: Sequence[Part],
     drops: list[tuple[float, float]] | None,
-    effects: tuple[Effect, Effect],
+    effects: tuple[DoseEffect, Effect],
     inks: Mapping[int, PreparedInk],
     table: Mapping[str, float],
 ) -> list[tuple[float, float]]:
@@ -185,7 +185,7 @@ def _dropped(
     known = (drops or []) + [(1.0, 1.0)] * (len(parts) - len(drops or []))
     lifts, milks = effects
     return [
-        (dose * lifts(inks[p.ink].values, table), scatter * milks(inks[p.ink].values, table))
+        (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
         for p, (dose, scatter) in zip(parts, known, strict=True)
     ]
 

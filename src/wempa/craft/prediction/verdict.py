@@ -98,7 +98,7 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         showing_farthest = xp.maximum(showing_farthest, xp.where(showing, distance, 0.0))
     showing_several = sum(shows) > 1
     # One ink alone is its own parent: what is new about it is what the card did.
-    found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, table, xp)
+    found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, o.card[0], table, xp)
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]

@@ -273,9 +273,9 @@ class PairSpace:
             whole = raw_features(internal, left)
             on = whole @ basis.T
             features[rows, : len(basis)] = on
-            # What is left over, by its length; and one.
-            rest = np.einsum("ij,ij->i", whole, whole) - np.einsum("ij,ij->i", on, on)
-            features[rows, len(basis)] = np.sqrt(np.maximum(rest, 0) + _ROUNDED)
+            # What is left over, by its length; and one. Not as a difference of squares, which rounds it away.
+            whole -= on @ basis
+            features[rows, len(basis)] = np.sqrt(np.einsum("ij,ij->i", whole, whole) + _ROUNDED)
 
         # Dry ones first, then wet ones; no chunk has both.
         in_chunks(lambda rows: work(slice(rows.start, min(rows.stop, split))), split, CHUNK)
