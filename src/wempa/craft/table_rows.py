@@ -566,6 +566,7 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
     Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
+    Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
     Constant("mud.plum_from", 285, "° hue", "Redder than this a dull violet begins to be a plum.", "guess", 200, 360),
     Constant("mud.plum_full", 290, "° hue", "From here on it is a plum or mauve, and liked.", "guess", 200, 360),
     Constant("mud.plum_to", 345, "° hue", "Up to here it is; dull pinks follow.", "guess", 200, 360),

@@ -22,7 +22,7 @@ from wempa.optics.stack import lab_on
 
 from .batches import gather
 from .prepare import prepare_job
-from .prepared import PreparedInk, PreparedJob
+from .prepared import VARIANTS, PreparedInk, PreparedJob
 from .rows import NOTHING, BatchRow, Part, all_wet, alone_row, lowest_inks, resolve
 from .verdict import KINDS, Overlaps, judge
 
@@ -89,6 +89,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     padded = np.array([[*each, *[own[i]] * (most - len(each))] for i, each in enumerate(parents)], dtype=np.intp)
     present = np.array([[True] * len(each) + [False] * (most - len(each)) for each in parents])
     padded, present = padded.reshape(-1, most), present.reshape(-1, most)
+    rungs = np.array([[*[ink // VARIANTS for ink in each], *[0] * (most - len(each))] for each in inks], dtype=np.intp)
     below = np.array([[*each, *[False] * (most - len(each))] for each in low]).reshape(-1, most)
     found = judge(
         Overlaps(
@@ -101,6 +102,8 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
             card_from_white=bench.card_from_white,
             wanted=wanted,
             lowest=list(below.T),
+            ladders=bench.ladders,
+            rungs=list(rungs.reshape(-1, most).T),
         ),
         job.mud_line,
         table,

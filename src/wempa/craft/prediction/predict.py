@@ -81,6 +81,8 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         card_from_white=bench.card_from_white,
         wanted=wanted_colours(job) if wanted is None else wanted,
         lowest=lowest_inks(final.dry, [VARIANTS * i for i in range(len(alones))]),
+        ladders=bench.ladders if len(alones) > 1 else None,
+        rungs=range(len(alones)),
     )
     found = judge(overlaps, job.mud_line, table, SCALAR) if alones else bare()
     look = seen(looks[-1] if looks else base[0])

@@ -299,6 +299,7 @@ def _prepared(
         card_from_white=float(cm.delta_e(card.lab, white.lab)),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
+        illuminant=illuminant,
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from wempa.craft.job import Note
 from wempa.craft.vocabulary import Formula
@@ -11,6 +12,7 @@ from wempa.optics.grid import Floats
 from wempa.optics.stack import Palette
 
 from .amounts import Ground, Habit
+from .ladders import ladders
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -68,7 +70,7 @@ class PreparedInk:
 VARIANTS = 6
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class PreparedJob:
     """A job's card and inks, prepared: what its rows index into."""
 
@@ -80,6 +82,12 @@ class PreparedJob:
     """ΔE00 between the job's card and white card of the same surface."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
+    illuminant: str
+
+    @cached_property
+    def ladders(self) -> Floats:
+        """What each ink alone looks like on the job's card, step by step, (inks, steps, 3); worked out once."""
+        return ladders(self.palette, len(self.inks), VARIANTS, self.illuminant)
 
     def lookup(self) -> dict[str, tuple[int, PreparedInk]]:
         """Ink key to its row in the pigmentation table and its preparation."""

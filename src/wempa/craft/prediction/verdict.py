@@ -18,6 +18,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import Value
 
+from .ladders import to_ladder
 from .mud import Components, Promise, clean_between, dulls, mud, spare
 
 KINDS = (
@@ -51,6 +52,10 @@ class Overlaps:
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
     lowest: Sequence[Value] = ()
     """Whether each parent lies below all others, p; none does if not given."""
+    ladders: Floats | None = None
+    """What inks alone look like on the card, step by step, (n, steps, 3); each parent is one step if not given."""
+    rungs: Sequence[Value] = ()
+    """Which of the ladders is each parent's, p: numbers, or arrays (b,)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +71,7 @@ class Judgement:
     card_loss: Value
     """Share of the colour on white that the card costs, 0–1."""
     to_parents: Sequence[Value]
-    """ΔE00 to each parent."""
+    """ΔE00 to each parent's ladder; of a muddy one of a batch to the parent."""
     spared: Value
     """Mud taken off because the colour is one that is owned or asked for."""
     to_card: Value | None
@@ -90,20 +95,27 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
     # White laid below is a ground for what comes over it: nobody wants it to show.
     shows = [there & (1 - ground) for there, ground in zip(o.present, grounds(o, table, xp), strict=True)]
-    nearest, showing_nearest, farthest, showing_farthest = np.inf, np.inf, 0.0, 0.0
-    for distance, there, showing in zip(to_parents, o.present, shows, strict=True):
+    nearest, farthest = np.inf, 0.0
+    for distance, there in zip(to_parents, o.present, strict=True):
         nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
         farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
-        showing_nearest = xp.minimum(showing_nearest, xp.where(showing, distance, np.inf))
-        showing_farthest = xp.maximum(showing_farthest, xp.where(showing, distance, 0.0))
     showing_several = sum(shows) > 1
     # One ink alone is its own parent: what is new about it is what the card did.
     found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, o.card[0], table, xp)
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
-    no_new = showing_several & (showing_farthest <= same)
-    swamped = showing_several & (showing_nearest <= same) & (showing_farthest > other)
+    steps = _to_ladders(o, to_parents, muddiness < mud_line)
+    # All are a paler or deeper coat of what is seen; or one is, and a colour beside it is lost.
+    least, most, lost = np.inf, 0.0, 0.0
+    for distance, showing, (_, a, b) in zip(steps, shows, o.parents_on_white, strict=True):
+        least = xp.minimum(least, xp.where(showing, distance, np.inf))
+        most = xp.maximum(most, xp.where(showing, distance, 0.0))
+        # A white makes tints and a grey dusky shades: neither is swallowed.
+        hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
+        lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
+    no_new = showing_several & (most <= same)
+    swamped = showing_several & (least <= same) & (lost > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
     if to_card is not None:
         at_card = to_card <= same
@@ -112,8 +124,27 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
     kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
     return Judgement(
-        kind, muddiness, found.mixing_loss, found.card_loss, to_parents, found.mud - muddiness, to_card, promise
+        kind, muddiness, found.mixing_loss, found.card_loss, steps, found.mud - muddiness, to_card, promise
     )
+
+
+def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Sequence[Value]:
+    """ΔE00 to each parent's ladder where it is asked for, else to the parent itself."""
+    if o.ladders is None:
+        return to_parents
+    if np.ndim(asked) == 0:
+        ladder = o.ladders[list(o.rungs)]
+        result = np.array(o.result)
+        return [float(each) for each in to_ladder(np.broadcast_to(result, (len(ladder), 3)), ladder)]
+    rows = np.flatnonzero(asked & (sum(o.present) > 1))
+    result = np.stack([component[rows] for component in o.result], axis=1)
+    found = []
+    for rung, there, plain in zip(o.rungs, o.present, to_parents, strict=True):
+        own = there[rows] if np.ndim(there) else np.full(len(rows), bool(there))
+        distance = np.array(plain, copy=True)
+        distance[rows[own]] = to_ladder(result[own], o.ladders[rung[rows[own]]])
+        found.append(distance)
+    return found
 
 
 def grounds(o: Overlaps, table: Mapping[str, float], xp: Any = np) -> list[Value]:

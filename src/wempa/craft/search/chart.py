@@ -116,6 +116,8 @@ def ordered_pairs(
                 wanted=wanted,
                 # Of two dried one over the other, the first; mixed wet neither.
                 lowest=[~same & (way.over is Over.DRY), np.zeros(len(same), dtype=np.bool_)],
+                ladders=bench.ladders,
+                rungs=[below[rows], above[rows]],
             ),
             mud_line,
             table,
