@@ -5,25 +5,90 @@ A mix that lies on the ladder of one of its inks is a paler or deeper coat of th
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.grid import Floats, Ints
+from wempa.optics.namespace import SCALAR
 from wempa.optics.stack import Layers, Palette, Stacks, lab_on
 
 DOSES: Floats = np.geomspace(0.05, 3.0, 10)
 """Steps of a ladder, relative to the ink's swatch."""
+FAR = 40.0
+"""Farther than this in CIELAB no two colours are within 6 ΔE00 (S_C of CIEDE2000 is 6.4 at a chroma of 120)."""
+Point = tuple[float, float, float]
 
 
-def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Floats:
-    """CIELAB of uniform films of each ink alone on the first card of a palette, (inks, steps, 3).
+@dataclass(frozen=True, eq=False)
+class Ladders:
+    """The ladders of n inks on one card. Between two steps a ladder goes straight.
+
+    Which place of it is nearest is asked in CIELAB, how far that is in ΔE00.
+    """
+
+    lab: Floats
+    """CIELAB of uniform films of each ink alone, (n, steps, 3)."""
+
+    def far_from(self, ink: int, colour: Point) -> float:
+        """ΔE00 of one colour to an ink's ladder."""
+        light, a, b = colour
+        best, nearest = float("inf"), colour
+        for (l0, a0, b0), (dl, da, db), scale in self._pieces[ink]:
+            share = min(1.0, max(0.0, ((light - l0) * dl + (a - a0) * da + (b - b0) * db) * scale))
+            place = (l0 + share * dl, a0 + share * da, b0 + share * db)
+            off = (light - place[0]) ** 2 + (a - place[1]) ** 2 + (b - place[2]) ** 2
+            if off < best:
+                best, nearest = off, place
+        return float(cm.ciede2000(*colour, *nearest, SCALAR))
+
+    def nearest(self, ink: Ints, colours: Floats) -> tuple[Floats, Floats]:
+        """The nearest place on the ladder of an ink (b,) to colours (b, 3): its CIELAB (b, 3), its squared distance."""
+        scale, *pieces = self._table.take(ink, axis=1)
+        start, along = pieces[:3], pieces[3:]
+        # Components apart, and in single precision: a chart asks eighty thousand times.
+        off = [component.astype(np.float32)[:, None] - at for component, at in zip(colours.T, start, strict=True)]
+        share = sum(each * step for each, step in zip(off, along, strict=True)) * scale
+        np.clip(share, 0, 1, out=share)
+        for each, step in zip(off, along, strict=True):
+            each -= share * step
+        apart = sum(each * each for each in off)
+        at = (np.arange(len(ink)), np.argmin(apart, axis=1))
+        return colours - np.stack([each[at] for each in off], axis=1), np.asarray(apart[at])
+
+    @cached_property
+    def _table(self) -> Floats:
+        """1 / length², start and step of every piece, (7, n, steps - 1), single precision."""
+        start = self.lab[:, :-1]
+        along = self.lab[:, 1:] - start
+        scale = 1 / np.maximum((along**2).sum(axis=2), 1e-9)
+        return np.concatenate([scale[None], *[np.moveaxis(each, 2, 0) for each in (start, along)]]).astype(np.float32)
+
+    @cached_property
+    def _pieces(self) -> list[list[tuple[list[float], list[float], float]]]:
+        """The same for one colour at a time: start, step and 1 / length² of every piece."""
+        return [
+            [
+                (low, step, 1 / max(sum(each * each for each in step), 1e-9))
+                for low, high in pairwise(ladder)
+                if (step := [up - down for down, up in zip(low, high, strict=True)])
+            ]
+            for ladder in self.lab.tolist()
+        ]
+
+
+def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Ladders:
+    """The ladders of each ink alone on the first card of a palette.
 
     An ink takes `stride` rows of the palette's pigmentation, of which the first is itself.
     """
     steps = len(DOSES)
     rows = inks * steps
     if not rows:
-        return np.zeros((0, steps, 3))
+        return Ladders(np.zeros((0, steps, 3)))
     ink = np.repeat(stride * np.arange(inks), steps)[:, None]
     dose, one = np.tile(DOSES, inks)[:, None], np.ones((rows, 1))
     stacks = Stacks(
@@ -34,21 +99,4 @@ def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Floats
         total=dose,
     )
     found = lab_on(stacks, palette, [stacks.card], illuminant)[0]
-    return np.ascontiguousarray(found.reshape(inks, steps, 3))
-
-
-def to_ladder(result: Floats, ladder: Floats) -> Floats:
-    """ΔE00 of colours (b, 3) to the nearest place on their ladders (b, steps, 3), (b,).
-
-    Between two steps the ladder goes straight; which place is nearest is asked in CIELAB,
-    how far it is in ΔE00.
-    """
-    start = ladder[:, :-1]
-    along = ladder[:, 1:] - start
-    off = result[:, None] - start
-    length = np.maximum(np.einsum("bsc,bsc->bs", along, along), 1e-9)
-    share = np.clip(np.einsum("bsc,bsc->bs", off, along) / length, 0, 1)
-    off -= share[:, :, None] * along
-    nearest = np.argmin(np.einsum("bsc,bsc->bs", off, off), axis=1)
-    place = result - off[np.arange(len(result)), nearest]
-    return np.asarray(cm.ciede2000(*result.T, *place.T))
+    return Ladders(np.ascontiguousarray(found.reshape(inks, steps, 3)))

@@ -12,7 +12,7 @@ from wempa.optics.grid import Floats
 from wempa.optics.stack import Palette
 
 from .amounts import Ground, Habit
-from .ladders import ladders
+from .ladders import Ladders, ladders
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -85,8 +85,8 @@ class PreparedJob:
     illuminant: str
 
     @cached_property
-    def ladders(self) -> Floats:
-        """What each ink alone looks like on the job's card, step by step, (inks, steps, 3); worked out once."""
+    def ladders(self) -> Ladders:
+        """What each ink alone looks like on the job's card, step by step; worked out once."""
         return ladders(self.palette, len(self.inks), VARIANTS, self.illuminant)
 
     def lookup(self) -> dict[str, tuple[int, PreparedInk]]:

@@ -18,7 +18,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import Value
 
-from .ladders import to_ladder
+from .ladders import FAR, Ladders
 from .mud import Components, Promise, clean_between, dulls, mud, spare
 
 KINDS = (
@@ -52,8 +52,8 @@ class Overlaps:
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
     lowest: Sequence[Value] = ()
     """Whether each parent lies below all others, p; none does if not given."""
-    ladders: Floats | None = None
-    """What inks alone look like on the card, step by step, (n, steps, 3); each parent is one step if not given."""
+    ladders: Ladders | None = None
+    """What inks alone look like on the card, step by step; each parent is one step if not given."""
     rungs: Sequence[Value] = ()
     """Which of the ladders is each parent's, p: numbers, or arrays (b,)."""
 
@@ -133,17 +133,21 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
     if o.ladders is None:
         return to_parents
     if np.ndim(asked) == 0:
-        ladder = o.ladders[list(o.rungs)]
-        result = np.array(o.result)
-        return [float(each) for each in to_ladder(np.broadcast_to(result, (len(ladder), 3)), ladder)]
+        light, green, blue = o.result
+        return [o.ladders.far_from(rung, (light, green, blue)) for rung in o.rungs]
     rows = np.flatnonzero(asked & (sum(o.present) > 1))
     result = np.stack([component[rows] for component in o.result], axis=1)
-    found = []
-    for rung, there, plain in zip(o.rungs, o.present, to_parents, strict=True):
-        own = there[rows] if np.ndim(there) else np.full(len(rows), bool(there))
-        distance = np.array(plain, copy=True)
-        distance[rows[own]] = to_ladder(result[own], o.ladders[rung[rows[own]]])
-        found.append(distance)
+    there = [each[rows] if np.ndim(each) else np.full(len(rows), bool(each)) for each in o.present]
+    places, close = [], np.zeros(len(rows), dtype=np.bool_)
+    for rung, own in zip(o.rungs, there, strict=True):
+        place, apart = o.ladders.nearest(rung[rows], result)
+        places.append(place)
+        close |= own & (apart < FAR**2)
+    # Where nothing is close to any ladder all that matters is that it is far.
+    found = [np.where(asked, np.inf, plain) for plain in to_parents]
+    for distance, place, own in zip(found, places, there, strict=True):
+        some = np.flatnonzero(close & own)
+        distance[rows[some]] = cm.ciede2000(*result[some].T, *place[some].T)
     return found
 
 
