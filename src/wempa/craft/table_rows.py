@@ -404,6 +404,16 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("mud.opposed_grey", 0.8, _FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
     Constant(
+        "takeup.tool",
+        0.97,
+        _SHARE,
+        "What a brush, foam or stamp lays over something dried stays there: the take-up that was measured is that of "
+        "presses, where one wet ink prints on another.",
+        "reasoned",
+        0.05,
+        1.2,
+    ),
+    Constant(
         "takeup.pigment",
         0.95,
         _SHARE,

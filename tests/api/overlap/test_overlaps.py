@@ -50,7 +50,7 @@ def advice(client: TestClient, board: str, item: int = 1) -> dict[str, Any]:
 
 def test_every_fix_applied_gives_what_it_shows(client: TestClient) -> None:
     kraft = number(client, "cards", "Kraft Parcel")
-    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Boiler Blue"))
+    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Water Tower"))
     fixes = advice(client, "help")["fixes"]
     codes = {fix["code"] for fix in fixes}
     assert {"barrier", "other_card", "stand_in"} <= codes
@@ -69,7 +69,7 @@ def test_every_fix_applied_gives_what_it_shows(client: TestClient) -> None:
 
 def test_fixes_use_what_is_owned_only_and_leave_what_is_laid(client: TestClient) -> None:
     kraft = number(client, "cards", "Kraft Parcel")
-    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Boiler Blue"), laid=1)
+    put(client, card_id=kraft, stack=lay(client, "Platform Rose", "Water Tower"), laid=1)
     fixes = {fix["code"]: fix for fix in advice(client, "help")["fixes"]}
     assert fixes["barrier"]["change"] is None
     assert fixes["other_card"]["change"] is None

@@ -56,22 +56,26 @@ def accepted(offer: Value, already: Value, full: Value, xp: Any = SCALAR) -> Val
 class Dried:
     """What a lay-down over dry meets; floats, or arrays (b,)."""
 
-    offered: Value
-    """Pad impressions offered so far, >= 0."""
+    soaked: Value
+    """Pad impressions offered so far of what soaks in, >= 0: what lies in films takes no room in the card."""
     dose: Value
     """Effective dose that lies there, >= 0."""
     seal: Value
     """How far what lies there takes the place of the card's take-up by pigment's own, 0–1."""
 
     def takes(self, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
-        """Share of a lay-down that is still accepted, 0–1 (take-up)."""
+        """Share of a stated dose that is still accepted, 0–1 (take-up, as presses have it)."""
         accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * self.seal
         return 1 - (1 - accepts) * xp.minimum(1.0, self.dose)
 
-    def after(self, offer: Value, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
-        """The same once a group of such an offer, dose and seal has dried on it."""
+    def takes_by_tool(self, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
+        """Share of what a tool lays down that is still accepted, 0–1: nearly all, for what is below has dried."""
+        return 1 - (1 - table["takeup.tool"]) * xp.minimum(1.0, self.dose)
+
+    def after(self, soaks: Value, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
+        """The same once a group of such a soaking offer, dose and seal has dried on it."""
         mix = xp.minimum(1.0, dose)
-        return Dried(self.offered + offer, self.dose + dose, self.seal * (1 - mix) + seal * mix)
+        return Dried(self.soaked + soaks, self.dose + dose, self.seal * (1 - mix) + seal * mix)
 
 
 BARE = Dried(0.0, 0.0, 0.0)

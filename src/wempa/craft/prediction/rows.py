@@ -81,8 +81,8 @@ def resolve(
     drops: list[tuple[float, float]] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
     # Of the open group: offered before it and to it, weighted capacity, share that stays.
-    together = whole = 0.0
-    kept = take = 1.0
+    together = whole = soaks = 0.0
+    kept = take = take_tool = 1.0
     group_dose = group_seal = film_dose = 0.0
     dried = BARE
     group, closed = -1, True
@@ -115,20 +115,23 @@ def resolve(
                 notes.append(entry_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
-                dried = dried.after(together, group_dose, group_seal)
+                dried = dried.after(soaks, group_dose, group_seal)
                 group, closed = group + 1, False
                 group_dose = group_seal = film_dose = 0.0
-                together, whole, kept = 0.0, 0.0, 1.0
-                take = dried.takes(ground, table)
+                together, whole, soaks, kept = 0.0, 0.0, 0.0, 1.0
+                take, take_tool = dried.takes(ground, table), dried.takes_by_tool(table)
 
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
             habit = _mixed(chosen)
             offer, cover = _offer(entry, chosen, habit, ground, table)
             together += offer
             whole += offer * capacity(ground, habit, table)
+            soaks += offer * free_share(habit)
             # What stays of a wet group is a mixture of all that was offered to it, so the
             # order of laying does not matter: the earlier ones give way to the later.
-            stays = accepted(together, dried.offered, whole / together) / together if together else 0.0
+            # A film fills by itself, whatever the card below it has drunk.
+            already = dried.soaked * soaks / together if together else 0.0
+            stays = accepted(together, already, whole / together) / together if together else 0.0
             if joins and stays:
                 parts = [p.changed(dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
                 own = [p for p in parts if p.group == group]
@@ -142,7 +145,7 @@ def resolve(
                 if entry.dose is not None:
                     dose = entry.dose * (1 - entry.dilution) * share * take
                 else:
-                    dose = offer * stays * share * take / prepared.amount
+                    dose = offer * stays * share * take_tool / prepared.amount
                 held_share = held * free_share(prepared.habit) if held else 0.0
                 new.append(Part(row, dose, 1.0, cover, held_share, group, entry.dose is None))
                 laid += dose
@@ -159,7 +162,7 @@ def resolve(
                 drops=None if drops is None else _lifted(dry, drops),
                 wet=_wetted(dry, () if closed else (group,), by_row, table) if wet_look else None,
                 notes=notes,
-                meets=dried.after(together, group_dose, group_seal),
+                meets=dried.after(soaks, group_dose, group_seal),
             )
         )
     return found

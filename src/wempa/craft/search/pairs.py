@@ -57,7 +57,8 @@ class StackPairs:
     """What a third one would lie on, (p, 36), single precision."""
     dose: Floats
     """Effective dose of both, (p, 2)."""
-    offered: Floats
+    soaked: Floats
+    """Pad impressions of what soaks in, offered with both, (p,)."""
     takes: Floats
     """Share of a third lay-down that is still accepted, (p,)."""
 
@@ -108,6 +109,10 @@ class PairSpace:
             )
         numbers = np.array(rows).reshape(-1, 7).T
         self.offer, self.cover, self.full, self.film_share, self.amount, self.seal, self.free = numbers
+        self.soaks = self.offer * self.free
+        """Pad impressions of each lay-down that soak in, (n,)."""
+        self.slowing = self.free / self.full
+        """By how much in ln each pad impression that has soaked in before lessens a lay-down, (n,)."""
         glows = self.bench.palette.glows[::VARIANTS]
         lies_glowing = any(glows[part.ink // VARIANTS] for part in self._row.parts)
         self.glows: Bools = glows[self.ink] | lies_glowing
@@ -116,8 +121,8 @@ class PairSpace:
 
     def _over_dry(self, lay: Ints | slice, meets: Dried) -> Floats:
         """Effective dose of lay-downs over what has dried."""
-        stays = accepted(self.offer[lay], meets.offered, self.full[lay], np)
-        return np.asarray(stays * meets.takes(self.bench.card.ground, self._table, np) / self.amount[lay])
+        stays = accepted(self.offer[lay], meets.soaked * self.free[lay], self.full[lay], np)
+        return np.asarray(stays * meets.takes_by_tool(self._table, np) / self.amount[lay])
 
     @cached_property
     def _first(self) -> Floats:
@@ -245,7 +250,7 @@ class PairSpace:
             lab=np.empty((count, 3), dtype=np.float32),
             internal=np.empty((count, BANDS), dtype=np.float32),
             dose=np.empty((count, 2)),
-            offered=np.empty(count),
+            soaked=np.empty(count),
             takes=np.empty(count),
         )
         split = int(np.searchsorted(found.wet, True))
@@ -305,8 +310,8 @@ class PairSpace:
             internal = self.lay(self._internal[a], layer, self.cover[b])
         after = self._twice(a, b, one, two, mixed)
         pairs.dose[rows] = doses
-        pairs.offered[rows] = after.offered
-        pairs.takes[rows] = after.takes(self.bench.card.ground, self._table, np)
+        pairs.soaked[rows] = after.soaked
+        pairs.takes[rows] = after.takes_by_tool(self._table, np)
         return internal, self.left(inks, doses)
 
     def _pair_index(self, chosen: Bools) -> tuple[Ints, Ints, Bools]:
@@ -325,14 +330,15 @@ class PairSpace:
 
     def _once(self, a: Ints) -> Dried:
         """What lies there after one lay-down, dried."""
-        return self._meets.after(self.offer[a], self._first[a], self.seal[a], np)
+        return self._meets.after(self.soaks[a], self._first[a], self.seal[a], np)
 
     def _into_wet(self, a: Ints, b: Ints) -> tuple[Floats, Floats, Floats]:
         """Effective doses of two mixed wet, and the share of the second that the first one's film holds up."""
         together = self.offer[a] + self.offer[b]
         full = (self.offer[a] * self.full[a] + self.offer[b] * self.full[b]) / together
-        stays = accepted(together, self._meets.offered, full, np) / together
-        stays = stays * self._meets.takes(self.bench.card.ground, self._table, np)
+        already = self._meets.soaked * (self.soaks[a] + self.soaks[b]) / together
+        stays = accepted(together, already, full, np) / together
+        stays = stays * self._meets.takes_by_tool(self._table, np)
         one = self.offer[a] * stays / self.amount[a]
         two = self.offer[b] * stays / self.amount[b]
         return one, two, held_up(one * self.film_share[a], self._table, np) * self.free[b]
@@ -340,20 +346,19 @@ class PairSpace:
     def _twice(self, a: Ints, b: Ints, one: Floats, two: Floats, mixed: bool) -> Dried:
         """What lies there after two lay-downs of such doses, dried."""
         if not mixed:
-            return self._once(a).after(self.offer[b], two, self.seal[b], np)
+            return self._once(a).after(self.soaks[b], two, self.seal[b], np)
         seal = (self.seal[a] * one + self.seal[b] * two) / np.maximum(one + two, 1e-12)
-        return self._meets.after(self.offer[a] + self.offer[b], one + two, seal, np)
+        return self._meets.after(self.soaks[a] + self.soaks[b], one + two, seal, np)
 
     def _upper_films(self) -> tuple[Film | None, Ints]:
         """Films of every lay-down over each of the few amounts that can lie below it; None if those are many."""
         n = len(self.lays)
         once = self._once(np.arange(n))
-        contexts, place = np.unique(np.stack([once.offered, once.dose, once.seal], axis=1), axis=0, return_inverse=True)
+        contexts, place = np.unique(np.stack([once.soaked, once.dose, once.seal], axis=1), axis=0, return_inverse=True)
         if 4 * len(contexts) > n:
             return None, place
         lay = np.tile(np.arange(n), len(contexts))
-        offered_, dose_, seal_ = np.repeat(contexts, n, axis=0).T
-        dose = self._over_dry(lay, Dried(offered_, dose_, seal_))
+        dose = self._over_dry(lay, Dried(*np.repeat(contexts, n, axis=0).T))
         return self.films(self.ink[lay, None], dose[:, None], self.cover[lay]), place.reshape(-1)
 
     @cached_property

@@ -40,9 +40,9 @@ class Screen:
         self._space = space
         pairs, features, self._basis, (self._ends, self._left) = space.worked
         count = len(features)
-        fulls, self._full_of = np.unique(space.full, return_inverse=True)
+        slowing, self._slow_of = np.unique(space.slowing, return_inverse=True)
         taken = np.log(np.maximum(pairs.takes, 1e-6))
-        order = np.argsort(taken - pairs.offered / float(np.median(space.full)))
+        order = np.argsort(taken - pairs.soaked * float(np.max(space.slowing, initial=0.0)))
         classes = max(1, min(_CLASSES, count // 64))
         self.starts: Ints = np.arange(classes + 1) * count // classes
         # Within a class those that look alike stand together.
@@ -50,7 +50,7 @@ class Screen:
         self.order: Ints = order[np.lexsort((_place(features[order, :_ALIKE]), number))]
         self.features: Reals = features[self.order]
         """Of each stack of two, in the screen's order: places in the principal dimensions, the rest, one."""
-        taken, off = taken[self.order], pairs.offered[self.order]
+        taken, off = taken[self.order], pairs.soaked[self.order]
         firsts = [np.arange(start, stop, _GROUP) for start, stop in itertools.pairwise(self.starts.tolist())]
         self.groups: Ints = np.append(np.concatenate(firsts), count)
         """Where groups of stacks that look alike begin; none is of two classes."""
@@ -61,9 +61,9 @@ class Screen:
         """Of each group, the middle of its stacks' features; `half` is how far they go from there."""
         # A little more, for the rounding of the middle.
         self.half: Reals = (high - low) / 2 + 1e-7 * np.abs(self.middle)
-        self._less = np.empty((2, classes, len(fulls)))
-        for k, full in enumerate(fulls):
-            scale = taken - off / full
+        self._less = np.empty((2, classes, len(slowing)))
+        for k, slow in enumerate(slowing):
+            scale = taken - off * slow
             self._less[0, :, k] = np.minimum.reduceat(scale, self.starts[:-1])
             self._less[1, :, k] = np.maximum.reduceat(scale, self.starts[:-1])
 
@@ -87,7 +87,7 @@ class Screen:
     def _fit(self, k: int) -> tuple[Floats, Floats]:
         """Bounds for one class, (n, 36, 5) each."""
         space, n = self._space, len(self._space.lays)
-        dose = space.base_dose * np.exp(self._less[:, k][:, self._full_of])
+        dose = space.base_dose * np.exp(self._less[:, k][:, self._slow_of])
         thin, deep = (space.films(space.ink[:, None], each[:, None], space.cover) for each in dose)
         # Reflectances from least to most, closer at the ends; and what can be left of the floor.
         step = (1 - np.cos(np.linspace(0, np.pi, _POINTS))) / 2
