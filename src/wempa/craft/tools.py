@@ -47,7 +47,7 @@ class Tool(Word):
         "brush",
         "brush",
         ToolRow(
-            amount=0.13,
+            amount=0.085,
             cover=0.8,
             why="A blending brush gives a breath at a time.",
             width=20,
@@ -62,7 +62,7 @@ class Tool(Word):
         "foam",
         "foam",
         ToolRow(
-            amount=0.24,
+            amount=0.18,
             cover=0.86,
             why="Foam lays down more than a brush.",
             width=25,
@@ -77,7 +77,7 @@ class Tool(Word):
         "stamp",
         "stamp",
         ToolRow(
-            amount=0.95,
+            amount=1.0,
             cover=0.985,
             why="A stamped impression is nearly the pad's own, darker than a blend.",
             width=40,

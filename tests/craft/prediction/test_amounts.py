@@ -8,7 +8,7 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.prediction import amounts
-from wempa.craft.prediction.amounts import BARE, Dried, Ground, Habit
+from wempa.craft.prediction.amounts import BARE, Dried, Ground, Habit, Offer
 from wempa.craft.vocabulary import Load, Tool
 
 TABLE = dict(constants.values())
@@ -16,13 +16,35 @@ SMOOTH, THIRSTY = Ground(0.0, 0.0, 0.5), Ground(1.0, 1.0, 0.2)
 DYE, FILM, BETWEEN = Habit(0.0, 1.0, 1.0), Habit(1.0, 1.0, 1.0), Habit(0.25, 2.0, 0.5)
 
 
-def test_a_card_holds_dye_by_how_much_it_soaks_up_and_a_film_alike_on_any() -> None:
-    sealed, thirsty, film = TABLE["capacity.sealed"], TABLE["capacity.thirsty"], TABLE["capacity.film"]
-    assert amounts.capacity(SMOOTH, DYE, TABLE) == sealed
-    assert amounts.capacity(THIRSTY, DYE, TABLE) == thirsty
-    assert amounts.capacity(Ground(0, 0.5, 0), DYE, TABLE) == pytest.approx((sealed + thirsty) / 2)
-    assert amounts.capacity(SMOOTH, FILM, TABLE) == amounts.capacity(THIRSTY, FILM, TABLE) == film
-    assert amounts.capacity(SMOOTH, BETWEEN, TABLE) == pytest.approx(0.75 * sealed + 0.25 * film)
+def test_a_card_holds_dye_by_how_much_it_soaks_up() -> None:
+    sealed, thirsty = TABLE["capacity.sealed"], TABLE["capacity.thirsty"]
+    assert amounts.card_capacity(SMOOTH, TABLE) == sealed
+    assert amounts.card_capacity(THIRSTY, TABLE) == thirsty
+    # Smooth card: a quarter of the way.
+    assert amounts.card_capacity(Ground(0, 0.5, 0), TABLE) == pytest.approx(0.75 * sealed + 0.25 * thirsty)
+
+
+def test_what_soaks_shares_the_card_and_what_films_the_film() -> None:
+    table = TABLE | {"capacity.sealed": 2.0, "capacity.film": 1.0}
+    both = Offer().more(0.5, 1.0).more(1.0, 0.0).more(1.0, 0.5)
+    assert (both.soaks, both.films) == (1.0, 1.5)
+    # A dye: 1 offered to 2, as if the film were not there: (1 + 1/16)^(-1/4).
+    assert both.stays(1.0, 0.0, SMOOTH, table) == pytest.approx(0.98496, abs=1e-5)
+    # A film: 1.5 offered to 1, whatever has soaked in: (1 + 1.5^4)^(-1/4).
+    for soaked in (0.0, 5.0):
+        assert both.stays(0.0, soaked, SMOOTH, table) == pytest.approx(0.63729, abs=1e-5)
+    # One that does both by halves.
+    assert both.stays(0.5, 0.0, SMOOTH, table) == pytest.approx((0.98496 + 0.63729) / 2, abs=1e-5)
+    # A card that is full takes next to nothing more: 1 more on 4 in 2 is 1.98740 - 1.96992 of it.
+    assert both.stays(1.0, 4.0, SMOOTH, table) == pytest.approx(0.01748, abs=1e-5)
+
+
+def test_the_same_amount_is_more_colour_on_sealed_card_for_what_soaks() -> None:
+    most, soaks = TABLE["yield.sealed"], TABLE["yield.soaks"]
+    gives = [amounts.colour_yield(Ground(0, each, 0), DYE, TABLE) for each in (0, soaks / 2, soaks, 1)]
+    assert gives == pytest.approx([most, (1 + most) / 2, 1, 1])
+    assert amounts.colour_yield(SMOOTH, FILM, TABLE) == 1
+    assert amounts.colour_yield(SMOOTH, BETWEEN, TABLE) == pytest.approx((1 + most) / 2)
 
 
 def test_a_tool_offers_by_its_amount_load_passes_and_the_inks_strength() -> None:
@@ -35,8 +57,11 @@ def test_a_tool_offers_by_its_amount_load_passes_and_the_inks_strength() -> None
 
 
 def test_what_stays_runs_full_and_two_halves_stay_as_one_whole() -> None:
-    assert amounts.accepted(0.5, 0.0, 2.0) == pytest.approx(2 * (1 - exp(-0.25)))
-    assert amounts.accepted(50.0, 0.0, 2.0) == pytest.approx(2)
+    # Half of one in two: a quarter, of which the fourth power is 0.00390625.
+    assert amounts.held(0.5, 2.0) == pytest.approx(0.5 * 1.00390625**-0.25)
+    assert amounts.held(2.0, 2.0) == pytest.approx(2 * 2**-0.25)
+    assert amounts.accepted(0.5, 0.0, 2.0) == amounts.held(0.5, 2.0)
+    assert amounts.accepted(50.0, 0.0, 2.0) == pytest.approx(2, abs=1e-5)
     halves = amounts.accepted(0.5, 0.0, 2.0) + amounts.accepted(0.5, 0.5, 2.0)
     assert halves == pytest.approx(amounts.accepted(1.0, 0.0, 2.0))
 
@@ -53,6 +78,9 @@ def test_what_lies_there_takes_the_place_of_the_cards_own_take_up() -> None:
     both = pigment.after(1.0, 0.5, 0.0)
     assert both == Dried(2.0, 1.5, 0.5)
     assert both.takes(SMOOTH, TABLE) == pytest.approx(0.5 + (TABLE["takeup.pigment"] - 0.5) / 2)
+    # By hand nearly all stays, whatever the card.
+    assert BARE.takes_by_tool(TABLE) == 1
+    assert [each.takes_by_tool(TABLE) for each in (half, dye, both)] == pytest.approx([0.985, 0.97, 0.97])
 
 
 def test_a_wet_film_holds_up_a_dye_and_a_hybrids_dye_is_bound() -> None:

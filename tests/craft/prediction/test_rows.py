@@ -80,8 +80,11 @@ def test_a_wet_group_takes_up_once_and_does_not_mind_its_order() -> None:
         for low, high in (("hybrid", "reactive"), ("reactive", "hybrid"))
     ]
     assert over[0] == pytest.approx(over[1])
+    # A dye takes no room from a film; another film does, alike from both.
     alone = parts(laid("hybrid", **foam))
-    assert one[0].dose < alone[0].dose
+    assert one[0].dose == pytest.approx(alone[0].dose)
+    crowded = parts(laid("hybrid", **foam), laid("white", Over.WET, **foam))
+    assert crowded[0].dose < 0.7 * alone[0].dose
 
 
 def test_only_a_free_dye_is_held_up_by_a_wet_film() -> None:

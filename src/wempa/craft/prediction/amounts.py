@@ -1,9 +1,9 @@
 """How much ink gets onto the card, and how much of the card it covers.
 
 Amounts are counted in pad impressions at normal load; a dose is an amount relative
-to the one that made the ink's swatch. What a card holds of an ink runs full
-exponentially: early on a sealed coating, late on thirsty card, and pigment builds
-up on top of either.
+to the one that made the ink's swatch. A card holds what it is offered until it runs
+full: early on a sealed coating, late on thirsty card; films fill by themselves and
+build up on top of either.
 """
 
 from __future__ import annotations
@@ -35,11 +35,20 @@ class Habit:
     specks: float
 
 
-def capacity(ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
-    """Pad impressions at which the card runs full of such an ink, > 0."""
+def card_capacity(ground: Ground, table: Mapping[str, float]) -> float:
+    """Pad impressions of what soaks in at which a card runs full, > 0."""
     sealed, thirsty = table["capacity.sealed"], table["capacity.thirsty"]
-    soaks = sealed + (thirsty - sealed) * ground.absorbency
-    return (1 - habit.film_share) * soaks + habit.film_share * table["capacity.film"]
+    # A coating that is not quite closed is still a coating.
+    return sealed + (thirsty - sealed) * ground.absorbency**2
+
+
+def colour_yield(ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
+    """Colour that an amount of ink gives on a card, against drinking card, 1 or more.
+
+    On sealed card nothing soaks away where it is seen less: it fills at once, and is deep when full.
+    """
+    sealed = max(0.0, 1 - ground.absorbency / table["yield.soaks"])
+    return 1 + (table["yield.sealed"] - 1) * sealed * free_share(habit)
 
 
 def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[str, float]) -> float:
@@ -47,9 +56,48 @@ def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[
     return table["tool." + tool + ".amount"] * table["load." + load] * passes * habit.strength
 
 
-def accepted(offer: Value, already: Value, full: Value, xp: Any = SCALAR) -> Value:
-    """Pad impressions that stay on the card, of an offer on what is `already` there; floats, or arrays (`xp` numpy)."""
-    return full * (xp.exp(-already / full) - xp.exp(-(already + offer) / full))
+def held(offer: Value, full: Value) -> Value:
+    """Pad impressions that stay of all that was offered, >= 0, to what is `full`; floats or arrays.
+
+    All of it until it runs full, then next to nothing more: offer · (1 + (offer/full)⁴)^(−1/4).
+    """
+    share = offer / full
+    share = share * share
+    return offer / (1 + share * share) ** 0.25
+
+
+def accepted(offer: Value, already: Value, full: Value) -> Value:
+    """Pad impressions that stay on the card, of an offer on what is `already` there; floats or arrays."""
+    return held(already + offer, full) - held(already, full)
+
+
+# So little of one kind counts as none; its share is not asked for then.
+_NONE = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """What is offered in one go, or wet into wet, in pad impressions; floats or arrays."""
+
+    soaks: Value = 0.0
+    """Of what soaks into the card, >= 0."""
+    films: Value = 0.0
+    """Of what builds up a film, >= 0; the dye of a hybrid is bound to it."""
+
+    def more(self, amount: Value, free: Value) -> Offer:
+        """The same and an amount more, of which a share `free` soaks in."""
+        return Offer(self.soaks + amount * free, self.films + amount * (1 - free))
+
+    def stays(self, free: Value, soaked: Value, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
+        """Share that stays, 0–1, of an ink in it of which a share `free` soaks, where so much has soaked in before.
+
+        All that soaks shares what the card still holds, all that films one film: each gives way in
+        proportion to what was offered of it, so the order does not matter.
+        """
+        soaks, films = xp.maximum(self.soaks, _NONE), xp.maximum(self.films, _NONE)
+        in_card = accepted(soaks, soaked, card_capacity(ground, table)) / soaks
+        in_film = held(films, table["capacity.film"]) / films
+        return free * in_card + (1 - free) * in_film
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,8 +150,9 @@ def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit,
 def reference(
     made_with: MadeWith, ground: Ground, habit: Habit, table: Mapping[str, float]
 ) -> tuple[float, float, float]:
-    """Offered and accepted amount behind a swatch, and its cover."""
+    """Offered amount behind a swatch, the colour that was accepted of it, and its cover."""
     words = (made_with.tool, made_with.load, made_with.passes)
     offer = offered(*words, habit, table)
-    stays = accepted(offer, 0.0, capacity(ground, habit, table))
-    return offer, stays, covered(*words, ground, habit, table)
+    free = free_share(habit)
+    stays = offer * Offer().more(offer, free).stays(free, 0.0, ground, table)
+    return offer, stays * colour_yield(ground, habit, table), covered(*words, ground, habit, table)

@@ -10,7 +10,7 @@ from wempa.craft.job import Entry, LayDown, Note
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
-from .amounts import BARE, Dried, Ground, Habit, accepted, capacity, covered, free_share, held_up, offered
+from .amounts import BARE, Dried, Ground, Habit, Offer, colour_yield, covered, free_share, held_up, offered
 from .prepared import PreparedInk
 
 
@@ -80,9 +80,9 @@ def resolve(
     notes: list[Note] = []
     drops: list[tuple[float, float]] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
-    # Of the open group: offered before it and to it, weighted capacity, share that stays.
-    together = whole = soaks = 0.0
-    kept = take = take_tool = 1.0
+    # Of the open group: what was offered to it, and what it still takes up.
+    together = Offer()
+    take = take_tool = 1.0
     group_dose = group_seal = film_dose = 0.0
     dried = BARE
     group, closed = -1, True
@@ -115,29 +115,34 @@ def resolve(
                 notes.append(entry_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
-                dried = dried.after(soaks, group_dose, group_seal)
+                dried = dried.after(together.soaks, group_dose, group_seal)
                 group, closed = group + 1, False
                 group_dose = group_seal = film_dose = 0.0
-                together, whole, soaks, kept = 0.0, 0.0, 0.0, 1.0
+                together = Offer()
                 take, take_tool = dried.takes(ground, table), dried.takes_by_tool(table)
 
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
             habit = _mixed(chosen)
             offer, cover = _offer(entry, chosen, habit, ground, table)
-            together += offer
-            whole += offer * capacity(ground, habit, table)
-            soaks += offer * free_share(habit)
+            before = together
+            for _, prepared, share in chosen:
+                together = together.more(offer * share, free_share(prepared.habit))
+
+            def stays(prepared: PreparedInk, of: Offer, dried: Dried = dried) -> float:
+                return float(of.stays(free_share(prepared.habit), dried.soaked, ground, table))
+
             # What stays of a wet group is a mixture of all that was offered to it, so the
             # order of laying does not matter: the earlier ones give way to the later.
-            # A film fills by itself, whatever the card below it has drunk.
-            already = dried.soaked * soaks / together if together else 0.0
-            stays = accepted(together, already, whole / together) / together if together else 0.0
-            if joins and stays:
-                parts = [p.changed(dose=stays / kept) if p.group == group and p.by_tool else p for p in parts]
+            if joins and offer:
+                parts = [
+                    p.changed(dose=stays(by_row[p.ink], together) / stays(by_row[p.ink], before))
+                    if p.group == group and p.by_tool
+                    else p
+                    for p in parts
+                ]
                 own = [p for p in parts if p.group == group]
                 group_dose = sum(p.dose for p in own)
                 film_dose = sum(p.dose * by_row[p.ink].habit.film_share for p in own)
-            kept = stays or kept
             held = held_up(film_dose, table) if film_dose else 0.0
             laid = 0.0
             new = []
@@ -145,7 +150,8 @@ def resolve(
                 if entry.dose is not None:
                     dose = entry.dose * (1 - entry.dilution) * share * take
                 else:
-                    dose = offer * stays * share * take_tool / prepared.amount
+                    gives = colour_yield(ground, prepared.habit, table) / prepared.amount
+                    dose = offer * stays(prepared, together) * share * take_tool * gives
                 held_share = held * free_share(prepared.habit) if held else 0.0
                 new.append(Part(row, dose, 1.0, cover, held_share, group, entry.dose is None))
                 laid += dose
@@ -162,7 +168,7 @@ def resolve(
                 drops=None if drops is None else _lifted(dry, drops),
                 wet=_wetted(dry, () if closed else (group,), by_row, table) if wet_look else None,
                 notes=notes,
-                meets=dried.after(soaks, group_dose, group_seal),
+                meets=dried.after(together.soaks, group_dose, group_seal),
             )
         )
     return found
@@ -219,11 +225,10 @@ def _offer(
     """Pad impressions offered, and the share of the area covered.
 
     Cover is relative to the swatch's own: what specks the swatch has are in its
-    colour already. An explicit dose is a uniform film.
+    colour already. An explicit dose is a uniform film, and takes no room from anything.
     """
     if entry.dose is not None or entry.tool is None:
-        dose = (entry.dose or 0.0) * (1 - entry.dilution)
-        return dose * sum(prepared.offer * share for _, prepared, share in chosen), 1.0
+        return 0.0, 1.0
     words = (entry.tool, entry.load, entry.passes)
     offer = offered(*words, habit, table) * (1 - entry.dilution)
     own = sum(prepared.cover * share for _, prepared, share in chosen)

@@ -19,7 +19,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.errors import JobError, quoted
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.prediction.amounts import Dried, accepted, capacity, covered, free_share, held_up, offered
+from wempa.craft.prediction.amounts import Dried, Offer, colour_yield, covered, free_share, held_up, offered
 from wempa.craft.prediction.batches import gather
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS
@@ -103,16 +103,19 @@ class PairSpace:
             words = (lay.tool, lay.load, lay.passes)
             offer = offered(*words, own.habit, table) * (1 - lay.dilution)
             cover = max(1e-6, min(1.0, covered(*words, ground, own.habit, table) / own.cover))
-            full = capacity(ground, own.habit, table)
-            rows.append(
-                (offer, cover, full, own.habit.film_share, own.amount, own.values["seal"], free_share(own.habit))
-            )
-        numbers = np.array(rows).reshape(-1, 7).T
-        self.offer, self.cover, self.full, self.film_share, self.amount, self.seal, self.free = numbers
+            amount = own.amount / colour_yield(ground, own.habit, table)
+            rows.append((offer, cover, own.habit.film_share, amount, own.values["seal"], free_share(own.habit)))
+        numbers = np.array(rows).reshape(-1, 6).T
+        self.offer, self.cover, self.film_share, self.amount, self.seal, self.free = numbers
         self.soaks = self.offer * self.free
         """Pad impressions of each lay-down that soak in, (n,)."""
-        self.slowing = self.free / self.full
-        """By how much in ln each pad impression that has soaked in before lessens a lay-down, (n,)."""
+        _, first, self.alike_taking = np.unique(
+            np.stack([self.offer, self.free], axis=1), axis=0, return_index=True, return_inverse=True
+        )
+        self.alike_taking = self.alike_taking.reshape(-1)
+        """Which lay-downs are lessened alike by what has soaked in before, (n,), numbered from 0."""
+        self.examples: Ints = first
+        """One lay-down of each such kind."""
         glows = self.bench.palette.glows[::VARIANTS]
         lies_glowing = any(glows[part.ink // VARIANTS] for part in self._row.parts)
         self.glows: Bools = glows[self.ink] | lies_glowing
@@ -121,8 +124,13 @@ class PairSpace:
 
     def _over_dry(self, lay: Ints | slice, meets: Dried) -> Floats:
         """Effective dose of lay-downs over what has dried."""
-        stays = accepted(self.offer[lay], meets.soaked * self.free[lay], self.full[lay], np)
-        return np.asarray(stays * meets.takes_by_tool(self._table, np) / self.amount[lay])
+        stays = self._stays(lay, meets.soaked)
+        return np.asarray(self.offer[lay] * stays * meets.takes_by_tool(self._table, np) / self.amount[lay])
+
+    def _stays(self, lay: Ints | slice, soaked: Floats | float) -> Floats:
+        """Share of lay-downs that stays by themselves where so much has soaked in before."""
+        alone, free = Offer().more(self.offer[lay], self.free[lay]), self.free[lay]
+        return np.asarray(alone.stays(free, soaked, self.bench.card.ground, self._table, np))
 
     @cached_property
     def _first(self) -> Floats:
@@ -334,13 +342,15 @@ class PairSpace:
 
     def _into_wet(self, a: Ints, b: Ints) -> tuple[Floats, Floats, Floats]:
         """Effective doses of two mixed wet, and the share of the second that the first one's film holds up."""
-        together = self.offer[a] + self.offer[b]
-        full = (self.offer[a] * self.full[a] + self.offer[b] * self.full[b]) / together
-        already = self._meets.soaked * (self.soaks[a] + self.soaks[b]) / together
-        stays = accepted(together, already, full, np) / together
-        stays = stays * self._meets.takes_by_tool(self._table, np)
-        one = self.offer[a] * stays / self.amount[a]
-        two = self.offer[b] * stays / self.amount[b]
+        both = Offer().more(self.offer[a], self.free[a]).more(self.offer[b], self.free[b])
+        take = self._meets.takes_by_tool(self._table, np)
+        one, two = (
+            self.offer[lay]
+            * both.stays(self.free[lay], self._meets.soaked, self.bench.card.ground, self._table, np)
+            * take
+            / self.amount[lay]
+            for lay in (a, b)
+        )
         return one, two, held_up(one * self.film_share[a], self._table, np) * self.free[b]
 
     def _twice(self, a: Ints, b: Ints, one: Floats, two: Floats, mixed: bool) -> Dried:
@@ -425,12 +435,16 @@ class PairSpace:
         )
         return np.asarray(lab_on(stacks, self.bench.palette, [stacks.card], str(self.job.illuminant))[0])
 
+    def lessened(self, lay: Ints, soaked: Floats) -> Floats:
+        """What is left of a lay-down over what has soaked in, as a factor on what bare card takes of it, 0–1."""
+        return self._stays(lay, soaked) / self._stays(lay, 0.0)
+
     # -- three lay-downs --------------------------------------------------------
 
     @cached_property
     def base_dose(self) -> Floats:
         """Effective dose of each lay-down on bare card that takes all of it, (n,); less by a factor on anything."""
-        return np.asarray(accepted(self.offer, 0.0, self.full, np) / self.amount)
+        return np.asarray(self.offer * self._stays(slice(None), 0.0) / self.amount)
 
     # -- stacks -----------------------------------------------------------------
 

@@ -40,9 +40,8 @@ class Screen:
         self._space = space
         pairs, features, self._basis, (self._ends, self._left) = space.worked
         count = len(features)
-        slowing, self._slow_of = np.unique(space.slowing, return_inverse=True)
         taken = np.log(np.maximum(pairs.takes, 1e-6))
-        order = np.argsort(taken - pairs.soaked * float(np.max(space.slowing, initial=0.0)))
+        order = np.argsort(taken - pairs.soaked)
         classes = max(1, min(_CLASSES, count // 64))
         self.starts: Ints = np.arange(classes + 1) * count // classes
         # Within a class those that look alike stand together.
@@ -61,9 +60,9 @@ class Screen:
         """Of each group, the middle of its stacks' features; `half` is how far they go from there."""
         # A little more, for the rounding of the middle.
         self.half: Reals = (high - low) / 2 + 1e-7 * np.abs(self.middle)
-        self._less = np.empty((2, classes, len(slowing)))
-        for k, slow in enumerate(slowing):
-            scale = taken - off * slow
+        self._less = np.empty((2, classes, len(space.examples)))
+        for k, lay in enumerate(space.examples):
+            scale = taken + np.log(np.maximum(space.lessened(np.full(len(off), lay), off), 1e-12))
             self._less[0, :, k] = np.minimum.reduceat(scale, self.starts[:-1])
             self._less[1, :, k] = np.maximum.reduceat(scale, self.starts[:-1])
 
@@ -87,7 +86,7 @@ class Screen:
     def _fit(self, k: int) -> tuple[Floats, Floats]:
         """Bounds for one class, (n, 36, 5) each."""
         space, n = self._space, len(self._space.lays)
-        dose = space.base_dose * np.exp(self._less[:, k][:, self._slow_of])
+        dose = space.base_dose * np.exp(self._less[:, k][:, space.alike_taking])
         thin, deep = (space.films(space.ink[:, None], each[:, None], space.cover) for each in dose)
         # Reflectances from least to most, closer at the ends; and what can be left of the floor.
         step = (1 - np.cos(np.linspace(0, np.pi, _POINTS))) / 2

@@ -124,7 +124,7 @@ def _water(lift: float, milk: float) -> str:
 def _glaze(scatter: float, hiding: float) -> str:
     if hiding < 0.1:
         return "A clear topcoat makes it a little deeper."
-    if scatter < 0.65:
+    if scatter < 0.75:
         return "A clear topcoat takes the chalk away: deeper, more vivid, and colours hidden below come up."
     return "A clear topcoat makes it deeper; it goes on covering."
 
