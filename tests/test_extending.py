@@ -19,7 +19,7 @@ TOOL = """
         "sponge",
         "sea sponge",
         ToolRow(
-            amount=0.24,
+            amount=0.18,
             cover=0.5,
             why="A sponge leaves half of the card bare.",
             width=35,
@@ -84,7 +84,7 @@ def known(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
 
 
 def test_a_tool_is_known_to_prediction_recipe_panel_table_and_words(known: dict[str, Any]) -> None:
-    assert known["table"] == 0.24
+    assert known["table"] == 0.18
     # It leaves half bare: paler than foam, which gives as much and covers nearly all.
     assert known["light"]["plain"] > known["light"]["foam"] + 0.5
     assert known["recipe"][0] == "Boiler Blue: sea sponge, 3 passes."

@@ -272,8 +272,13 @@ def test_what_the_shelf_says_of_a_pad_reaches_the_table_at_once(client: TestClie
 
 
 def test_a_colour_close_to_an_owned_ink_is_no_mud_and_says_so(client: TestClient) -> None:
-    stack = lay(client, "Boiler Blue", "Firebox Orange", "Coral Bunting", tool="foam", passes=4)
-    verdict = put(client, stack=stack).json()["crossing"]["full"]["verdict"]
+    stack = lay(client, "Boiler Blue", "Firebox Orange", tool="foam", passes=4)
+    muddy = put(client, stack=stack).json()["crossing"]["full"]
+    assert muddy["verdict"]["kind"] == "muddy"
+    own = {"name": "Ballast Drab", "ink": {"swatch": {"colour": {"hex": muddy["colour"]["hex"]}}}}
+    change = {"what": "Own it", "changes": [{"kind": "ink", "item": own}]}
+    assert client.post("/api/stash/changes", json=change).status_code == 200
+    verdict = client.get("/api/overlaps/1").json()["crossing"]["full"]["verdict"]
     assert verdict["kind"] != "muddy"
     assert "owned_colour" in {reason["code"] for reason in verdict["reasons"]}
 

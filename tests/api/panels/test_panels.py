@@ -256,7 +256,7 @@ def test_a_window_tells_what_a_cut_leaves(demo: TestClient) -> None:
 def test_two_panels_side_by_side(demo: TestClient) -> None:
     one, other = panel(demo)["id"], panel(demo, "Embankment at dusk")["id"]
     text = demo.get(f"/api/panels/{one}/beside/{other}").json()["text"]
-    assert text[0] == "11 colours from 7 inks against 7 from 4."
+    assert text[0] == "10 colours from 7 inks against 7 from 4."
     single = demo.post("/api/panels", json=body(panel(demo), name="One", bands=panel(demo)["bands"][:1])).json()
     told = demo.get(f"/api/panels/{single['panel']['id']}/beside/{other}").json()["text"]
     assert told[0] == "1 colour from 1 ink against 7 from 4."

@@ -309,6 +309,20 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
     }
   },
   {
+    "column": "white_hiding",
+    "unit": "hiding power 0–0.98",
+    "reason": "The same of a white: one coat of white pigment by foam is clearly white over a dry blend, two nearly cover.",
+    "values": {
+      "dye": 0,
+      "reactive_dye": 0,
+      "hybrid": 0.6,
+      "reactive_pigment": 0.8,
+      "pigment": 0.93,
+      "fluorescent": 0,
+      "unknown": 0.12
+    }
+  },
+  {
     "column": "trace",
     "unit": "S·d at dose 1",
     "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
@@ -367,12 +381,12 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
   {
     "column": "lift",
     "unit": "share 0–1",
-    "reason": "Share of the ink that a drop of water carries away from its middle.",
+    "reason": "Share of a deep coat that a drop of water carries away from its middle.",
     "values": {
       "dye": 0.06,
-      "reactive_dye": 0.85,
+      "reactive_dye": 0.96,
       "hybrid": 0.3,
-      "reactive_pigment": 0.6,
+      "reactive_pigment": 0.85,
       "pigment": 0.05,
       "fluorescent": 0.35,
       "unknown": 0.3
@@ -439,13 +453,13 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
     "unit": "factor",
     "reason": "Factor on the film's scatter under a clear topcoat: the chalk goes, hidden layers come up.",
     "values": {
-      "dye": 0.6,
-      "reactive_dye": 0.6,
-      "hybrid": 0.5,
-      "reactive_pigment": 0.55,
+      "dye": 0.7,
+      "reactive_dye": 0.7,
+      "hybrid": 0.7,
+      "reactive_pigment": 0.7,
       "pigment": 0.8,
-      "fluorescent": 0.6,
-      "unknown": 0.6
+      "fluorescent": 0.7,
+      "unknown": 0.7
     }
   },
   {
