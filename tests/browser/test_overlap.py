@@ -415,7 +415,7 @@ def test_a_crossing_says_what_it_is_to_a_screen_reader(page: Page) -> None:
     crossing = page.get_by_role("img", name=re.compile("Boiler Blue over Firebox Orange on Snow: .*Muddy, mud"))
     expect(crossing).to_be_visible()
     crossing.focus()
-    expect(slip(page)).to_have_accessible_name("Boiler Blue over Firebox Orange")
+    expect(slip(page)).to_have_accessible_name("Boiler Blue over Firebox Orange, in either order")
     expect(crossing).to_have_class(re.compile("pointed"))
 
 

@@ -23,7 +23,7 @@ pytestmark = pytest.mark.browser
 def panel(page: Page, address: str) -> Page:
     page.goto(f"{address}#panel")
     expect(page.locator("canvas[data-painted]")).to_be_visible()
-    expect(page.get_by_text("7 inks, 11 colours")).to_be_visible()
+    expect(page.get_by_text("7 inks, 10 colours")).to_be_visible()
     return page
 
 
@@ -258,7 +258,7 @@ def test_panels_are_begun_copied_compared_and_handed_over(panel: Page, address: 
     page = panel
     page.keyboard.press("c")
     beside = page.get_by_role("dialog", name="Side by side")
-    expect(beside.get_by_text(re.compile(r"^11 colours from 7 inks against 7"))).to_be_visible()
+    expect(beside.get_by_text(re.compile(r"^10 colours from 7 inks against 7"))).to_be_visible()
     expect(beside.locator("canvas[data-painted]")).to_have_count(2)
     page.keyboard.press("Escape")
     page.keyboard.press("p")
@@ -283,7 +283,7 @@ def test_panels_are_begun_copied_compared_and_handed_over(panel: Page, address: 
     drawer.get_by_role("button", name="Discard Open day sunrise (2)").click()
     expect(drawer.get_by_role("listitem")).to_have_count(6)
     drawer.get_by_role("button", name="Open Open day sunrise").click()
-    expect(page.get_by_text("7 inks, 11 colours")).to_be_visible()
+    expect(page.get_by_text("7 inks, 10 colours")).to_be_visible()
     page.get_by_role("tab", name="Making it").click()
     making = page.get_by_role("region", name="How it is made")
     expect(making.get_by_text("Lightest first")).to_be_visible()

@@ -11,7 +11,8 @@ from functools import cache
 from types import MappingProxyType
 
 from .errors import ConstantError, quoted
-from .table_rows import BY_FORMULA, SURFACE_ROWS, Constant, all_rows
+from .formula_rows import BY_FORMULA
+from .table_rows import SURFACE_ROWS, Constant, all_rows
 
 TABLE: Mapping[str, Constant] = MappingProxyType({row.name: row for row in all_rows()})
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from .formula_rows import BY_FORMULA, FACTOR, SHARE
 from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
 
 
@@ -27,207 +28,7 @@ class Constant:
     high: float = 1000.0
 
 
-_SHARE = "share 0–1"
-_FACTOR = "factor"
 _IMPRESSIONS = "pad impressions per pass"
-
-# name of the column: unit, how sure, allowed range, reason, then one value per formula
-# in the order dye, reactive dye, hybrid, reactive pigment, pigment, fluorescent, unknown.
-BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ...] = (
-    (
-        "film_share",
-        _SHARE,
-        "reasoned",
-        0,
-        1,
-        "What soaks in against what sits on top: dyes 1:0, hybrids 1:1, reactive pigments 1:2, pigments 0:1; "
-        "unknown stands between a dye and a hybrid.",
-        (0, 0, 0.5, 2 / 3, 1, 0, 0.25),
-    ),
-    (
-        "hiding",
-        "hiding power 0–0.98",
-        "reasoned",
-        0,
-        0.98,
-        "S·d/(1+S·d) at dose 1. A light hybrid still shows over black, where a dye vanishes.",
-        (0, 0, 0.3, 0.5, 0.7, 0, 0.12),
-    ),
-    (
-        "white_hiding",
-        "hiding power 0–0.98",
-        "reasoned",
-        0,
-        0.98,
-        "The same of a white: one coat of white pigment by foam is clearly white over a dry blend, two nearly cover.",
-        (0, 0, 0.6, 0.8, 0.93, 0, 0.12),
-    ),
-    (
-        "trace",
-        "S·d at dose 1",
-        "measured",
-        0,
-        0.2,
-        "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
-        (0.005, 0.005, 0, 0, 0, 0.005, 0.003),
-    ),
-    (
-        "seal",
-        _SHARE,
-        "reasoned",
-        0,
-        1,
-        "How far a dried layer replaces the card's take-up by the pigment's own.",
-        (0, 0, 0.5, 2 / 3, 1, 0, 0.25),
-    ),
-    (
-        "strength",
-        _FACTOR,
-        "reasoned",
-        0.2,
-        5,
-        "Hybrids and reactive pigments come on strong sooner than dyes under a brush or foam.",
-        (1, 1, 1.2, 1.25, 1.05, 1, 1.08),
-    ),
-    (
-        "habit",
-        _FACTOR,
-        "guess",
-        0,
-        3,
-        "The ink's own habit of leaving specks on a textured card; juicy dyes flow into the hollows less "
-        "than they wet the tops, pigments are pushed in.",
-        (1, 0.9, 0.8, 0.8, 0.7, 1, 0.9),
-    ),
-    (
-        "lift",
-        _SHARE,
-        "reasoned",
-        0,
-        1,
-        "Share of a deep coat that a drop of water carries away from its middle.",
-        (0.06, 0.96, 0.3, 0.85, 0.05, 0.35, 0.3),
-    ),
-    (
-        "milk",
-        _FACTOR,
-        "guess",
-        0.2,
-        5,
-        "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
-        (1, 1, 3.0, 1.05, 1, 1, 1.6),
-    ),
-    (
-        "wet_pores",
-        _SHARE,
-        "reasoned",
-        0,
-        0.47,
-        "How far liquid fills the pores while wet; 0.47 would be all of them with water "
-        "(Lekner and Dorf 1988). Films keep some of it out.",
-        (0.2, 0.22, 0.16, 0.14, 0.08, 0.2, 0.17),
-    ),
-    (
-        "wet_vividness",
-        "exponent",
-        "guess",
-        0.7,
-        1.5,
-        "Spectral contrast of the wet look against the dry one, apart from its lightness.",
-        (1.04, 1.05, 1.1, 1.1, 1.04, 1.03, 1.06),
-    ),
-    (
-        "wet_scatter",
-        _FACTOR,
-        "guess",
-        0.1,
-        2,
-        "Factor on the film's scatter while wet: liquid between the pigment grains makes the film "
-        "clearer, so a hybrid turns cloudy as it dries.",
-        (1, 1, 0.7, 0.75, 0.85, 1, 0.85),
-    ),
-    (
-        "glaze_scatter",
-        _FACTOR,
-        "reasoned",
-        0.05,
-        1,
-        "Factor on the film's scatter under a clear topcoat: the chalk goes, hidden layers come up.",
-        (0.7, 0.7, 0.7, 0.7, 0.8, 0.7, 0.7),
-    ),
-    (
-        "heat_paling",
-        _SHARE,
-        "guess",
-        0,
-        0.3,
-        "Share of colour that heat-setting costs. Disputed: some see none, so it is small.",
-        (0.02, 0.03, 0.03, 0.03, 0.01, 0.06, 0.03),
-    ),
-    (
-        "open_time",
-        "s",
-        "reasoned",
-        1,
-        7200,
-        "How long a normal amount stays open for the next ink to mix with it.",
-        (20, 40, 120, 120, 600, 20, 60),
-    ),
-    (
-        "dry_time",
-        "min",
-        "reasoned",
-        0.1,
-        2880,
-        "How long until it can be layered or stamped over, on smooth card.",
-        (2, 3, 8, 8, 45, 2, 6),
-    ),
-    (
-        "says_opaque",
-        "chance 0–1",
-        "reasoned",
-        0.01,
-        0.99,
-        "Home test: a fingertip of it sits opaque on the skin.",
-        (0.03, 0.03, 0.45, 0.6, 0.93, 0.1, 0.5),
-    ),
-    (
-        "says_blotchy",
-        "chance 0–1",
-        "guess",
-        0.01,
-        0.99,
-        "Home test: a solid stamp of it prints blotchy rather than even; films lie even, reactive dyes pool.",
-        (0.4, 0.7, 0.3, 0.35, 0.1, 0.4, 0.5),
-    ),
-    (
-        "says_over_black",
-        "chance 0–1",
-        "reasoned",
-        0.01,
-        0.99,
-        "Home test: a dab still shows over black; a dye vanishes there.",
-        (0.03, 0.03, 0.75, 0.85, 0.96, 0.15, 0.5),
-    ),
-    (
-        "says_lifts",
-        "chance 0–1",
-        "reasoned",
-        0.01,
-        0.99,
-        "Home test: a drop of water, blotted after half a minute, leaves a clearly lighter spot.",
-        (0.12, 0.95, 0.5, 0.85, 0.06, 0.5, 0.5),
-    ),
-    (
-        "says_stays_wet",
-        "chance 0–1",
-        "reasoned",
-        0.01,
-        0.99,
-        "Home test: it still smudges under a fingertip after two minutes.",
-        (0.08, 0.2, 0.5, 0.55, 0.95, 0.08, 0.5),
-    ),
-)
 
 # surface: texture, absorbency, floor, take-up, Yule–Nielsen n
 _BY_SURFACE: dict[Surface, tuple[float, float, float, float, float]] = {
@@ -239,8 +40,8 @@ _BY_SURFACE: dict[Surface, tuple[float, float, float, float, float]] = {
     Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0),
 }
 SURFACE_ROWS = (
-    ("texture", _SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
-    ("absorbency", _SHARE, "reasoned", 0, 1, "How much ink the card drinks before more runs off it."),
+    ("texture", SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
+    ("absorbency", SHARE, "reasoned", 0, 1, "How much ink the card drinks before more runs off it."),
     (
         "floor",
         "reflectance",
@@ -252,7 +53,7 @@ SURFACE_ROWS = (
     ),
     (
         "takeup",
-        _SHARE,
+        SHARE,
         "measured",
         0.05,
         1.2,
@@ -312,21 +113,21 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("pad.fresh_days", 7, "days", "A pad re-inked no longer ago is juicy.", "guess", 0, 90),
     Constant("pad.felt_days", 540, "days", "A felt pad used now and then begins to dry by then.", "guess", 30, 3650),
     Constant("pad.foam_days", 240, "days", "A foam pad dries sooner than a felt one.", "guess", 30, 3650),
-    Constant("pad.dry_after", 2, _FACTOR, "At so many times that age a pad is all but dry.", "guess", 1, 10),
+    Constant("pad.dry_after", 2, FACTOR, "At so many times that age a pad is all but dry.", "guess", 1, 10),
     Constant("foam.wears_days", 28, "days", "Foam that is used often wears out in weeks.", "reasoned", 1, 365),
     Constant("card.few", 3, "sheets", "So few sheets are worth a word before a panel is planned.", "guess", 0, 100),
     Constant("photo.read", 1.2, "ΔE00", "What a photo cannot tell even where nothing is noisy.", "guess", 0, 20),
-    Constant("photo.pale_yellow", 1.5, _FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
-    Constant("photo.glowing", 2.5, _FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
+    Constant("photo.pale_yellow", 1.5, FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
+    Constant("photo.glowing", 2.5, FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
     Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),
     Constant(
         "touch.soaking", 6, "passes", "First touch with what soaks in: brushed, built up lightly.", "guess", 1, 200
     ),
     Constant("touch.film", 4, "passes", "First touch with what sits on top: foam, which lays more.", "guess", 1, 200),
     Constant(
-        "touch.light_hand", 0.5, _FACTOR, "A light hand: so much of the passes, from a lighter load.", "guess", 0.05, 1
+        "touch.light_hand", 0.5, FACTOR, "A light hand: so much of the passes, from a lighter load.", "guess", 0.05, 1
     ),
-    Constant("touch.deep_hand", 2.25, _FACTOR, "Built up deep: so much of the passes.", "guess", 1, 10),
+    Constant("touch.deep_hand", 2.25, FACTOR, "Built up deep: so much of the passes.", "guess", 1, 10),
     Constant("match.equal", 1.0, "ΔE00", "Stacks this near to one another count as equally good.", "reasoned", 0, 10),
     Constant("match.made", 3.0, "ΔE00", "Within this a colour counts as made.", "guess", 0.5, 15),
     Constant("seam.width", 15, "mm", "How far two neighbouring bands overlap on a card front.", "guess", 1, 100),
@@ -335,12 +136,10 @@ _SINGLE: tuple[Constant, ...] = (
         "panel.pale", 80, "L*", "From this lightness on an ink is easily swallowed by darker ones.", "guess", 50, 100
     ),
     Constant("panel.pale_step", 15, "L*", "A pale ink is so much lighter than both its neighbours.", "guess", 0, 50),
-    Constant("panel.pale_wider", 1.3, _FACTOR, "A pale ink's band is so much wider than the others.", "guess", 1, 3),
+    Constant("panel.pale_wider", 1.3, FACTOR, "A pale ink's band is so much wider than the others.", "guess", 1, 3),
     Constant("panel.least_band", 3, "mm", "An ink that shows over less is no longer seen as itself.", "guess", 0.5, 50),
-    Constant(
-        "panel.again", 0.34, _FACTOR, "Going back over a seam lightly takes so much of the passes.", "guess", 0, 1
-    ),
-    Constant("seam.share", 0.4, _SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
+    Constant("panel.again", 0.34, FACTOR, "Going back over a seam lightly takes so much of the passes.", "guess", 0, 1),
+    Constant("seam.share", 0.4, SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
     Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
     Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
     Constant("worry.muddy", 30, "points", "A muddy seam, beside its mud of 100.", "guess", 0, 200),
@@ -350,7 +149,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("worry.hard_line", 10, "points", "A line that stays between two bands.", "guess", 0, 200),
     Constant("worry.lost_band", 15, "points", "A band that is not seen as itself.", "guess", 0, 200),
     Constant("worry.gain", 5, "points", "A fix that gains less is not worth telling.", "guess", 0, 100),
-    Constant("touch.lighter", 0.4, _FACTOR, "Going lighter with an ink: so much of passes or dose.", "guess", 0.05, 1),
+    Constant("touch.lighter", 0.4, FACTOR, "Going lighter with an ink: so much of passes or dose.", "guess", 0.05, 1),
     Constant("swatch.dark_card", 45, "L*", "A card darker than this shows how an ink covers.", "guess", 5, 80),
     Constant("barrier.passes", 6, "passes", "White brushed thinly under everything.", "guess", 1, 200),
     Constant("barrier.white", 93, "L*", "A pigment this light is a white, fit for a barrier.", "guess", 50, 100),
@@ -361,13 +160,13 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("photo.yellow", 25, "b*", "From here on a pale colour is a yellow to a camera.", "reasoned", 0, 100),
     Constant("photo.strong", 75, "C*", "A yellow with more chroma is read well enough.", "reasoned", 1, 150),
     Constant("photo.blotchy", 3, "ΔE00", "An area that varies more is not even.", "guess", 0.5, 30),
-    Constant("panel.specks", 0.5, _SHARE, "From this texture on bare specks are seen one by one.", "guess", 0.01, 1),
-    Constant("ribbon.reach", 2.2, _FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),
-    Constant("ribbon.carry", 0.12, _SHARE, "What an uncleaned edge carries over of the ink before.", "guess", 0, 1),
+    Constant("panel.specks", 0.5, SHARE, "From this texture on bare specks are seen one by one.", "guess", 0.01, 1),
+    Constant("ribbon.reach", 2.2, FACTOR, "A ribbon fades out over so many times its step.", "guess", 0.5, 10),
+    Constant("ribbon.carry", 0.12, SHARE, "What an uncleaned edge carries over of the ink before.", "guess", 0, 1),
     Constant("ribbon.carry_width", 3, "mm", "How far from the edge what it carries over reaches.", "guess", 0.5, 20),
     Constant("ribbon.tear", 1.6, "mm", "How far a torn edge wanders from a straight line.", "guess", 0, 10),
     Constant("work.change", 1, "min", "Cleaning the mat and changing the brush between two inks.", "guess", 0, 10),
-    Constant("work.sealed", 1.5, _FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
+    Constant("work.sealed", 1.5, FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
     Constant("colour.grey", 8, "C*", "A colour with less chroma is a grey, a white or a black.", "guess", 1, 30),
     Constant("colour.white", 91, "L*", "A grey lighter than this is a white.", "guess", 70, 100),
     Constant("colour.black", 20, "L*", "A grey darker than this is a black.", "guess", 1, 40),
@@ -377,19 +176,17 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("colour.bright", 26, "C*", "From here on a colour counts for a rainbow.", "guess", 5, 80),
     Constant("company.apart", 8, "ΔE00", "Bands closer than this read as one colour.", "reasoned", 1, 30),
     Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
-    Constant("nudge.astray", 1.0, _FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
-    Constant("nudge.light", 0.5, _FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),
+    Constant("nudge.astray", 1.0, FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
+    Constant("nudge.light", 0.5, FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),
     Constant("light.match", 2, "ΔE00", "Two colours this near match under a light.", "reasoned", 0.5, 10),
     Constant("light.parted", 4, "ΔE00", "Colours that match by day and differ by this do not match.", "guess", 1, 20),
     Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
-    Constant("marks.sealed", 0.2, _SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
+    Constant("marks.sealed", 0.2, SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
     Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
-    Constant("marks.thirsty", 0.8, _SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
+    Constant("marks.thirsty", 0.8, SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
     Constant("marks.few_passes", 2, "passes", "Too few to work a mark out, on thirsty card.", "guess", 1, 200),
     Constant("margin.wide", 10, "ΔE00", "Beyond this margin a prediction is only a hint.", "reasoned", 1, 50),
-    Constant(
-        "verdict.covered", 0.25, _SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1
-    ),
+    Constant("verdict.covered", 0.25, SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1),
     Constant("ground.light", 90, "L*", "A white this light that lies below is a ground.", "guess", 50, 100),
     Constant("ground.chroma", 9, "C*", "A ground has no more colour than this of its own.", "guess", 0, 50),
     Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
@@ -398,15 +195,15 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("mud.dark_to", 27, "L*", "From here on a dull dark mix is mud.", "guess", 1, 60),
     Constant("mud.opposed_from", 0.25, "agreement of hues 0–1", "Hues that agree less are opposites.", "guess", 0, 1),
     Constant("mud.opposed_to", 0.6, "agreement of hues 0–1", "Hues that agree more are not.", "guess", 0, 1),
-    Constant("mud.opposed_loss", 0.1, _SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
+    Constant("mud.opposed_loss", 0.1, SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
     Constant(
-        "mud.opposed_brown", 0.25, _FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
+        "mud.opposed_brown", 0.25, FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
     ),
-    Constant("mud.opposed_grey", 0.8, _FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
+    Constant("mud.opposed_grey", 0.8, FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
     Constant(
         "takeup.tool",
         0.97,
-        _SHARE,
+        SHARE,
         "What a brush, foam or stamp lays over something dried stays there: the take-up that was measured is that of "
         "presses, where one wet ink prints on another.",
         "reasoned",
@@ -416,7 +213,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant(
         "takeup.pigment",
         0.95,
-        _SHARE,
+        SHARE,
         "Dried pigment takes the next ink nearly as bare card does.",
         "reasoned",
         0.05,
@@ -444,14 +241,14 @@ _SINGLE: tuple[Constant, ...] = (
     Constant(
         "yield.sealed",
         1.75,
-        _FACTOR,
+        FACTOR,
         "Colour of the same ink on sealed card, where nothing soaks away: a print on gloss is about as deep as on "
         "smooth card.",
         "guess",
         1,
         5,
     ),
-    Constant("yield.soaks", 0.5, _SHARE, "From this absorbency on ink soaks away as on smooth card.", "guess", 0.05, 1),
+    Constant("yield.soaks", 0.5, SHARE, "From this absorbency on ink soaks away as on smooth card.", "guess", 0.05, 1),
     Constant(
         "capacity.film",
         1.0,
@@ -462,7 +259,7 @@ _SINGLE: tuple[Constant, ...] = (
         20,
     ),
     Constant(
-        "cover.texture", 0.65, _SHARE, "How far a fully textured card reduces what a pass covers.", "guess", 0, 0.95
+        "cover.texture", 0.65, SHARE, "How far a fully textured card reduces what a pass covers.", "guess", 0, 0.95
     ),
     Constant(
         "cover.load",
@@ -493,19 +290,19 @@ _SINGLE: tuple[Constant, ...] = (
         0.01,
         5,
     ),
-    Constant("spritz.field", 0.0, _SHARE, "Share lifted beside the drops.", "guess", 0, 0.5),
-    Constant("blot.dose", 0.75, _FACTOR, "Blotting wet ink takes some of it away.", "guess", 0.1, 1),
+    Constant("spritz.field", 0.0, SHARE, "Share lifted beside the drops.", "guess", 0, 0.5),
+    Constant("blot.dose", 0.75, FACTOR, "Blotting wet ink takes some of it away.", "guess", 0.1, 1),
     Constant(
         "glaze.floor",
         0.45,
-        _FACTOR,
+        FACTOR,
         "A clear coat smooths the surface: less stray light, a deeper floor.",
         "reasoned",
         0.05,
         1,
     ),
-    Constant("glaze.pores", 0.05, _SHARE, "A topcoat fills the pores for good.", "guess", 0, 0.47),
-    Constant("wet.floor", 0.6, _FACTOR, "A wet surface is smoother: less stray light.", "reasoned", 0.05, 1),
+    Constant("glaze.pores", 0.05, SHARE, "A topcoat fills the pores for good.", "guess", 0, 0.47),
+    Constant("wet.floor", 0.6, FACTOR, "A wet surface is smoother: less stray light.", "reasoned", 0.05, 1),
     Constant(
         "glow.yield",
         0.35,
@@ -532,25 +329,23 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("margin.other_card", 1.2, "ΔE00", "The same ink on a card it was never seen on.", "guess", 0, 20),
     Constant("margin.treatment", 2.0, "ΔE00", "Each treatment; none has been measured.", "guess", 0, 20),
     Constant("margin.wet", 1.5, "ΔE00", "The wet look; not measured.", "guess", 0, 20),
-    Constant(
-        "margin.hand", 1.15, _FACTOR, "Two passes by the same hand differ by this much in dose.", "reasoned", 1, 3
-    ),
+    Constant("margin.hand", 1.15, FACTOR, "Two passes by the same hand differ by this much in dose.", "reasoned", 1, 3),
     Constant(
         "margin.hiding",
         1.35,
-        _FACTOR,
+        FACTOR,
         "How well a formula tells an ink's scatter, without a dark swatch.",
         "guess",
         1,
         5,
     ),
-    Constant("margin.takeup", 0.07, _SHARE, "How well a surface word tells the take-up.", "measured", 0, 0.5),
+    Constant("margin.takeup", 0.07, SHARE, "How well a surface word tells the take-up.", "measured", 0, 0.5),
     Constant("verdict.same", 6, "ΔE00", "Colours nearer than this are taken for one on a card.", "reasoned", 1, 20),
     Constant("verdict.other", 12, "ΔE00", "Beyond this nobody takes one for the other.", "reasoned", 2, 40),
     Constant(
         "verdict.muted",
         0.6,
-        _SHARE,
+        SHARE,
         "Below this share of the clean in-between's chroma a mix is muted.",
         "reasoned",
         0.1,
@@ -559,14 +354,14 @@ _SINGLE: tuple[Constant, ...] = (
     Constant(
         "mud.mixing_from",
         0.30,
-        _SHARE,
+        SHARE,
         "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
         "guess",
         0,
         1,
     ),
     Constant(
-        "mud.mixing_to", 0.65, _SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
+        "mud.mixing_to", 0.65, SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
     ),
     Constant(
         "mud.agree_from",
@@ -586,8 +381,8 @@ _SINGLE: tuple[Constant, ...] = (
         0,
         1,
     ),
-    Constant("mud.card_from", 0.1, _SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
-    Constant("mud.card_to", 0.5, _SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
+    Constant("mud.card_from", 0.1, SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
+    Constant("mud.card_to", 0.5, SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
     Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
     Constant("mud.plum_from", 285, "° hue", "Redder than this a dull violet begins to be a plum.", "guess", 200, 360),
     Constant("mud.plum_full", 290, "° hue", "From here on it is a plum or mauve, and liked.", "guess", 200, 360),
@@ -622,7 +417,7 @@ def all_rows() -> list[Constant]:
         row = tool.row
         rows.append(Constant(f"tool.{tool}.amount", row.amount, _IMPRESSIONS, row.why, "guess", 0.001, 10))
         rows.append(
-            Constant(f"tool.{tool}.cover", row.cover, _SHARE, f"Covered by one pass. {row.why}", "guess", 0.05, 1)
+            Constant(f"tool.{tool}.cover", row.cover, SHARE, f"Covered by one pass. {row.why}", "guess", 0.05, 1)
         )
     for tool in Tool:
         row = tool.row
@@ -632,13 +427,13 @@ def all_rows() -> list[Constant]:
         )
         rows.append(Constant(f"work.{tool}.pace", row.pace, "s/cm²", "Time for a pass over it.", "guess", 0.01, 10))
     for tool in Tool:
-        rows.append(Constant(f"seam.fade.{tool}", tool.row.fade, _SHARE, tool.row.why_fade, "guess", 0, 1))
+        rows.append(Constant(f"seam.fade.{tool}", tool.row.fade, SHARE, tool.row.why_fade, "guess", 0, 1))
     for load, (factor, reason) in _BY_LOAD.items():
-        rows.append(Constant(f"load.{load}", factor, _FACTOR, reason, "guess", 0.05, 5))
+        rows.append(Constant(f"load.{load}", factor, FACTOR, reason, "guess", 0.05, 5))
     for known, (factor, spread, reason) in _BY_KNOWN.items():
-        rows.append(Constant(f"known.{known}.dose", factor, _FACTOR, reason, "reasoned", 1, 5))
+        rows.append(Constant(f"known.{known}.dose", factor, FACTOR, reason, "reasoned", 1, 5))
         rows.append(Constant(f"known.{known}.spread", spread, "ΔE00", reason, "guess", 0, 30))
     for pad, (factor, reason) in _BY_PAD.items():
-        rows.append(Constant(f"pad.{pad}.hand", factor, _FACTOR, reason, "guess", 0.1, 10))
+        rows.append(Constant(f"pad.{pad}.hand", factor, FACTOR, reason, "guess", 0.1, 10))
     rows.extend(_SINGLE)
     return rows
