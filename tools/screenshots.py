@@ -149,7 +149,7 @@ def other_panel(page: Page, name: str) -> None:
 
 def panel_seam(page: Page) -> None:
     other_panel(page, "Embankment at dusk")
-    page.get_by_role("button", name="Firebox Orange and Boiler Blue go muddy").click()
+    page.get_by_role("button", name="Carriage Plum and Cutting Green go muddy").click()
     page.get_by_text("A bridge between").wait_for()
     advised(page)
 

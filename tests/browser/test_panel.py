@@ -140,7 +140,7 @@ def test_a_muddy_seam_is_saved_and_goes_to_overlap_and_back(panel: Page, address
     page.keyboard.press("p")
     page.get_by_role("button", name="Open Embankment at dusk").click()
     expect(page.get_by_text("4 inks, 7 colours")).to_be_visible()
-    page.get_by_role("button", name=re.compile("Firebox Orange and Boiler Blue go muddy")).click()
+    page.get_by_role("button", name=re.compile("Carriage Plum and Cutting Green go muddy")).click()
     board = page.get_by_role("region", name="Seams")
     expect(board.get_by_text("A bridge between")).to_be_visible()
     expect(board.get_by_text(re.compile(r"mud \d\d → 0"))).not_to_have_count(0)
@@ -150,16 +150,16 @@ def test_a_muddy_seam_is_saved_and_goes_to_overlap_and_back(panel: Page, address
     page.keyboard.press("Control+z")
     expect(page.get_by_text("4 inks, 7 colours")).to_be_visible()
 
-    board.get_by_role("button", name=re.compile("^Firebox Orange into Boiler Blue")).click()
+    board.get_by_role("button", name=re.compile("^Carriage Plum into Cutting Green")).click()
     page.get_by_role("button", name="Look at it in Overlap").click()
     expect(page.get_by_role("group", name="Rag Watercolour with crossing swatches")).to_be_visible()
-    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Muddy")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("of the promised colour is lost")
     page.get_by_role("button", name=re.compile("^Layer 2 of")).click()
     with page.expect_response(lambda r: r.request.method == "POST" and "/api/overlaps" in r.url):
         page.keyboard.press("w")
     page.get_by_role("button", name="Take it back to the panel").click()
-    expect(page.get_by_role("region", name="Seam of Firebox Orange and Boiler Blue")).to_be_visible()
-    assert stored(address, 2)["seams"][0]["wet"]
+    expect(page.get_by_role("region", name="Seam of Carriage Plum and Cutting Green")).to_be_visible()
+    assert stored(address, 2)["seams"][2]["wet"]
     expect(page).to_have_url(re.compile(r"#/panel/2$"))
 
 
