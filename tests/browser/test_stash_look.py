@@ -280,7 +280,7 @@ def test_numbers_of_ones_own_for_an_ink_its_range_and_a_dark_swatch(shelf: Page,
         drawer.get_by_label("lift of the range").fill("0.5")
         page.keyboard.press("Tab")
     with page.expect_response(lambda r: "/stash/changes" in r.url):
-        drawer.get_by_label("hiding of this ink").fill("0.45")
+        drawer.get_by_label("hiding of this ink", exact=True).fill("0.45")
         page.keyboard.press("Tab")
     assert blue()["constants"] == {"lift": 0.4}
     assert blue()["hiding"] == 0.45

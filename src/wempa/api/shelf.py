@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import date
-from threading import Lock
 from typing import TypeVar
 
 from wempa.craft.errors import JobError
@@ -114,17 +113,18 @@ class Shelves:
     """The shelf of one workspace, read anew when the stash or the day has changed."""
 
     def __init__(self, workspace: Workspace) -> None:
-        self._workspace, self._lock = workspace, Lock()
+        self._workspace = workspace
         self._found: tuple[object, Shelf] | None = None
 
     def now(self) -> Shelf:
         """The shelf as it is."""
         today = date.today()
-        with self._lock:
-            mark = (today, *self._workspace.stamp("ink", "card", "range"))
-            if self._found is None or self._found[0] != mark:
-                self._found = mark, self._read(today)
-            return self._found[1]
+        # No lock of its own: whoever is storing something holds the workspace's and asks for the shelf.
+        mark = (today, *self._workspace.stamp("ink", "card", "range"))
+        found = self._found
+        if found is None or found[0] != mark:
+            found = self._found = mark, self._read(today)
+        return found[1]
 
     def read(self) -> Shelf:
         """The shelf read anew, for whoever is in the middle of storing something."""
