@@ -62,7 +62,7 @@ PANELS: dict[str, tuple[Job, Panel]] = {
         job_of(),
         panel_of(*FIVE[:4], front=Front(100, 150, Layout.RIBBONS), ribbon=Ribbon(Edge.CUT, 5, True)),
     ),
-    "rolled twice": (job_of(), panel_of(*FIVE[:3], front=Front(100, 150, Layout.ROLLER), rolls=2, roll_wet=True)),
+    "rolled twice": (job_of(), panel_of(*FIVE[1:4], front=Front(100, 150, Layout.ROLLER), rolls=2, roll_wet=True)),
     "tops": (
         job_of(),
         panel_of(
