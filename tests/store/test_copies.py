@@ -110,6 +110,18 @@ def test_a_damaged_copy_changes_nothing(workspace: Workspace, spoil: str) -> Non
         copies.put_back("../w.wempa")
 
 
+def test_a_folder_may_be_called_anything(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "cards #1, 50 % off?" / "w.wempa")
+    add(workspace, "One")
+    copies = Copies(workspace)
+    made = copies.make_if_changed(CopyReason.START, MORNING)
+    assert made is not None
+    assert copies.make_if_changed(CopyReason.START, MORNING + timedelta(hours=1)) is None
+    add(workspace, "Two")
+    copies.put_back(made.name)
+    assert names(workspace) == ["One"]
+
+
 def test_the_newest_ten_and_one_of_every_month_stay(workspace: Workspace) -> None:
     add(workspace, "One")
     copies = Copies(workspace)

@@ -20,7 +20,7 @@ from pathlib import Path
 from wempa.craft.limits import MAX_COPIES
 from wempa.craft.vocabulary import CopyReason
 
-from .workspace import NotFound, StoreError, Workspace
+from .workspace import NotFound, StoreError, Workspace, open_to_read
 
 DAY = timedelta(days=1)
 _NAME = re.compile(rf"(\d{{8}}T\d{{6}}\d{{6}}Z)-({'|'.join(CopyReason)})\.wempa")
@@ -125,7 +125,7 @@ class Copies:
 
     def _mark_of(self, copy: Copy) -> tuple[object, ...] | None:
         try:
-            with closing(sqlite3.connect(f"file:{self.folder / copy.name}?mode=ro&immutable=1", uri=True)) as db:
+            with closing(open_to_read(self.folder / copy.name)) as db:
                 return Workspace.mark_of(db)
         except sqlite3.Error:
             return None

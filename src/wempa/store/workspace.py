@@ -159,7 +159,7 @@ class Workspace:
             It is no whole workspace, or of a newer Wempa; nothing is changed.
         """
         try:
-            with closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as source:
+            with closing(open_to_read(path)) as source:
                 application = source.execute("PRAGMA application_id").fetchone()[0]
                 if application != _APPLICATION_ID or source.execute("PRAGMA quick_check").fetchone()[0] != "ok":
                     raise StoreError(f"{path.name} is damaged; nothing was changed")
@@ -500,6 +500,11 @@ class Workspace:
             states = self._db.execute("SELECT DISTINCT state FROM journal WHERE state <> 'settled'").fetchall()
         found = {row["state"] for row in states}
         return "done" in found, "undone" in found
+
+
+def open_to_read(path: Path) -> sqlite3.Connection:
+    """A workspace file that nobody writes to, opened for reading only, whatever its folder is called."""
+    return sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
 
 
 def migrations() -> list[str]:

@@ -12,9 +12,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any, cast
 
-from pydantic import ValidationError
-
-from wempa.api.overlap.models import OverlapIn
+from wempa.api.checks import checked_overlap
 from wempa.api.panels.making import stored_plan
 from wempa.api.stash.models import ImportOut, ImportRow
 from wempa.craft.errors import JobError, WempaError
@@ -23,10 +21,10 @@ from wempa.formats.archive import KeptPhoto, is_archive, read_archive
 from wempa.formats.stash.items import of_stored
 from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
 from wempa.store import Change, Item, Kind, Workspace
+from wempa.store.tables import OWN
 
 from .differences import differences
 
-_OWN = ("id", "revision", "uuid", "changed")
 _NAMED: tuple[Kind, ...] = ("ink", "card")
 
 
@@ -202,18 +200,13 @@ def _compared(
 
 def _content(kind: str, item: Item) -> dict[str, Any]:
     """What an item says, without what is default, so that two ways of saying it are one."""
-    plain = {key: value for key, value in item.items() if key not in _OWN}
+    plain = {key: value for key, value in item.items() if key not in ("id", *OWN)}
     try:
         if kind == "overlap":
-            return {**OverlapIn.model_validate(_said(plain)).model_dump(mode="json", exclude_defaults=True)}
+            return checked_overlap(plain).model_dump(mode="json", exclude_defaults=True)
         if kind == "panel":
             return stored_plan(plain).model_dump(mode="json", exclude_defaults=True)
         return of_stored(kind, plain).model_dump(mode="json")
-    except (JobError, ValidationError):
+    except JobError:
         # What cannot be read, or refers to what is not here yet.
         return plain
-
-
-def _said(item: Item) -> dict[str, Any]:
-    stack = [{key: value for key, value in entry.items() if value is not None} for entry in item["stack"]]
-    return {**item, "stack": stack}
