@@ -60,6 +60,11 @@ class Ladders:
         return colours - np.stack([each[at] for each in off], axis=1), np.asarray(apart[at])
 
     @cached_property
+    def deepest_chroma(self) -> Floats:
+        """C* of the last step of each, (n,): there an ink shows its own colour, and the card's next to none."""
+        return np.hypot(self.lab[:, -1, 1], self.lab[:, -1, 2])
+
+    @cached_property
     def _table(self) -> Floats:
         """1 / length², start and step of every piece, (7, n, steps - 1), single precision."""
         start = self.lab[:, :-1]
