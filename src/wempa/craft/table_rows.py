@@ -30,14 +30,14 @@ class Constant:
 
 _IMPRESSIONS = "pad impressions per pass"
 
-# surface: texture, absorbency, floor, take-up, Yule–Nielsen n
-_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float]] = {
-    Surface.GLOSSY: (0.0, 0.02, 0.004, 0.80, 1.2),
-    Surface.COATED: (0.05, 0.05, 0.005, 0.80, 1.5),
-    Surface.SMOOTH: (0.15, 0.5, 0.050, 0.67, 2.0),
-    Surface.TEXTURED: (0.6, 0.55, 0.050, 0.67, 2.0),
-    Surface.WATERCOLOUR: (0.7, 0.85, 0.045, 0.71, 2.0),
-    Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0),
+# surface: texture, absorbency, floor, take-up, Yule–Nielsen n, exchange
+_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float, float]] = {
+    Surface.GLOSSY: (0.0, 0.02, 0.004, 0.80, 1.2, 1.0),
+    Surface.COATED: (0.05, 0.05, 0.005, 0.80, 1.5, 1.0),
+    Surface.SMOOTH: (0.15, 0.5, 0.050, 0.67, 2.0, 1.0),
+    Surface.TEXTURED: (0.6, 0.55, 0.050, 0.67, 2.0, 1.0),
+    Surface.WATERCOLOUR: (0.7, 0.85, 0.045, 0.71, 2.0, 1.0),
+    Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0, 1.0),
 }
 SURFACE_ROWS = (
     ("texture", SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
@@ -67,6 +67,15 @@ SURFACE_ROWS = (
         1,
         4,
         "Light spreads sideways in uncoated card, so that specks look darker than their area.",
+    ),
+    (
+        "exchange",
+        SHARE,
+        "reasoned",
+        0,
+        1,
+        "How far inks that soak share what the card holds whatever their order: a second dye re-wets the first and "
+        "mixes with it. At 0 the first come is held first.",
     ),
 )
 
@@ -257,6 +266,24 @@ _SINGLE: tuple[Constant, ...] = (
         "guess",
         0.2,
         20,
+    ),
+    Constant(
+        "capacity.on_film",
+        3.0,
+        "pad impressions",
+        "Dye that lies on a closed film: it cannot soak away, but pigment is rough and holds some.",
+        "guess",
+        0.05,
+        20,
+    ),
+    Constant(
+        "film.closes",
+        0.4,
+        "dose of film",
+        "A film of so much keeps what is laid on it apart from what has soaked in; a thinner one does so in part.",
+        "guess",
+        0.01,
+        5,
     ),
     Constant(
         "cover.texture", 0.65, SHARE, "How far a fully textured card reduces what a pass covers.", "guess", 0, 0.95

@@ -49,22 +49,30 @@ def every_stack(found: SearchSpace, most: int = 3) -> list[tuple[Entry, ...]]:
     def ink(lay: LayDown) -> str:
         return lay.parts[0][0]
 
+    index = np.full((2, len(glows), len(glows)), False)
+    for pairs in (found.pairs, found.glowing_pairs):
+        index[pairs.wet.astype(int), pairs.below, pairs.above] = True
+        mixed = pairs.wet & (pairs.below != pairs.above)
+        # Held once where the order makes no difference.
+        index[1, pairs.above[mixed], pairs.below[mixed]] = True
     twos = [
         (below, replace(above, over=over), k, m)
         for (k, below), (m, above) in itertools.permutations(enumerate(found.lays), 2)
         for over in (Over.DRY, Over.WET)
-        if ink(below) != ink(above)
+        if ink(below) != ink(above) and index[int(over is Over.WET), k, m]
     ]
     stacks: list[tuple[Entry, ...]] = [(lay,) for lay in found.lays]
     if most > 1:
         stacks += [(below, above) for below, above, _, _ in twos]
     if most > 2:
-        stacks += [
-            (below, above, top)
+        threes = [
+            (below, above, top, found.pair_at[int(above.over is Over.WET), k, m], n)
             for below, above, k, m in twos
             for n, top in enumerate(found.lays)
             if not (glows[k] or glows[m] or glows[n]) and (above.over is Over.WET or ink(top) != ink(above))
         ]
+        crowds = found.crowds(np.array([p for *_, p, _ in threes], int), np.array([n for *_, n in threes], int))
+        stacks += [(*three[:3],) for three, moved in zip(threes, crowds, strict=True) if not moved]
     return stacks
 
 

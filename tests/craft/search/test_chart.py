@@ -10,13 +10,14 @@ import pytest
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown
 from wempa.craft.prediction.predict import predict
 from wempa.craft.search.chart import ordered_pairs
-from wempa.craft.vocabulary import Over, Tool
+from wempa.craft.vocabulary import Over, Surface, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as ContractInk
 
 INKS = [ContractInk.model_validate(ink["body"]).to_core() for ink in ink_bodies()]
 
 
+@pytest.mark.parametrize("surface", [Surface.SMOOTH, Surface.COATED])
 @pytest.mark.parametrize("card", ["#f8f7f4", "#a8dcc0"])
 @pytest.mark.parametrize(
     "way",
@@ -26,8 +27,8 @@ INKS = [ContractInk.model_validate(ink["body"]).to_core() for ink in ink_bodies(
         LayDown((), tool=Tool.BRUSH, passes=3, over=Over.WET),
     ],
 )
-def test_every_cell_is_the_prediction_of_its_stack(card: str, way: LayDown) -> None:
-    paper = Card(Colour(hex=card))
+def test_every_cell_is_the_prediction_of_its_stack(card: str, surface: Surface, way: LayDown) -> None:
+    paper = Card(Colour(hex=card), surface)
     chart = ordered_pairs(INKS, paper, way)
     assert chart.lab.shape == (40, 40, 3)
     rng = np.random.default_rng(7)

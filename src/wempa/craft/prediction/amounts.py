@@ -3,7 +3,7 @@
 Amounts are counted in pad impressions at normal load; a dose is an amount relative
 to the one that made the ink's swatch. A card holds what it is offered until it runs
 full: early on a sealed coating, late on thirsty card; films fill by themselves and
-build up on top of either.
+build up on top of either. Who gives way on a full card stands in `pools`.
 """
 
 from __future__ import annotations
@@ -24,6 +24,7 @@ class Ground:
     texture: float
     absorbency: float
     takeup: float
+    exchange: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,56 +57,31 @@ def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[
     return table["tool." + tool + ".amount"] * table["load." + load] * passes * habit.strength
 
 
-def held(offer: Value, full: Value) -> Value:
+def held(offer: Value, full: Value, xp: Any = SCALAR) -> Value:
     """Pad impressions that stay of all that was offered, >= 0, to what is `full`; floats or arrays.
 
-    All of it until it runs full, then next to nothing more: offer · (1 + (offer/full)⁴)^(−1/4).
+    All of it until that is half full, then less and less: with t how far the offer goes beyond, in
+    halves, t / (1 + t⁴)^(1/4) halves of it more. Smooth to the fourth derivative.
     """
-    share = offer / full
-    share = share * share
-    return offer / (1 + share * share) ** 0.25
+    half = full * KNEE
+    over = xp.maximum(offer - half, 0.0) / (full - half)
+    square = over * over
+    return xp.minimum(offer, half) + (full - half) * over / (1 + square * square) ** 0.25
 
 
-def accepted(offer: Value, already: Value, full: Value) -> Value:
-    """Pad impressions that stay on the card, of an offer on what is `already` there; floats or arrays."""
-    return held(already + offer, full) - held(already, full)
+KNEE = 0.5
+"""Share of what is full up to which all that is offered stays. What lies below it shares nothing with anyone."""
 
 
-# So little of one kind counts as none; its share is not asked for then.
-_NONE = 1e-9
-
-
-@dataclass(frozen=True, slots=True)
-class Offer:
-    """What is offered in one go, or wet into wet, in pad impressions; floats or arrays."""
-
-    soaks: Value = 0.0
-    """Of what soaks into the card, >= 0."""
-    films: Value = 0.0
-    """Of what builds up a film, >= 0; the dye of a hybrid is bound to it."""
-
-    def more(self, amount: Value, free: Value) -> Offer:
-        """The same and an amount more, of which a share `free` soaks in."""
-        return Offer(self.soaks + amount * free, self.films + amount * (1 - free))
-
-    def stays(self, free: Value, soaked: Value, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
-        """Share that stays, 0–1, of an ink in it of which a share `free` soaks, where so much has soaked in before.
-
-        All that soaks shares what the card still holds, all that films one film: each gives way in
-        proportion to what was offered of it, so the order does not matter.
-        """
-        soaks, films = xp.maximum(self.soaks, _NONE), xp.maximum(self.films, _NONE)
-        in_card = accepted(soaks, soaked, card_capacity(ground, table)) / soaks
-        in_film = held(films, table["capacity.film"]) / films
-        return free * in_card + (1 - free) * in_film
+def film_stays(films: float, table: Mapping[str, float]) -> float:
+    """Share that stays, 0–1, of so many pad impressions of film offered in one go, or wet into wet."""
+    return held(films, table["capacity.film"]) / films if films else 1.0
 
 
 @dataclass(frozen=True, slots=True)
 class Dried:
     """What a lay-down over dry meets; floats, or arrays (b,)."""
 
-    soaked: Value
-    """Pad impressions offered so far of what soaks in, >= 0: what lies in films takes no room in the card."""
     dose: Value
     """Effective dose that lies there, >= 0."""
     seal: Value
@@ -120,13 +96,13 @@ class Dried:
         """Share of what a tool lays down that is still accepted, 0–1: nearly all, for what is below has dried."""
         return 1 - (1 - table["takeup.tool"]) * xp.minimum(1.0, self.dose)
 
-    def after(self, soaks: Value, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
-        """The same once a group of such a soaking offer, dose and seal has dried on it."""
+    def after(self, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
+        """The same once a group of such a dose and seal has dried on it."""
         mix = xp.minimum(1.0, dose)
-        return Dried(self.soaked + soaks, self.dose + dose, self.seal * (1 - mix) + seal * mix)
+        return Dried(self.dose + dose, self.seal * (1 - mix) + seal * mix)
 
 
-BARE = Dried(0.0, 0.0, 0.0)
+BARE = Dried(0.0, 0.0)
 
 
 def held_up(film_dose: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
@@ -154,5 +130,6 @@ def reference(
     words = (made_with.tool, made_with.load, made_with.passes)
     offer = offered(*words, habit, table)
     free = free_share(habit)
-    stays = offer * Offer().more(offer, free).stays(free, 0.0, ground, table)
+    in_card = held(offer * free, card_capacity(ground, table))
+    stays = in_card + offer * (1 - free) * film_stays(offer * (1 - free), table)
     return offer, stays * colour_yield(ground, habit, table), covered(*words, ground, habit, table)

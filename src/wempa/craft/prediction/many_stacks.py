@@ -23,7 +23,7 @@ from wempa.optics.stack import lab_on
 from .batches import gather
 from .prepare import prepare_job
 from .prepared import VARIANTS, PreparedInk, PreparedJob
-from .rows import NOTHING, BatchRow, Part, all_wet, alone_row, lowest_inks, resolve
+from .rows import BatchRow, Part, Resolved, all_wet, lowest_inks, resolve
 from .verdict import KINDS, Overlaps, judge
 
 Stack = tuple[Entry, ...]
@@ -78,10 +78,10 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
             kept.append(row)
         return found
 
-    own = [place(row) for row in rows]
-    inks = [list(dict.fromkeys(p.ink for p in row.parts)) for row in rows]
-    parents = [[place(alone_row(row, ink)) for ink in own_inks] for row, own_inks in zip(rows, inks, strict=True)]
-    low = [lowest_inks(row, own_inks) for row, own_inks in zip(rows, inks, strict=True)]
+    own = [place(laid.row) for laid in rows]
+    inks = [laid.inks for laid in rows]
+    parents = [[place(row) for row in laid.alone] for laid in rows]
+    low = [lowest_inks(laid.row, laid.inks) for laid in rows]
     batch = gather(kept)
     cards = [batch.card, batch.card + (1 if bench.card_from_white else 0)]
     on_card, on_white = lab_on(batch, bench.palette, cards, str(job.illuminant)).transpose(0, 2, 1)
@@ -135,7 +135,7 @@ def stack_colours(job: Job, stacks: Sequence[Stack], look: StackLook) -> tuple[F
         return np.zeros((0, 3)), np.zeros(0)
     bench = _bench_of(job, stacks)
     rows = _resolve_all(stacks, bench, constants.values(job.constants), look)
-    batch = gather(rows)
+    batch = gather([laid.row for laid in rows])
     return lab_on(batch, bench.palette, [batch.card], str(job.illuminant))[0], _covers(rows)
 
 
@@ -144,9 +144,10 @@ def _bench_of(job: Job, stacks: Sequence[Stack]) -> PreparedJob:
     return prepare_job(job, [key for key, _ in job.inks if key in used])
 
 
-def _covers(rows: Sequence[BatchRow]) -> Floats:
+def _covers(rows: Sequence[_Laid]) -> Floats:
     """Share of the area under any ink."""
-    return np.array([1 - prod([1 - part.cover for part in row.parts]) if row.parts else 1.0 for row in rows])
+    covers = [[part.cover for part in laid.row.parts] for laid in rows]
+    return np.array([1 - prod([1 - cover for cover in each]) if each else 1.0 for each in covers])
 
 
 def alike_inks(inks: Sequence[PreparedInk]) -> Ints:
@@ -166,40 +167,68 @@ def _parts(stack: Stack) -> list[tuple[str, float]]:
     return [part for entry in stack if isinstance(entry, LayDown) for part in entry.parts]
 
 
+@dataclass(frozen=True, slots=True)
+class _Laid:
+    """One stack in numbers, with each of its inks by itself."""
+
+    row: BatchRow
+    inks: list[int]
+    alone: list[BatchRow]
+
+
 def _resolve_all(
     stacks: Sequence[Stack], bench: PreparedJob, table: Mapping[str, float], look: StackLook = StackLook.DRY
-) -> list[BatchRow]:
-    """The row of each stack; stacks that differ only in which ink of a kind is used are resolved once."""
-    lookup = bench.lookup()
-    numbers = alike_inks(bench.inks).tolist()
-    kind_of = {key: str(kind) for key, kind in zip(bench.keys, numbers, strict=True)}
-    examples = {kind_of[key]: lookup[key] for key in reversed(bench.keys)}
-    resolved: dict[Stack, BatchRow] = {}
-    by_kind: dict[Entry, Entry] = {}
+) -> list[_Laid]:
+    """The rows of each stack; stacks that differ only in which ink of a kind is used are resolved once.
 
-    def plain(entry: Entry) -> Entry:
-        """The entry with its inks' kinds in place of the inks."""
-        found = by_kind.get(entry)
+    Where an ink has to give way to another it counts how strong both are, so those are resolved each by itself.
+    """
+    lookup = bench.lookup()
+    kind_of = dict(zip(bench.keys, alike_inks(bench.inks).tolist(), strict=True))
+    examples: dict[int, list[str]] = {}
+    for key in bench.keys:
+        examples.setdefault(kind_of[key], []).append(key)
+    resolved: dict[Stack, Resolved] = {}
+    plain: dict[tuple[Entry, tuple[str, ...]], Entry] = {}
+
+    def resolve_one(stack: Stack) -> Resolved:
+        found = resolved.get(stack)
         if found is None:
-            found = entry
-            if isinstance(entry, LayDown):
-                found = replace(entry, parts=tuple([(kind_of[key], share) for key, share in entry.parts]))
-            by_kind[entry] = found
+            used = {key: lookup[key] for key, _ in _parts(stack)}
+            found = resolve(stack, used, bench.card.ground, table, whole_only=True)[-1]
+            resolved[stack] = found
         return found
 
     found = []
     for stack in stacks:
-        like = tuple([plain(entry) for entry in stack])
-        row = resolved.get(like)
-        if row is None:
-            used = {key: examples[key] for key, _ in _parts(like)}
-            last = resolve(like, used, bench.card.ground, table)[-1] if stack else NOTHING
-            row = last.drops or last.dry if look is StackLook.DROPS else last.dry
-            row = resolved[like] = all_wet(row, used, table) if look is StackLook.WET else row
-        inks = [lookup[key][0] for key, share in _parts(stack) if share > 0]
-        parts = [
-            Part(ink, p.dose, p.scatter, p.cover, p.held, p.group, p.by_tool)
-            for ink, p in zip(inks, row.parts, strict=True)
-        ]
-        found.append(BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments))
+        names: dict[str, str] = {}
+        counts: dict[int, int] = {}
+        for key, share in _parts(stack):
+            if key not in names and share > 0:
+                kind = kind_of[key]
+                names[key] = examples[kind][counts.setdefault(kind, 0)]
+                counts[kind] += 1
+        like = []
+        for entry in stack:
+            if isinstance(entry, LayDown):
+                own = tuple([names.get(key, key) for key, _ in entry.parts])
+                known = plain.get((entry, own))
+                if known is None:
+                    parts = tuple([(name, share) for name, (_, share) in zip(own, entry.parts, strict=True)])
+                    known = plain[entry, own] = replace(entry, parts=parts)
+                entry = known
+            like.append(entry)
+        one = resolve_one(tuple(like))
+        to = {lookup[name][0]: lookup[key][0] for key, name in names.items()}
+        if one.settled.crowded and len(names) > 1:
+            one, to = resolve_one(stack), {ink: ink for ink in to.values()}
+        row = one.drops or one.dry if look is StackLook.DROPS else one.dry
+        row = all_wet(row, lookup, table) if look is StackLook.WET else row
+        found.append(_Laid(_of(row, to), [to[ink] for ink in one.inks], [_of(each, to) for each in one.alone]))
     return found
+
+
+def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
+    """The same row of other inks."""
+    parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group) for p in row.parts]
+    return BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments)

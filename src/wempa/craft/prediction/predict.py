@@ -24,7 +24,7 @@ from .prepare import prepare_job, wanted_colours
 from .prepared import VARIANTS
 from .reasons import explain, find_way
 from .results import Prediction, Seen, Verdict
-from .rows import NOTHING, alone_row, lowest_inks, resolve
+from .rows import NOTHING, lowest_inks, resolve
 from .verdict import KINDS, Overlaps, bare, grounds, judge
 
 _ON_JOB_CARD, _ON_WHITE = 0, 1
@@ -54,7 +54,8 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     batch = Batch()
     cards = (_ON_JOB_CARD, _ON_WHITE if bench.card_from_white else _ON_JOB_CARD)
     base = batch.add(final.dry, *cards)
-    alones = [batch.add(alone_row(final.dry, VARIANTS * i), *cards) for i in range(len(bench.inks))]
+    # In the order of the prepared inks, which is that of the stack.
+    alones = [batch.add(row, *cards) for row in final.alone]
     drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)[0]
     looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD)[0] for step in steps]
     known = len(batch)

@@ -107,6 +107,7 @@ def prepare_card(given: Card, illuminant: str, overrides: Overrides = ()) -> Pre
             texture=own["texture"] if given.texture is None else given.texture,
             absorbency=own["absorbency"] if given.absorbency is None else given.absorbency,
             takeup=own["takeup"] if given.takeup is None else given.takeup,
+            exchange=own["exchange"],
         ),
         lab=cm.lab(measured, illuminant),
         variants=inside(_colour_variants(measured, spread, illuminant), floor),
@@ -209,6 +210,7 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         values=own,
         lab=cm.lab(measured, illuminant),
         notes=tuple(notes),
+        mean_absorption=float(absorption[0].mean()),
     )
 
 

@@ -65,6 +65,8 @@ class PreparedInk:
     lab: Floats
     """The swatch under the job's light."""
     notes: tuple[Note, ...]
+    mean_absorption: float
+    """Mean K over the grid at dose 1: how strong the ink is."""
 
 
 VARIANTS = 6

@@ -10,7 +10,9 @@ from wempa.craft.job import Entry, LayDown, Note
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
-from .amounts import BARE, Dried, Ground, Habit, Offer, colour_yield, covered, free_share, held_up, offered
+from . import pools
+from .amounts import BARE, Dried, Ground, Habit, colour_yield, covered, film_stays, free_share, held_up, offered
+from .pools import Soaking, gives_way
 from .prepared import PreparedInk
 
 
@@ -25,12 +27,10 @@ class Part:
     held: float
     group: int
     """The lay-down's number; those mixed wet share one."""
-    by_tool: bool
-    """Whether the amount came from a tool; a stated dose gives way to nothing."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
-        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.by_tool)
+        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group)
 
 
 @dataclass(slots=True)
@@ -44,6 +44,43 @@ class BatchRow:
     treatments: int = 0
 
 
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """One ink of one lay-down as it was put on, before it is known what stays of it."""
+
+    ink: int
+    prepared: PreparedInk
+    offer: float
+    """Pad impressions that a tool offers; 0 where a dose is stated."""
+    stated: float | None
+    """The stated dose, if one is: it gives way to nothing but take-up."""
+    cover: float
+    group: int
+
+
+Factors = tuple[float, float]
+"""On dose and scatter, by treatments."""
+_UNTREATED: Factors = (1.0, 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Settled:
+    """What stays of all that was laid."""
+
+    parts: list[Part]
+    meets: Dried
+    """What a lay-down over it meets once it has dried."""
+    soaking: tuple[Soaking, ...]
+    """What of it shares the room there is."""
+    film: float
+    """Dose of film there in all."""
+    crowded: bool
+    """Whether anything had to give way to another ink."""
+
+
+_NONE_LAID = Settled([], BARE, (), 0.0, False)
+
+
 @dataclass(slots=True)
 class Resolved:
     """The dry field of a stack, its drops if water was dropped on it, its wet look."""
@@ -52,8 +89,11 @@ class Resolved:
     drops: BatchRow | None
     wet: BatchRow | None
     notes: list[Note]
-    meets: Dried = BARE
-    """What a lay-down over it meets once it has dried."""
+    settled: Settled = _NONE_LAID
+    alone: list[BatchRow] = field(default_factory=list)
+    """Each ink by itself, in the order of `inks`: its own lay-downs and nothing else on the same card."""
+    inks: list[int] = field(default_factory=list)
+    """Which inks have a part in it, each once."""
 
 
 NOTHING = Resolved(BatchRow(), None, None, [])
@@ -66,28 +106,25 @@ def resolve(
     ground: Ground,
     table: Mapping[str, float],
     wet_look: bool = False,
+    whole_only: bool = False,
 ) -> list[Resolved]:
     """Work out every entry's effective dose, cover and neighbours.
 
     Returns the bare card, then the stack as it is after each entry; the last is the
-    whole. The wet look is worked out only when asked for.
+    whole, and the only one if `whole_only`. The wet look is worked out only when asked for.
 
     `inks` maps a key to its row in the pigmentation table and its preparation.
-    Doses count what earlier lay-downs have put there (saturation) and how much the
-    surface still accepts (take-up, once per wet group, against what had dried).
+    What stays of a lay-down depends on what comes later too, so it is settled anew after
+    every entry, and treatments act on what is left: blotting frees no room.
     """
-    parts: list[Part] = []
+    laid: list[Laid] = []
+    factors: list[Factors] = []
     notes: list[Note] = []
-    drops: list[tuple[float, float]] | None = None
+    drops: list[Factors] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
-    # Of the open group: what was offered to it, and what it still takes up.
-    together = Offer()
-    take = take_tool = 1.0
-    group_dose = group_seal = film_dose = 0.0
-    dried = BARE
     group, closed = -1, True
     by_row = dict(inks.values())
-    found = [NOTHING]
+    found = [] if whole_only and stack else [NOTHING]
 
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
@@ -97,101 +134,147 @@ def resolve(
                 notes.append(entry_note(f"{entry}_dry", index, "nothing is wet here, so blotting takes nothing away."))
             else:
                 if does.drops is not None:
-                    drops = _dropped(parts, drops, does.drops, by_row, table)
-                parts = [
-                    _treated(part, does, by_row[part.ink].values, table)
-                    if not does.wet_only or part.group == group
-                    else part
-                    for part in parts
+                    now = settle(laid, factors, ground, table).parts
+                    drops = _dropped(now, drops, does.drops, by_row, table)
+                factors = [
+                    _treated(each, does, one.prepared.values, table)
+                    if not does.wet_only or one.group == group
+                    else each
+                    for each, one in zip(factors, laid, strict=True)
                 ]
-                group_dose = sum(part.dose for part in parts if part.group == group) if does.wet_only else group_dose
                 floor_scale *= table[does.floor] if does.floor else 1.0
                 pores = max(pores, table[does.pores] if does.pores else 0.0)
                 closed = closed or does.closes
         else:
             joins = entry.over is Over.WET
             if joins and closed:
-                why = "there is nothing below it" if not parts else "what is below has been dried"
+                why = "there is nothing below it" if not laid else "what is below has been dried"
                 notes.append(entry_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
-                dried = dried.after(together.soaks, group_dose, group_seal)
                 group, closed = group + 1, False
-                group_dose = group_seal = film_dose = 0.0
-                together = Offer()
-                take, take_tool = dried.takes(ground, table), dried.takes_by_tool(table)
-
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
-            habit = _mixed(chosen)
-            offer, cover = _offer(entry, chosen, habit, ground, table)
-            before = together
-            for _, prepared, share in chosen:
-                together = together.more(offer * share, free_share(prepared.habit))
-
-            def stays(prepared: PreparedInk, of: Offer, dried: Dried = dried) -> float:
-                return float(of.stays(free_share(prepared.habit), dried.soaked, ground, table))
-
-            # What stays of a wet group is a mixture of all that was offered to it, so the
-            # order of laying does not matter: the earlier ones give way to the later.
-            if joins and offer:
-                parts = [
-                    p.changed(dose=stays(by_row[p.ink], together) / stays(by_row[p.ink], before))
-                    if p.group == group and p.by_tool
-                    else p
-                    for p in parts
-                ]
-                own = [p for p in parts if p.group == group]
-                group_dose = sum(p.dose for p in own)
-                film_dose = sum(p.dose * by_row[p.ink].habit.film_share for p in own)
-            held = held_up(film_dose, table) if film_dose else 0.0
-            laid = 0.0
-            new = []
+            offer, cover = _offer(entry, chosen, ground, table)
             for row, prepared, share in chosen:
-                if entry.dose is not None:
-                    dose = entry.dose * (1 - entry.dilution) * share * take
-                else:
-                    gives = colour_yield(ground, prepared.habit, table) / prepared.amount
-                    dose = offer * stays(prepared, together) * share * take_tool * gives
-                held_share = held * free_share(prepared.habit) if held else 0.0
-                new.append(Part(row, dose, 1.0, cover, held_share, group, entry.dose is None))
-                laid += dose
-                film_dose += dose * prepared.habit.film_share
-            parts = parts + new
-            # What the next lay-down of this group meets, weighted by amount.
-            seals = sum(p.values["seal"] * share for _, p, share in chosen)
-            group_seal = (group_seal * group_dose + seals * laid) / max(group_dose + laid, 1e-12)
-            group_dose += laid
-        dry = BatchRow(parts, floor_scale, pores, 1.0, treatments)
+                stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
+                laid.append(Laid(row, prepared, offer * share, stated, cover, group))
+                factors.append(_UNTREATED)
+        if whole_only and index + 1 < len(stack):
+            continue
+        settled = settle(laid, factors, ground, table)
+        dry = BatchRow(settled.parts, floor_scale, pores, 1.0, treatments)
+        used = list(dict.fromkeys([one.ink for one in laid]))
         found.append(
             Resolved(
                 dry=dry,
                 drops=None if drops is None else _lifted(dry, drops),
                 wet=_wetted(dry, () if closed else (group,), by_row, table) if wet_look else None,
                 notes=notes,
-                meets=dried.after(together.soaks, group_dose, group_seal),
+                settled=settled,
+                alone=_each_alone(dry, used, laid, factors, ground, table) if index + 1 == len(stack) else [],
+                inks=used,
             )
         )
     return found
 
 
-def _treated(part: Part, row: TreatmentRow, ink: Mapping[str, float], table: Mapping[str, float]) -> Part:
-    """A part after a treatment, beside the drops if it drops water."""
-    if row.dose is None and row.scatter is None:
-        return part
-    return part.changed(
-        1.0 if row.dose is None else row.dose(ink, table), 1.0 if row.scatter is None else row.scatter(ink, table)
+def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, table: Mapping[str, float]) -> Settled:
+    """What stays of all that was laid, bottom first.
+
+    A stated dose counts how much the surface still accepts (take-up, once per wet group,
+    against what had dried). What a tool offers of a film fills that film; what soaks in
+    shares what there is room for, whatever the order (`pools`).
+    """
+    films: dict[int, float] = {}
+    for one in laid:
+        films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - free_share(one.prepared.habit))
+    stay = {group: film_stays(offered, table) for group, offered in films.items()}
+
+    # How deep in film each lies, and what of it soaks.
+    deep, at, soaking = 0.0, [], []
+    for one, (dose, _) in zip(laid, factors, strict=True):
+        habit = one.prepared.habit
+        free = free_share(habit)
+        at.append(deep)
+        if one.offer and free:
+            way = gives_way(one.prepared.mean_absorption, one.prepared.amount)
+            soaking.append(Soaking(one.offer * free, way, deep))
+        if habit.film_share:
+            film = one.stated
+            if film is None:
+                gives = colour_yield(ground, habit, table) / one.prepared.amount
+                film = one.offer * (1 - free) * stay[one.group] * gives
+            deep += film * dose * habit.film_share
+    shares = iter(pools.stays(soaking, ground, table))
+
+    parts: list[Part] = []
+    dried, group = BARE, -1
+    group_dose = group_seal = 0.0
+    take = take_tool = 1.0
+    base = 0.0
+    crowded = False
+    for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
+        if one.group != group:
+            dried = dried.after(group_dose, group_seal) if group_dose else dried
+            group, base = one.group, depth
+            group_dose = group_seal = 0.0
+            take, take_tool = dried.takes(ground, table), dried.takes_by_tool(table)
+        habit = one.prepared.habit
+        free = free_share(habit)
+        if one.stated is not None:
+            dose = one.stated * take
+        else:
+            in_pool = next(shares) if one.offer and free else 1.0
+            crowded = crowded or in_pool < 1
+            gives = colour_yield(ground, habit, table) / one.prepared.amount
+            dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * gives
+        dose *= dose_factor
+        lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
+        parts.append(Part(one.ink, dose, scatter_factor, one.cover, lifted, group))
+        # What the next group meets, weighted by amount.
+        if dose:
+            group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
+        group_dose += dose
+    return Settled(parts, dried.after(group_dose, group_seal), tuple(soaking), deep, crowded)
+
+
+def _each_alone(
+    dry: BatchRow,
+    inks: Sequence[int],
+    laid: Sequence[Laid],
+    factors: Sequence[Factors],
+    ground: Ground,
+    table: Mapping[str, float],
+) -> list[BatchRow]:
+    """The same stack with only the lay-downs of one ink, for each: what that ink gives by itself."""
+    if len(inks) == 1:
+        return [dry]
+    found = []
+    for ink in inks:
+        own = [k for k, one in enumerate(laid) if one.ink == ink]
+        parts = settle([laid[k] for k in own], [factors[k] for k in own], ground, table).parts
+        found.append(BatchRow(parts, dry.floor_scale, dry.pores, dry.vividness, dry.treatments))
+    return found
+
+
+def _treated(now: Factors, row: TreatmentRow, ink: Mapping[str, float], table: Mapping[str, float]) -> Factors:
+    """Factors on a part after a treatment, beside the drops if it drops water."""
+    dose, scatter = now
+    return (
+        dose if row.dose is None else dose * row.dose(ink, table),
+        scatter if row.scatter is None else scatter * row.scatter(ink, table),
     )
 
 
 def _dropped(
     parts: Sequence[Part],
-    drops: list[tuple[float, float]] | None,
+    drops: list[Factors] | None,
     effects: tuple[DoseEffect, Effect],
     inks: Mapping[int, PreparedInk],
     table: Mapping[str, float],
-) -> list[tuple[float, float]]:
+) -> list[Factors]:
     """Factors on dose and scatter of every part where water was dropped, once more."""
-    known = (drops or []) + [(1.0, 1.0)] * (len(parts) - len(drops or []))
+    known = (drops or []) + [_UNTREATED] * (len(parts) - len(drops or []))
     lifts, milks = effects
     return [
         (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
@@ -218,7 +301,6 @@ def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
 def _offer(
     entry: LayDown,
     chosen: list[tuple[int, PreparedInk, float]],
-    habit: Habit,
     ground: Ground,
     table: Mapping[str, float],
 ) -> tuple[float, float]:
@@ -229,14 +311,14 @@ def _offer(
     """
     if entry.dose is not None or entry.tool is None:
         return 0.0, 1.0
-    words = (entry.tool, entry.load, entry.passes)
+    words, habit = (entry.tool, entry.load, entry.passes), _mixed(chosen)
     offer = offered(*words, habit, table) * (1 - entry.dilution)
     own = sum(prepared.cover * share for _, prepared, share in chosen)
     return offer, max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
 
 
-def _lifted(state: BatchRow, drops: list[tuple[float, float]]) -> BatchRow:
-    drops = drops + [(1.0, 1.0)] * (len(state.parts) - len(drops))
+def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:
+    drops = drops + [_UNTREATED] * (len(state.parts) - len(drops))
     lifted = [p.changed(dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
     return BatchRow(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
@@ -267,16 +349,6 @@ def _wetted(
         1 + (mean("wet_vividness") - 1) * reach,
         state.treatments,
     )
-
-
-def alone_row(row: BatchRow, ink: int) -> BatchRow:
-    """The same stack with only the lay-downs of one ink, at the same doses."""
-    kept = [
-        Part(part.ink, part.dose, part.scatter, part.cover, 0.0, part.group, part.by_tool)
-        for part in row.parts
-        if part.ink == ink
-    ]
-    return BatchRow(kept, row.floor_scale, row.pores, row.vividness, row.treatments)
 
 
 def lowest_inks(row: BatchRow, inks: Sequence[int]) -> list[bool]:

@@ -1,25 +1,24 @@
 """Charts: every ink over every ink, in one batch.
 
-How much of one ink stays on another depends on their formulas and on how their
-swatches were made, not on their colours. So doses are resolved once per pair of
-*kinds* of ink, and a chart of two hundred inks costs a few dozen resolutions and one
-batch for `wempa.optics.stack.reflect`.
+Amounts of all pairs are worked out at once, and a chart of two hundred inks is one
+batch for `wempa.optics.stack.reflect`. On drinking card an ink's amount is the same on
+most others, so equal layers are held once; on a full card each pair has its own.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Ink, Job, LayDown
 from wempa.craft.limits import DEFAULT_MUD_LINE
-from wempa.craft.prediction.many_stacks import alike_inks as alike
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS, PreparedJob
-from wempa.craft.prediction.rows import resolve
+from wempa.craft.prediction.rows import NOTHING
+from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.craft.vocabulary import Illuminant, Over, VerdictKind
 from wempa.optics.grid import Floats, Ints
@@ -78,22 +77,28 @@ def ordered_pairs(
     if not n:
         return Chart(np.zeros((0, 0, 3)), np.zeros((0, 0)), np.zeros((0, 0), dtype=np.intp), np.zeros((0, 3)))
     table = constants.values(overrides)
-    amounts = _amounts(bench, way, table)
+    wet, bare, ground = way.over is Over.WET, NOTHING.settled, bench.card.ground
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
-    kinds = alike(bench.inks)
-    laid = amounts[kinds[below], kinds[above]]
-
-    pairs = _stacks(np.stack([below, above], axis=1), laid, wet=way.over is Over.WET)
+    hands = tool_lays([(ink, way) for ink in bench.inks], ground, table)
+    two = settle_two(hands.of(below), hands.of(above), wet, bare, 0.0, ground, table)
+    own = [np.zeros(n * n), two.held]
+    laid = np.stack(
+        [np.stack([two.dose[k], hands.cover[each], own[k]], axis=1) for k, each in enumerate((below, above))], axis=1
+    )
+    pairs = _stacks(np.stack([below, above], axis=1), laid, wet)
     # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
-    firsts, first_of = _singles(below, laid[:, 0], bench, illuminant)
-    seconds, second_of = _singles(above, laid[:, 1], bench, illuminant)
+    single = settle_one(hands, bare, 0.0, ground, table).dose[0]
+    alone = _labs(
+        _stacks(np.arange(n)[:, None], np.stack([single, hands.cover, np.zeros(n)], axis=1)[:, None], wet=False),
+        bench,
+        illuminant,
+        with_white=True,
+    )
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
     seen = _labs(pairs, bench, illuminant, with_white=coloured)
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
 
     # One table of parents, components first, for all cells.
-    alone = np.concatenate([firsts, seconds], axis=1)
-    second_of = second_of + firsts.shape[1]
     on_card, white = (np.ascontiguousarray(side.T) for side in alone)
     seen = np.ascontiguousarray(seen.transpose(0, 2, 1))
 
@@ -101,8 +106,8 @@ def ordered_pairs(
         same = below[rows] == above[rows]
         results = seen[0, :, rows]
         result_white = seen[-1, :, rows]
-        parents = [on_card[:, first_of[rows]], on_card[:, second_of[rows]]]
-        parents_white = [white[:, first_of[rows]], white[:, second_of[rows]]]
+        parents = [on_card[:, below[rows]], on_card[:, above[rows]]]
+        parents_white = [white[:, below[rows]], white[:, above[rows]]]
         parents[0][:, same], parents_white[0][:, same] = results[:, same], result_white[:, same]
         found = judge(
             Overlaps(
@@ -126,22 +131,7 @@ def ordered_pairs(
 
     in_chunks(judge_rows, n * n, _JUDGED)
     lab = np.ascontiguousarray(seen[0].T).reshape(n, n, 3)
-    return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), firsts[0][first_of.reshape(n, n)[:, 0]])
-
-
-def _amounts(bench: PreparedJob, way: LayDown, table: Mapping[str, float]) -> Floats:
-    """Dose, cover and held share of both lay-downs per pair of kinds, (k, k, 2, 3)."""
-    kinds = alike(bench.inks)
-    examples = [int(np.argmax(kinds == k)) for k in range(int(kinds.max()) + 1)]
-    lookup = bench.lookup()
-    out = np.empty((len(examples), len(examples), 2, 3))
-    for i, lower in enumerate(examples):
-        for j, upper in enumerate(examples):
-            # Two different inks of one kind: the same amounts as two of the same ink.
-            stack = (replace(way, parts=((str(lower), 1.0),)), replace(way, parts=((str(upper), 1.0),)))
-            row = resolve(stack, lookup, bench.card.ground, table)[-1].dry
-            out[i, j] = [(part.dose, part.cover, part.held) for part in row.parts]
-    return out
+    return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), alone[0])
 
 
 def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
@@ -188,13 +178,3 @@ def _labs(batch: Stacks, bench: PreparedJob, illuminant: Illuminant, with_white:
     """CIELAB of stacks on the job's card, and on white card if asked, (1 or 2, b, 3)."""
     cards = [batch.card + k for k in range(2 if with_white else 1)]
     return lab_on(batch, bench.palette, cards, str(illuminant))
-
-
-def _singles(ink: Ints, laid: Floats, bench: PreparedJob, illuminant: Illuminant) -> tuple[Floats, Ints]:
-    """Each distinct ink and dose alone: CIELAB on the card and on white (2, u, 3), and which is whose."""
-    _, dose = np.unique(laid[:, 0], return_inverse=True)
-    _, first, whose = np.unique(ink * (dose.max() + 1) + dose, return_index=True, return_inverse=True)
-    amounts = laid[first][:, None].copy()
-    amounts[:, :, 2] = 0
-    plain = _stacks(ink[first][:, None], amounts, wet=False)
-    return _labs(plain, bench, illuminant, with_white=True), whose

@@ -194,7 +194,7 @@ class _Thirds:
         below, above = pairs.below[pair], pairs.above[pair]
         # More of the ink that lies uppermost is not a third lay-down.
         last = ~pairs.wet[pair] & (space.ink[above] == space.ink[top])
-        fits = np.flatnonzero(self._usable[below] & self._usable[above] & ~last)
+        fits = np.flatnonzero(self._usable[below] & self._usable[above] & ~last & ~space.crowds(pair, top))
         apart = np.full(len(pair), np.inf)
         apart[fits] = cm.delta_e(
             space.thirds(pair[fits], top[fits]).astype(np.float32), self._target.astype(np.float32)

@@ -19,11 +19,15 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.errors import JobError, quoted
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.prediction.amounts import Dried, Offer, colour_yield, covered, free_share, held_up, offered
+from wempa.craft.prediction import pools
+from wempa.craft.prediction.amounts import Dried
 from wempa.craft.prediction.batches import gather
+from wempa.craft.prediction.many_stacks import StackLook, stack_colours
+from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS
 from wempa.craft.prediction.rows import NOTHING, resolve
+from wempa.craft.prediction.tool_lays import LaidOver, in_the_way, settle_one, settle_two, tool_lays
 from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import Film, over
@@ -57,8 +61,10 @@ class StackPairs:
     """What a third one would lie on, (p, 36), single precision."""
     dose: Floats
     """Effective dose of both, (p, 2)."""
-    soaked: Floats
-    """Pad impressions of what soaks in, offered with both, (p,)."""
+    between: Floats
+    """Dose of film below the upper one, (p,)."""
+    film: Floats
+    """Dose of film below a third one, (p,)."""
     takes: Floats
     """Share of a third lay-down that is still accepted, (p,)."""
 
@@ -71,7 +77,9 @@ class PairSpace:
     then each ink has its own (`touch.first_touch`).
 
     Inks that glow are reached with one and two lay-downs only, for a glow does not
-    simply grow or shrink with what lies on it.
+    simply grow or shrink with what lies on it. Where a card is full a dye laid later takes
+    from those below: there two dyes are reached, but no third on both, and over dye that
+    lies there already one more by itself.
     """
 
     def __init__(self, job: Job, lays: Sequence[LayDown], wet: bool = True) -> None:
@@ -88,7 +96,7 @@ class PairSpace:
         self._table = constants.values(job.constants)
         lookup = self.bench.lookup()
         start = resolve(job.stack, lookup, self.bench.card.ground, self._table)[-1] if job.stack else NOTHING
-        self._row, self._meets = start.dry, start.meets
+        self._row, self._start = start.dry, start.settled
         self._lay_numbers()
 
     def _lay_numbers(self) -> None:
@@ -96,24 +104,15 @@ class PairSpace:
         bench, table, ground = self.bench, self._table, self.bench.card.ground
         at = {key: i for i, key in enumerate(bench.keys)}
         self.ink: Ints = np.array([at[lay.parts[0][0]] for lay in self.lays], dtype=np.intp)
-        rows = []
-        for lay, i in zip(self.lays, self.ink.tolist(), strict=True):
-            own = bench.inks[i]
-            assert lay.tool is not None
-            words = (lay.tool, lay.load, lay.passes)
-            offer = offered(*words, own.habit, table) * (1 - lay.dilution)
-            cover = max(1e-6, min(1.0, covered(*words, ground, own.habit, table) / own.cover))
-            amount = own.amount / colour_yield(ground, own.habit, table)
-            rows.append((offer, cover, own.habit.film_share, amount, own.values["seal"], free_share(own.habit)))
-        numbers = np.array(rows).reshape(-1, 6).T
-        self.offer, self.cover, self.film_share, self.amount, self.seal, self.free = numbers
-        self.soaks = self.offer * self.free
+        laid = [(bench.inks[i], lay) for i, lay in zip(self.ink.tolist(), self.lays, strict=True)]
+        self._hands = tool_lays(laid, ground, table)
+        self.cover = self._hands.cover
+        self.soaks: Floats = self._hands.offer * self._hands.free
         """Pad impressions of each lay-down that soak in, (n,)."""
-        _, first, self.alike_taking = np.unique(
-            np.stack([self.offer, self.free], axis=1), axis=0, return_index=True, return_inverse=True
-        )
-        self.alike_taking = self.alike_taking.reshape(-1)
-        """Which lay-downs are lessened alike by what has soaked in before, (n,), numbered from 0."""
+        offer, free = self._hands.offer, self._hands.free
+        _, first, alike = np.unique(np.stack([offer, free], axis=1), axis=0, return_index=True, return_inverse=True)
+        self.alike_taking: Ints = alike.reshape(-1)
+        """Which lay-downs hold more or less alike on a film, (n,), numbered from 0."""
         self.examples: Ints = first
         """One lay-down of each such kind."""
         glows = self.bench.palette.glows[::VARIANTS]
@@ -122,20 +121,27 @@ class PairSpace:
 
     # -- one lay-down -----------------------------------------------------------
 
-    def _over_dry(self, lay: Ints | slice, meets: Dried) -> Floats:
-        """Effective dose of lay-downs over what has dried."""
-        stays = self._stays(lay, meets.soaked)
-        return np.asarray(self.offer[lay] * stays * meets.takes_by_tool(self._table, np) / self.amount[lay])
+    def _settle(self, a: Ints | slice, b: Ints | None = None, wet: bool = False) -> LaidOver:
+        """What stays of lay-downs, or of those of `b` over or into those of `a`, on what lies there."""
+        start, ground = self._start, self.bench.card.ground
+        if b is None:
+            return settle_one(self._hands.of(a), start, start.film, ground, self._table)
+        return settle_two(self._hands.of(a), self._hands.of(b), wet, start, start.film, ground, self._table)
 
-    def _stays(self, lay: Ints | slice, soaked: Floats | float) -> Floats:
-        """Share of lay-downs that stays by themselves where so much has soaked in before."""
-        alone, free = Offer().more(self.offer[lay], self.free[lay]), self.free[lay]
-        return np.asarray(alone.stays(free, soaked, self.bench.card.ground, self._table, np))
+    @cached_property
+    def _once(self) -> LaidOver:
+        """Each lay-down by itself."""
+        return self._settle(slice(None))
 
     @cached_property
     def _first(self) -> Floats:
         """Effective dose of each lay-down by itself, (n,)."""
-        return self._over_dry(slice(None), self._meets)
+        return self._once.dose[0]
+
+    @cached_property
+    def _disturbs(self) -> Bools:
+        """Which lay-downs take from dye that lies there already, (n,)."""
+        return self._once.crowded
 
     @cached_property
     def _base(self) -> Floats:
@@ -229,6 +235,10 @@ class PairSpace:
         lab[plain] = self.lab(self._internal[plain], self.left(self.ink[plain, None], self._first[plain, None]))
         glowing = np.flatnonzero(self.glows)
         lab[glowing] = self._glowing(glowing[:, None], self._first[glowing, None], np.zeros(len(glowing), np.bool_))
+        moved = np.flatnonzero(self._disturbs)
+        if len(moved):
+            stacks = [(*self.job.stack, self.lays[k]) for k in moved.tolist()]
+            lab[moved] = stack_colours(self.job, stacks, StackLook.DRY)[0]
         return lab
 
     @cached_property
@@ -258,7 +268,8 @@ class PairSpace:
             lab=np.empty((count, 3), dtype=np.float32),
             internal=np.empty((count, BANDS), dtype=np.float32),
             dose=np.empty((count, 2)),
-            soaked=np.empty(count),
+            between=np.empty(count),
+            film=np.empty(count),
             takes=np.empty(count),
         )
         split = int(np.searchsorted(found.wet, True))
@@ -300,76 +311,68 @@ class PairSpace:
         """Internal reflectance and floor left of stacks of two, all dry or all wet; notes their doses."""
         a, b, mixed = pairs.below[rows], pairs.above[rows], bool(pairs.wet[rows[0]])
         inks = np.stack([self.ink[a], self.ink[b]], axis=1)
+        laid = self._settle(a, b, mixed)
+        doses = np.stack(laid.dose, axis=1)
         if mixed:
-            one, two, held = self._into_wet(a, b)
             cover = 1 - (1 - self.cover[a]) * (1 - self.cover[b])
-            doses = np.stack([one, two], axis=1)
-            layer = self.films(inks, doses, cover, np.stack([np.zeros(len(a)), held], axis=1))
+            layer = self.films(inks, doses, cover, np.stack([np.zeros(len(a)), laid.held], axis=1))
             internal = self.lay(np.broadcast_to(self._base, (len(a), BANDS)), layer, cover)
         else:
-            one, two = self._first[a], self._over_dry(b, self._once(a))
-            doses = np.stack([one, two], axis=1)
             films, place = upper
             if films is None:
                 layer = self.films(inks[:, 1:], doses[:, 1:], self.cover[b])
+                internal = self.lay(self._internal[a], layer, self.cover[b])
             else:
                 at = place[a] * len(self.lays) + b
                 layer = Film(*(component.take(at, axis=0) for component in films))
-            internal = self.lay(self._internal[a], layer, self.cover[b])
-        after = self._twice(a, b, one, two, mixed)
+                internal = self.lay(self._internal[a], layer, self.cover[b])
+            shared = np.flatnonzero(laid.crowded)
+            if len(shared):
+                internal[shared] = self._lay_apart(inks[shared], doses[shared], a[shared], b[shared])
         pairs.dose[rows] = doses
-        pairs.soaked[rows] = after.soaked
-        pairs.takes[rows] = after.takes_by_tool(self._table, np)
+        pairs.between[rows] = laid.between
+        pairs.film[rows] = laid.film
+        pairs.takes[rows] = laid.meets.takes_by_tool(self._table, np)
         return internal, self.left(inks, doses)
+
+    def _lay_apart(self, inks: Ints, doses: Floats, a: Ints, b: Ints) -> Floats:
+        """Internal reflectance of stacks of two whose amounts are their own, (b, 36)."""
+        below = np.broadcast_to(self._base, (len(a), BANDS))
+        for k, lay in enumerate((a, b)):
+            below = self.lay(below, self.films(inks[:, k, None], doses[:, k, None], self.cover[lay]), self.cover[lay])
+        return below
 
     def _pair_index(self, chosen: Bools) -> tuple[Ints, Ints, Bools]:
         """Both lay-downs of every pair that has only chosen ones, and whether they are mixed; dry ones first."""
         n = len(self.lays)
         usable = chosen[:, None] & chosen[None] & (self.ink[:, None] != self.ink[None])
+        if any(each.offer for each in self._start.soaking):
+            # What lies there changes when two dyes crowd it.
+            below, above = np.nonzero(usable)
+            usable[below, above] = ~self._settle(below, above).crowded & ~self._disturbs[below]
         dry = np.argwhere(usable)
         if not self.wet:
             return dry[:, 0], dry[:, 1], np.zeros(len(dry), dtype=np.bool_)
         # Two mixed wet are the same in either order, unless a film holds up a dye that comes later.
-        ordered = (self.film_share[:, None] > 0) & (self.free[None] > 0)
+        ordered = (self._hands.film_share[:, None] > 0) & (self._hands.free[None] > 0)
         twice = ordered | ordered.T | (np.arange(n)[:, None] < np.arange(n)[None])
         # Those without anything to hold up are quicker to work out by themselves.
         both = np.concatenate([dry, np.argwhere(usable & twice & ~ordered), np.argwhere(usable & twice & ordered)])
         return both[:, 0], both[:, 1], np.arange(len(both)) >= len(dry)
 
-    def _once(self, a: Ints) -> Dried:
-        """What lies there after one lay-down, dried."""
-        return self._meets.after(self.soaks[a], self._first[a], self.seal[a], np)
-
-    def _into_wet(self, a: Ints, b: Ints) -> tuple[Floats, Floats, Floats]:
-        """Effective doses of two mixed wet, and the share of the second that the first one's film holds up."""
-        both = Offer().more(self.offer[a], self.free[a]).more(self.offer[b], self.free[b])
-        take = self._meets.takes_by_tool(self._table, np)
-        one, two = (
-            self.offer[lay]
-            * both.stays(self.free[lay], self._meets.soaked, self.bench.card.ground, self._table, np)
-            * take
-            / self.amount[lay]
-            for lay in (a, b)
-        )
-        return one, two, held_up(one * self.film_share[a], self._table, np) * self.free[b]
-
-    def _twice(self, a: Ints, b: Ints, one: Floats, two: Floats, mixed: bool) -> Dried:
-        """What lies there after two lay-downs of such doses, dried."""
-        if not mixed:
-            return self._once(a).after(self.soaks[b], two, self.seal[b], np)
-        seal = (self.seal[a] * one + self.seal[b] * two) / np.maximum(one + two, 1e-12)
-        return self._meets.after(self.soaks[a] + self.soaks[b], one + two, seal, np)
-
     def _upper_films(self) -> tuple[Film | None, Ints]:
         """Films of every lay-down over each of the few amounts that can lie below it; None if those are many."""
         n = len(self.lays)
-        once = self._once(np.arange(n))
-        contexts, place = np.unique(np.stack([once.soaked, once.dose, once.seal], axis=1), axis=0, return_inverse=True)
+        once = self._once
+        meets = np.stack([once.meets.dose, once.meets.seal, once.film], axis=1)
+        contexts, place = np.unique(meets, axis=0, return_inverse=True)
         if 4 * len(contexts) > n:
             return None, place
         lay = np.tile(np.arange(n), len(contexts))
-        dose = self._over_dry(lay, Dried(*np.repeat(contexts, n, axis=0).T))
-        return self.films(self.ink[lay, None], dose[:, None], self.cover[lay]), place.reshape(-1)
+        dose, seal, film = np.repeat(contexts, n, axis=0).T
+        takes = Dried(dose, seal).takes_by_tool(self._table, np)
+        upper = self.base_dose[lay] * self.lessened(lay, film) * takes
+        return self.films(self.ink[lay, None], upper[:, None], self.cover[lay]), place.reshape(-1)
 
     @cached_property
     def glowing_pairs(self) -> StackPairs:
@@ -377,14 +380,12 @@ class PairSpace:
         below, above, wet = self._pair_index(np.ones(len(self.lays), dtype=np.bool_))
         lit = self.glows[below] | self.glows[above]
         below, above, wet = below[lit], above[lit], wet[lit]
-        one, two = self._first[below], self._over_dry(above, self._once(below))
-        held = np.zeros(len(below))
-        one_wet, two_wet, held_wet = self._into_wet(below, above)
-        dose = np.stack([np.where(wet, one_wet, one), np.where(wet, two_wet, two)], axis=1)
-        held = np.where(wet, held_wet, 0.0)
+        dry_laid, wet_laid = (self._settle(below, above, mixed) for mixed in (False, True))
+        dose = np.stack([np.where(wet, *each) for each in zip(wet_laid.dose, dry_laid.dose, strict=True)], axis=1)
+        held = np.where(wet, wet_laid.held, 0.0)
         lab = self._glowing(np.stack([below, above], axis=1), dose, wet, held)
         nothing = np.zeros(len(below))
-        return StackPairs(below, above, wet, lab, np.zeros((len(below), 0)), dose, nothing, nothing)
+        return StackPairs(below, above, wet, lab, np.zeros((len(below), 0)), dose, nothing, nothing, nothing)
 
     def _glowing(self, lay: Ints, dose: Floats, wet: Bools, held: Floats | None = None) -> Floats:
         """CIELAB of stacks of lay-downs (b, 1 or 2) that glow, (b, 3), by the way that all stacks can go."""
@@ -435,16 +436,38 @@ class PairSpace:
         )
         return np.asarray(lab_on(stacks, self.bench.palette, [stacks.card], str(self.job.illuminant))[0])
 
-    def lessened(self, lay: Ints, soaked: Floats) -> Floats:
-        """What is left of a lay-down over what has soaked in, as a factor on what bare card takes of it, 0–1."""
-        return self._stays(lay, soaked) / self._stays(lay, 0.0)
-
     # -- three lay-downs --------------------------------------------------------
+
+    def _holds(self, lay: Ints | slice, film: Floats | float) -> Floats:
+        """Share that stays of what soaks of lay-downs over so much film, with no other dye in the way."""
+        hands = self._hands.of(lay)
+        own = Soaking(hands.offer * hands.free, hands.way, np.broadcast_to(film, hands.offer.shape))
+        return np.asarray(pools.stays([own], self.bench.card.ground, self._table, np)[0])
 
     @cached_property
     def base_dose(self) -> Floats:
-        """Effective dose of each lay-down on bare card that takes all of it, (n,); less by a factor on anything."""
-        return np.asarray(self.offer * self._stays(slice(None), 0.0) / self.amount)
+        """Effective dose of each lay-down on bare card that takes all of it, (n,); over anything by a factor."""
+        bare = settle_one(self._hands, NOTHING.settled, 0.0, self.bench.card.ground, self._table)
+        return bare.dose[0]
+
+    def lessened(self, lay: Ints, film: Floats) -> Floats:
+        """What stays of a lay-down over so much film, as a factor on what bare card takes of it, > 0.
+
+        More than 1 on sealed card, on which there is less room than on a film.
+        """
+        free = self._hands.free[lay]
+        more = self._holds(lay, film) / self._holds(lay, 0.0)
+        # An ink that soaks in part holds on to the rest all the same.
+        hands = self._hands.of(lay)
+        bare = hands.offer * free * self._holds(lay, 0.0) * hands.gives / np.maximum(self.base_dose[lay], 1e-300)
+        return np.asarray(1 + bare * (more - 1))
+
+    def crowds(self, pair: Ints, top: Ints) -> Bools:
+        """Whether a third lay-down takes from the dyes of stacks of two: those are not reached, (b,)."""
+        pairs, hands, start = self.pairs, self._hands, self._start
+        below = [hands.of(pairs.below[pair]), hands.of(pairs.above[pair])]
+        films = [np.full(len(pair), start.film), pairs.between[pair], pairs.film[pair]]
+        return in_the_way(hands.of(top), below, films, start, self.bench.card.ground, self._table)
 
     # -- stacks -----------------------------------------------------------------
 

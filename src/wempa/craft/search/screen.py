@@ -41,7 +41,9 @@ class Screen:
         pairs, features, self._basis, (self._ends, self._left) = space.worked
         count = len(features)
         taken = np.log(np.maximum(pairs.takes, 1e-6))
-        order = np.argsort(taken - pairs.soaked)
+        # By the dose that is left of what soaks most.
+        most = space.examples[np.argmax(space.soaks[space.examples])]
+        order = np.argsort(taken + np.log(space.lessened(np.full(count, most), pairs.film)))
         classes = max(1, min(_CLASSES, count // 64))
         self.starts: Ints = np.arange(classes + 1) * count // classes
         # Within a class those that look alike stand together.
@@ -49,7 +51,7 @@ class Screen:
         self.order: Ints = order[np.lexsort((_place(features[order, :_ALIKE]), number))]
         self.features: Reals = features[self.order]
         """Of each stack of two, in the screen's order: places in the principal dimensions, the rest, one."""
-        taken, off = taken[self.order], pairs.soaked[self.order]
+        taken, film = taken[self.order], pairs.film[self.order]
         firsts = [np.arange(start, stop, _GROUP) for start, stop in itertools.pairwise(self.starts.tolist())]
         self.groups: Ints = np.append(np.concatenate(firsts), count)
         """Where groups of stacks that look alike begin; none is of two classes."""
@@ -62,7 +64,7 @@ class Screen:
         self.half: Reals = (high - low) / 2 + 1e-7 * np.abs(self.middle)
         self._less = np.empty((2, classes, len(space.examples)))
         for k, lay in enumerate(space.examples):
-            scale = taken + np.log(np.maximum(space.lessened(np.full(len(off), lay), off), 1e-12))
+            scale = taken + np.log(np.maximum(space.lessened(np.full(count, lay), film), 1e-12))
             self._less[0, :, k] = np.minimum.reduceat(scale, self.starts[:-1])
             self._less[1, :, k] = np.maximum.reduceat(scale, self.starts[:-1])
 

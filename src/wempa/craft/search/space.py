@@ -28,7 +28,7 @@ class SearchSpace(PairSpace):
 
         def work(rows: slice) -> None:
             at, top = pair[rows], lay[rows]
-            less = self.lessened(top, pairs.soaked[at]) * pairs.takes[at]
+            less = self.lessened(top, pairs.film[at]) * pairs.takes[at]
             dose = self.base_dose[top] * less
             layer = self.films(self.ink[top, None], dose[:, None], self.cover[top])
             internal = self.lay(pairs.internal[at], layer, self.cover[top])
