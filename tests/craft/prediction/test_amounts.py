@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from math import exp
 
+import numpy as np
 import pytest
 
 from wempa.craft import constants
 from wempa.craft.prediction import amounts
-from wempa.craft.prediction.amounts import BARE, Dried, Ground, Habit, Offer
+from wempa.craft.prediction.amounts import BARE, Dried, Ground, Habit
 from wempa.craft.vocabulary import Load, Tool
 
 TABLE = dict(constants.values())
@@ -22,21 +23,6 @@ def test_a_card_holds_dye_by_how_much_it_soaks_up() -> None:
     assert amounts.card_capacity(THIRSTY, TABLE) == thirsty
     # Smooth card: a quarter of the way.
     assert amounts.card_capacity(Ground(0, 0.5, 0), TABLE) == pytest.approx(0.75 * sealed + 0.25 * thirsty)
-
-
-def test_what_soaks_shares_the_card_and_what_films_the_film() -> None:
-    table = TABLE | {"capacity.sealed": 2.0, "capacity.film": 1.0}
-    both = Offer().more(0.5, 1.0).more(1.0, 0.0).more(1.0, 0.5)
-    assert (both.soaks, both.films) == (1.0, 1.5)
-    # A dye: 1 offered to 2, as if the film were not there: (1 + 1/16)^(-1/4).
-    assert both.stays(1.0, 0.0, SMOOTH, table) == pytest.approx(0.98496, abs=1e-5)
-    # A film: 1.5 offered to 1, whatever has soaked in: (1 + 1.5^4)^(-1/4).
-    for soaked in (0.0, 5.0):
-        assert both.stays(0.0, soaked, SMOOTH, table) == pytest.approx(0.63729, abs=1e-5)
-    # One that does both by halves.
-    assert both.stays(0.5, 0.0, SMOOTH, table) == pytest.approx((0.98496 + 0.63729) / 2, abs=1e-5)
-    # A card that is full takes next to nothing more: 1 more on 4 in 2 is 1.98740 - 1.96992 of it.
-    assert both.stays(1.0, 4.0, SMOOTH, table) == pytest.approx(0.01748, abs=1e-5)
 
 
 def test_the_same_amount_is_more_colour_on_sealed_card_for_what_soaks() -> None:
@@ -56,27 +42,31 @@ def test_a_tool_offers_by_its_amount_load_passes_and_the_inks_strength() -> None
     assert juicy == pytest.approx(one * TABLE["load.juicy"] / TABLE["load.normal"])
 
 
-def test_what_stays_runs_full_and_two_halves_stay_as_one_whole() -> None:
-    # Half of one in two: a quarter, of which the fourth power is 0.00390625.
-    assert amounts.held(0.5, 2.0) == pytest.approx(0.5 * 1.00390625**-0.25)
-    assert amounts.held(2.0, 2.0) == pytest.approx(2 * 2**-0.25)
-    assert amounts.accepted(0.5, 0.0, 2.0) == amounts.held(0.5, 2.0)
-    assert amounts.accepted(50.0, 0.0, 2.0) == pytest.approx(2, abs=1e-5)
-    halves = amounts.accepted(0.5, 0.0, 2.0) + amounts.accepted(0.5, 0.5, 2.0)
-    assert halves == pytest.approx(amounts.accepted(1.0, 0.0, 2.0))
+def test_all_stays_up_to_half_full_and_next_to_nothing_more_when_full() -> None:
+    assert [amounts.held(each, 2.0) for each in (0.0, 0.3, 1.0)] == [0, 0.3, 1]
+    # As much again as half: 1 + 2^(-1/4). Ten times that: within a millionth of the whole.
+    assert amounts.held(2.0, 2.0) == pytest.approx(1 + 2**-0.25)
+    assert amounts.held(1.5, 2.0) == pytest.approx(1 + 0.5 * 1.0625**-0.25)
+    assert amounts.held(50.0, 2.0) == pytest.approx(2, abs=1e-6)
+    # By arrays the same.
+    assert amounts.held(np.array([0.3, 2.0]), 2.0, np).tolist() == pytest.approx([0.3, 1 + 2**-0.25])
+    # A film: 0.5 offered to 1 stays, of 1.5 stays 0.5 + 0.5 · 2 / 17^(1/4).
+    table = TABLE | {"capacity.film": 1.0}
+    assert amounts.film_stays(0.0, table) == amounts.film_stays(0.5, table) == 1
+    assert amounts.film_stays(1.5, table) == pytest.approx((0.5 + 17**-0.25) / 1.5)
 
 
 def test_what_lies_there_takes_the_place_of_the_cards_own_take_up() -> None:
     assert BARE.takes(SMOOTH, TABLE) == 1
-    dye = BARE.after(1.0, 1.0, 0.0)
+    dye = BARE.after(1.0, 0.0)
     assert dye.takes(SMOOTH, TABLE) == pytest.approx(0.5)
-    half = BARE.after(1.0, 0.5, 0.0)
+    half = BARE.after(0.5, 0.0)
     assert half.takes(SMOOTH, TABLE) == pytest.approx(0.75)
-    pigment = BARE.after(1.0, 1.0, 1.0)
+    pigment = BARE.after(1.0, 1.0)
     assert pigment.takes(SMOOTH, TABLE) == pytest.approx(TABLE["takeup.pigment"])
     # A dye over pigment leaves half of the pigment's own where it is half as much.
-    both = pigment.after(1.0, 0.5, 0.0)
-    assert both == Dried(2.0, 1.5, 0.5)
+    both = pigment.after(0.5, 0.0)
+    assert both == Dried(1.5, 0.5)
     assert both.takes(SMOOTH, TABLE) == pytest.approx(0.5 + (TABLE["takeup.pigment"] - 0.5) / 2)
     # By hand nearly all stays, whatever the card.
     assert BARE.takes_by_tool(TABLE) == 1

@@ -10,7 +10,6 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
-from wempa.craft.prediction.amounts import accepted
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import Part, Resolved, resolve
@@ -40,13 +39,6 @@ def resolved(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Resolved]
 
 def parts(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Part]:
     return resolved(*stack, surface=surface)[-1].dry.parts
-
-
-def test_a_card_runs_full() -> None:
-    assert accepted(0.5, 0.0, 2.0) > accepted(0.5, 1.0, 2.0) > accepted(0.5, 4.0, 2.0) > 0
-    assert accepted(100, 0, 2.0) == pytest.approx(2.0)
-    step = accepted(0.3, 0, 1.5) + accepted(0.4, 0.3, 1.5)
-    assert step == pytest.approx(accepted(0.7, 0, 1.5))
 
 
 def test_one_pad_impression_is_dose_one() -> None:
