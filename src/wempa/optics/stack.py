@@ -478,37 +478,76 @@ class _Glow:
     Follows, per ink of a layer that glows, which share of the light falling on the
     stack it absorbs (way in) and which share of what it gives out gets up to the
     surface (way out); both legs are weakened by every layer laid later.
+
+    Layers that only soak lie in the same fibres as those right below them: together
+    they are one place, in which the glowing ink absorbs its share, hands part of that
+    on to what absorbs beside it (Förster 1948), and gives out light that half goes up
+    and half comes back from below as far as the place itself lets it out.
     """
 
     def __init__(self, part: Stacks, palette: Palette) -> None:
         self._part, self._inks = part, palette.inks
         lit = palette.glows[part.layers.ink] & (part.layers.dose > 0)
+        soaks = (self._inks.film_share[part.layers.ink] == 0) & (part.layers.held == 0)
+        self._soaks = (soaks | (part.layers.dose == 0)).all(axis=1)
+        self._lit = lit
         self._shines = [
             (g, member, rows)
             for g in range(part.layer.shape[1])
             for member in range(lit.shape[1])
             if (rows := np.flatnonzero((part.layer[:, g] >= 0) & lit[part.layer[:, g], member])).size
         ]
-        shape = (len(part), len(self._shines), BANDS)
+        b = len(part)
+        shape = (b, len(self._shines), BANDS)
         self._way_in, self._way_out = np.zeros(shape), np.zeros(shape)
+        # Of the place on top: what lies below it, its optical density, how much of that glows, and its cover.
+        self._below, self._density, self._own = (np.zeros((b, BANDS)) for _ in range(3))
+        self._bare, self._open = np.ones((b, 1)), np.zeros(b, dtype=np.bool_)
+        self._first = np.zeros(b, dtype=np.intp)
 
     def lay(self, g: int, through: Floats, below: Floats, share: Floats, bounce: Floats) -> None:
-        self._way_in *= (1 - share + share * through * bounce)[:, None]
-        self._way_out *= (1 - share + share * through * bounce)[:, None]
-        # What the whole layer absorbs on the way down and up again.
-        absorbed = share * (1 - through) * (1 + through * below)
-        density = -np.log(np.maximum(through, 1e-30))
+        """One layer more on `below`, of which `through` is the transmittance and `share` the cover, (b, 1)."""
+        there = self._part.layer[:, g]
+        joins = self._open & (there >= 0) & self._soaks[there]
+        begins = (there >= 0) & ~joins
+        # What shines from a place that this layer does not belong to is weakened by it.
+        older = np.array([position for position, _, _ in self._shines])[None] < np.where(joins, self._first, g)[:, None]
+        passes = np.where(older[:, :, None], (1 - share + share * through * bounce)[:, None], 1.0)
+        self._way_in *= passes
+        self._way_out *= passes
+        self._first[begins], self._open[begins] = g, self._soaks[there[begins]]
+        self._below[begins], self._density[begins], self._own[begins], self._bare[begins] = below[begins], 0, 0, 1
+        # Optical density over the whole area; of glowing members apart.
+        self._density += share * -np.log(np.maximum(through, 1e-30))
+        self._bare *= 1 - share
+        for position, member, rows in self._shines:
+            if position == g:
+                self._own[rows] += self._alone(g, member, rows)
+        cover = 1 - self._bare
+        density = self._density / np.maximum(cover, 1e-12)
+        through = np.exp(-density)
+        # What the whole place absorbs on the way down and up again, and what of its own light gets out of it.
+        absorbed = cover * (1 - through) * (1 + through * self._below)
+        escapes = np.where(density > 1e-6, (1 - through) / np.maximum(density, 1e-12), 1.0)
+        out = 0.5 * escapes * (1 + self._below * through)
+        kept = np.minimum(self._own / np.maximum(self._density, 1e-12), 1) ** 2
         for k, (position, member, rows) in enumerate(self._shines):
-            if position != g:
+            now = rows[(self._first[rows] <= position) & (there[rows] >= 0)] if position <= g else rows[:0]
+            if not len(now):
                 continue
-            layer = self._part.layer[rows, g]
-            i = self._part.layers.ink[layer, member]
-            dose = self._part.layers.dose[layer, member][:, None] / share[rows]
-            own = self._inks.absorption[i] * dose / np.maximum(density[rows], 1e-12)
-            self._way_in[rows, k] = absorbed[rows] * np.minimum(own, 1) * self._inks.excitation[i]
-            self._way_out[rows, k] = self._inks.emission[i]
+            i = self._part.layers.ink[self._part.layer[now, position], member]
+            own = self._alone(position, member, now) / np.maximum(self._density[now], 1e-12)
+            self._way_in[now, k] = (absorbed * kept)[now] * np.minimum(own, 1) * self._inks.excitation[i]
+            self._way_out[now, k] = out[now] * self._inks.emission[i]
+
+    def _alone(self, g: int, member: int, rows: Ints) -> Floats:
+        """Optical density of one member of a layer over the whole area, (r, 36)."""
+        layer = self._part.layer[rows, g]
+        i, dose = self._part.layers.ink[layer, member], self._part.layers.dose[layer, member]
+        return np.asarray(self._inks.absorption[i] * dose[:, None])
 
     def seen(self, below: Floats, floor: Floats, illuminant: str) -> Floats:
+        """What is given out, as a radiance factor (b, 36)."""
         power = illuminant_power(illuminant)
         surface = (1 - floor) / (1 - INTERNAL_REFLECTION * below)
         taken = (self._way_in * surface[:, None] * power).sum(axis=2)
