@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Illuminant, Load, Over, Tool, Treatment
 from wempa.formats.job import Number
-from wempa.formats.job_result import CodedText, SeenColour, VerdictResult
+from wempa.formats.job_result import CodedText, PatchResult, SeenColour, VerdictResult
 
 
 class Strict(BaseModel):
@@ -58,6 +58,8 @@ class LookOut(BaseModel):
     chance: str
     """The chance of mud in words."""
     colour: SeenColour
+    patches: list[PatchResult]
+    """Where it lies in patches, the colours side by side; `colour` is their mean light."""
     drops: SeenColour | None
     verdict: VerdictResult
     notes: list[CodedText]

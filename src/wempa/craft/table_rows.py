@@ -276,6 +276,7 @@ _SINGLE: tuple[Constant, ...] = (
         0.05,
         20,
     ),
+    Constant("patch.same", 2.0, "ΔE00", "Patches that differ by less look like one.", "reasoned", 0, 20),
     Constant(
         "film.closes",
         0.4,
@@ -446,6 +447,9 @@ def all_rows() -> list[Constant]:
         rows.append(
             Constant(f"tool.{tool}.cover", row.cover, SHARE, f"Covered by one pass. {row.why}", "guess", 0.05, 1)
         )
+        if row.patch < 1:
+            why = f"Of the area that it lays ink on in one go; more passes fill the rest. {row.why}"
+            rows.append(Constant(f"tool.{tool}.patch", row.patch, SHARE, why, "guess", 0.05, 1))
     for tool in Tool:
         row = tool.row
         rows.append(Constant(f"work.{tool}.width", row.width, "mm", "How wide the tool works.", "guess", 1, 200))

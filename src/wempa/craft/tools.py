@@ -13,7 +13,7 @@ class ToolRow(NamedTuple):
     amount: float
     """Pad impressions that a pass offers, > 0."""
     cover: float
-    """Share of the area that a pass covers on smooth card, 0–1."""
+    """Share of the area that a pass covers on smooth card, 0–1; what it leaves bare is fine specks."""
     why: str
     width: float
     """Millimetres."""
@@ -24,6 +24,8 @@ class ToolRow(NamedTuple):
     fade: float
     """Share of an overlap over which its ink fades out, 0–1."""
     why_fade: str
+    patch: float = 1.0
+    """Share of the area over which it lays its ink in one go, 0–1, where the ink lies in patches."""
     mark: str = ""
     """What a heavy or juicy hand with it leaves; empty for a tool that is not worked to and fro in passes."""
 
@@ -121,7 +123,8 @@ class Tool(Word):
         ToolRow(
             amount=0.55,
             cover=1.0,
-            why="Card dipped in wet ink takes a thin, closed layer.",
+            patch=0.5,
+            why="Card dipped in wet ink takes it up in patches, about half of it in one go.",
             width=40,
             reach=60,
             pace=0.2,
@@ -135,7 +138,8 @@ class Tool(Word):
         ToolRow(
             amount=0.6,
             cover=0.99,
-            why="Ink painted on with a wet brush.",
+            patch=0.9,
+            why="Ink painted on with a wet brush pools here and misses there.",
             width=8,
             reach=10,
             pace=0.6,

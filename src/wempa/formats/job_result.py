@@ -69,10 +69,19 @@ class FixResult(_Model):
     mud: float | None
 
 
+class PatchResult(_Model):
+    """One of the colours that lie side by side, and its share of the area, 0–1."""
+
+    share: float
+    colour: SeenColour
+
+
 class Result(_Model):
     """What `predict` gives for one job."""
 
     colour: SeenColour
+    patches: list[PatchResult]
+    """Where lay-downs lie in patches, the colours side by side; `colour` is their mean light."""
     drops: SeenColour | None
     steps: list[SeenColour]
     verdict: VerdictResult
@@ -109,10 +118,19 @@ def verdict_result(verdict: Verdict) -> VerdictResult:
     )
 
 
+def patch_results(prediction: Prediction) -> list[PatchResult]:
+    """The colours that lie side by side, the largest first; none where it is even."""
+    return [
+        PatchResult.model_construct(share=round(share, 3), colour=seen_colour(seen))
+        for share, seen in prediction.patches
+    ]
+
+
 def result(prediction: Prediction) -> Result:
     """A prediction in the contract's form, sensibly rounded."""
     return Result.model_construct(
         colour=seen_colour(prediction.colour),
+        patches=patch_results(prediction),
         drops=None if prediction.drops is None else seen_colour(prediction.drops),
         steps=[seen_colour(step) for step in prediction.steps],
         verdict=verdict_result(prediction.verdict),

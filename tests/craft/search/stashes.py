@@ -52,7 +52,7 @@ def every_stack(found: SearchSpace, most: int = 3) -> list[tuple[Entry, ...]]:
     index = np.full((2, len(glows), len(glows)), False)
     for pairs in (found.pairs, found.glowing_pairs):
         index[pairs.wet.astype(int), pairs.below, pairs.above] = True
-        mixed = pairs.wet & (pairs.below != pairs.above)
+        mixed = pairs.wet & ~(found.ordered | found.ordered.T)[pairs.below, pairs.above]
         # Held once where the order makes no difference.
         index[1, pairs.above[mixed], pairs.below[mixed]] = True
     twos = [

@@ -25,6 +25,7 @@ INKS = [ContractInk.model_validate(ink["body"]).to_core() for ink in ink_bodies(
         LayDown((), dose=1.0),
         LayDown((), tool=Tool.FOAM, passes=4),
         LayDown((), tool=Tool.BRUSH, passes=3, over=Over.WET),
+        LayDown((), tool=Tool.DIP),
     ],
 )
 def test_every_cell_is_the_prediction_of_its_stack(card: str, surface: Surface, way: LayDown) -> None:
@@ -37,8 +38,10 @@ def test_every_cell_is_the_prediction_of_its_stack(card: str, surface: Surface, 
         upper = "a" if below == above else "b"
         stack = (replace(way, parts=(("a", 1.0),), over=Over.DRY), replace(way, parts=((upper, 1.0),)))
         found = predict(Job(paper, inks, stack))
-        np.testing.assert_allclose(chart.lab[below, above], found.colour.lab, atol=1e-6)
-        assert chart.mud[below, above] == pytest.approx(found.verdict.mud, abs=1e-6)
+        # Places of patches are so many that they are worked out in single precision.
+        close = 1e-3 if way.tool is Tool.DIP else 1e-6
+        np.testing.assert_allclose(chart.lab[below, above], found.colour.lab, atol=close)
+        assert chart.mud[below, above] == pytest.approx(found.verdict.mud, abs=10 * close)
         assert chart.kind_of(below, above) == found.verdict.kind
 
 

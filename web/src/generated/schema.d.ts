@@ -2236,6 +2236,8 @@ export interface components {
             /** Chance */
             chance: string;
             colour: components["schemas"]["SeenColour"];
+            /** Patches */
+            patches: components["schemas"]["PatchResult"][];
             drops: components["schemas"]["SeenColour"] | null;
             verdict: components["schemas"]["VerdictResult"];
             /** Notes */
@@ -2976,6 +2978,15 @@ export interface components {
             trouble: string;
         };
         /**
+         * PatchResult
+         * @description One of the colours that lie side by side, and its share of the area, 0–1.
+         */
+        PatchResult: {
+            /** Share */
+            share: number;
+            colour: components["schemas"]["SeenColour"];
+        };
+        /**
          * PhotoOut
          * @description A photo as it is kept: upright, without what the camera wrote about it.
          */
@@ -3143,6 +3154,8 @@ export interface components {
          */
         Result: {
             colour: components["schemas"]["SeenColour"];
+            /** Patches */
+            patches: components["schemas"]["PatchResult"][];
             drops: components["schemas"]["SeenColour"] | null;
             /** Steps */
             steps: components["schemas"]["SeenColour"][];

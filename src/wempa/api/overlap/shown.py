@@ -10,7 +10,7 @@ from wempa.craft.overlap.crossing import Crossing
 from wempa.craft.overlap.cut_view import CutLayer
 from wempa.craft.overlap.showings import Strip
 from wempa.craft.prediction.results import Prediction
-from wempa.formats.job_result import coded, seen_colour, verdict_result
+from wempa.formats.job_result import coded, patch_results, seen_colour, verdict_result
 from wempa.optics import colorimetry as cm
 
 from .models import CrossingOut, CrossingPair, CutOut, DoseStep, StripOut
@@ -24,6 +24,7 @@ def look_out(found: Prediction) -> LookOut:
         margin=round(found.margin, 1),
         chance=chance_words(found.verdict.mud_chance),
         colour=seen_colour(found.colour),
+        patches=patch_results(found),
         drops=None if found.drops is None else seen_colour(found.drops),
         verdict=verdict_result(found.verdict),
         notes=coded(found.notes),

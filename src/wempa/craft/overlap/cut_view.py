@@ -41,6 +41,6 @@ def cut_through(job: Job) -> tuple[CutLayer, ...]:
         soaks = sum(part.dose * (1 - ink.habit.film_share) for part, ink in own)
         sits = sum(part.dose * ink.habit.film_share for part, ink in own)
         group = own[0][0].group
-        found.append(CutLayer(index, soaks, sits, min(part.cover for part, _ in own), group == below))
+        found.append(CutLayer(index, soaks, sits, max(part.cover * part.patch for part, _ in own), group == below))
         below = group
     return tuple(found)

@@ -123,13 +123,19 @@ def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit,
     return 1.0 - float((1 - each) ** passes)
 
 
+def patched(tool: Tool, passes: float, table: Mapping[str, float]) -> float:
+    """Share of the area that the tool lays ink on, above 0 to 1: a dip lies in patches."""
+    return 1.0 if tool.row.patch == 1 else 1.0 - float((1 - table["tool." + tool + ".patch"]) ** passes)
+
+
 def reference(
     made_with: MadeWith, ground: Ground, habit: Habit, table: Mapping[str, float]
-) -> tuple[float, float, float]:
-    """Offered amount behind a swatch, the colour that was accepted of it, and its cover."""
+) -> tuple[float, float, float, float]:
+    """Offered amount behind a swatch, the colour that was accepted of it, its cover and its share of patches."""
     words = (made_with.tool, made_with.load, made_with.passes)
     offer = offered(*words, habit, table)
     free = free_share(habit)
     in_card = held(offer * free, card_capacity(ground, table))
     stays = in_card + offer * (1 - free) * film_stays(offer * (1 - free), table)
-    return offer, stays * colour_yield(ground, habit, table), covered(*words, ground, habit, table)
+    lies = patched(made_with.tool, made_with.passes, table)
+    return offer, stays * colour_yield(ground, habit, table), covered(*words, ground, habit, table), lies

@@ -17,14 +17,16 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.job import Entry, Job, LayDown
 from wempa.craft.vocabulary import VerdictKind
-from wempa.optics.grid import Floats, Ints
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats, Ints, white_point
 from wempa.optics.stack import lab_on
 
 from .batches import gather
+from .patches import patches_of
 from .prepare import prepare_job
 from .prepared import VARIANTS, PreparedInk, PreparedJob
 from .rows import BatchRow, Part, Resolved, all_wet, lowest_inks, resolve
-from .verdict import KINDS, Overlaps, judge
+from .verdict import KINDS, Overlaps, judge, judge_patches
 
 Stack = tuple[Entry, ...]
 
@@ -78,10 +80,11 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
             kept.append(row)
         return found
 
-    own = [place(laid.row) for laid in rows]
-    inks = [laid.inks for laid in rows]
-    parents = [[place(row) for row in laid.alone] for laid in rows]
-    low = [lowest_inks(laid.row, laid.inks) for laid in rows]
+    spots, whose, share = _spots(rows)
+    own = [place(laid.row) for laid in spots]
+    inks = [laid.inks for laid in spots]
+    parents = [[place(row) for row in laid.alone] for laid in spots]
+    low = [lowest_inks(laid.row, laid.inks) for laid in spots]
     batch = gather(kept)
     cards = [batch.card, batch.card + (1 if bench.card_from_white else 0)]
     on_card, on_white = lab_on(batch, bench.palette, cards, str(job.illuminant)).transpose(0, 2, 1)
@@ -110,12 +113,38 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     )
     # A bare card is clean whatever the arithmetic of no parents says.
     inked = present.any(axis=1)
-    return WeighedStacks(
-        lab=np.ascontiguousarray(on_card[:, own].T),
-        mud=np.where(inked, found.mud, 0.0),
-        kind=np.where(inked, found.kind, 0),
-        cover=_covers(rows),
-    )
+    mud, kind = np.where(inked, found.mud, 0.0), np.where(inked, found.kind, 0)
+    lab = np.ascontiguousarray(on_card[:, own].T)
+    if len(spots) > len(rows):
+        lab = _mean_colours(lab, whose, share, str(job.illuminant))
+        alone = np.bincount(whose) == 1
+        mean, of_all = judge_patches(kind, mud, share, whose, job.mud_line)
+        first = np.searchsorted(whose, np.arange(len(rows)))
+        mud, kind = np.where(alone, mud[first], mean), np.where(alone, kind[first], of_all)
+    return WeighedStacks(lab, mud, kind, cover=_covers(rows))
+
+
+def _spots(rows: Sequence[_Laid]) -> tuple[list[_Laid], Ints, Floats]:
+    """Each kind of place of each stack, whose it is and its share of the area; one a stack but for those in patches."""
+    spots: list[_Laid] = []
+    whose: list[int] = []
+    share: list[float] = []
+    for k, laid in enumerate(rows):
+        for patch in patches_of(laid.row, laid.alone):
+            there = [i for i, alone in enumerate(patch.alone) if alone.parts or len(patch.alone) == 1]
+            there = there if patch.row.parts else []
+            spots.append(_Laid(patch.row, [laid.inks[i] for i in there], [patch.alone[i] for i in there]))
+            whose.append(k)
+            share.append(patch.share)
+    return spots, np.array(whose, dtype=np.intp), np.array(share)
+
+
+def _mean_colours(lab: Floats, whose: Ints, share: Floats, illuminant: str) -> Floats:
+    """CIELAB (n, 3) of the mean light of places (p, 3), by their share of the area."""
+    white = white_point(illuminant)
+    light = np.zeros((int(whose.max()) + 1, 3))
+    np.add.at(light, whose, cm.xyz_from_lab(lab, white) * share[:, None])
+    return cm.lab_from_xyz(light, white)
 
 
 class StackLook(StrEnum):
@@ -135,8 +164,12 @@ def stack_colours(job: Job, stacks: Sequence[Stack], look: StackLook) -> tuple[F
         return np.zeros((0, 3)), np.zeros(0)
     bench = _bench_of(job, stacks)
     rows = _resolve_all(stacks, bench, constants.values(job.constants), look)
-    batch = gather([laid.row for laid in rows])
-    return lab_on(batch, bench.palette, [batch.card], str(job.illuminant))[0], _covers(rows)
+    spots, whose, share = _spots(rows)
+    batch = gather([laid.row for laid in spots])
+    lab = lab_on(batch, bench.palette, [batch.card], str(job.illuminant))[0]
+    if len(spots) > len(rows):
+        lab = _mean_colours(lab, whose, share, str(job.illuminant))
+    return lab, _covers(rows)
 
 
 def _bench_of(job: Job, stacks: Sequence[Stack]) -> PreparedJob:
@@ -146,7 +179,7 @@ def _bench_of(job: Job, stacks: Sequence[Stack]) -> PreparedJob:
 
 def _covers(rows: Sequence[_Laid]) -> Floats:
     """Share of the area under any ink."""
-    covers = [[part.cover for part in laid.row.parts] for laid in rows]
+    covers = [[part.cover * part.patch for part in laid.row.parts] for laid in rows]
     return np.array([1 - prod([1 - cover for cover in each]) if each else 1.0 for each in covers])
 
 
@@ -155,7 +188,7 @@ def alike_inks(inks: Sequence[PreparedInk]) -> Ints:
     seen: dict[tuple[object, ...], int] = {}
     return np.array(
         [
-            seen.setdefault((ink.habit, ink.offer, ink.amount, ink.cover, *ink.values.values()), len(seen))
+            seen.setdefault((ink.habit, ink.offer, ink.amount, ink.cover, ink.patch, *ink.values.values()), len(seen))
             for ink in inks
         ],
         dtype=np.intp,
@@ -230,5 +263,5 @@ def _resolve_all(
 
 def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
     """The same row of other inks."""
-    parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group) for p in row.parts]
+    parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.patch) for p in row.parts]
     return BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments)

@@ -51,6 +51,8 @@ class Around:
 
     radius: float
     """ΔE00 that holds the truth about two times in three."""
+    base: Floats
+    """CIELAB of the prediction, (3,)."""
     results: Floats
     """CIELAB of `DRAWS` results as likely as one another, components first, (3, DRAWS)."""
 
@@ -197,7 +199,7 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), base[:, None] + _root(covariance.tolist()) @ _draws(), metric)
+    return Around(sqrt(max(quantile, 0.0)), base, base[:, None] + _root(covariance.tolist()) @ _draws(), metric)
 
 
 def _root(covariance: list[list[float]]) -> Floats:
@@ -211,15 +213,30 @@ def _root(covariance: list[list[float]]) -> Floats:
     return np.array([[a, 0.0, 0.0], [b, d, 0.0], [c, e, sqrt(max(zz - c * c - e * e, least))]])
 
 
-def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float, table: Mapping[str, float]) -> float:
+def mud_chance(
+    around: Around, places: Sequence[tuple[float, Overlaps, Promise]], line: float, table: Mapping[str, float]
+) -> float:
     """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
+
+    `places` are its patches with their shares of the area, of which the mean counts; one for
+    an even overlap.
 
     Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
     draw counts as a narrow normal, so that the chance moves smoothly. What the parents
     promise is not moved, and how new a drawn colour is counts by the metric at the
     prediction: only steps of a few ΔE00 decide there.
     """
-    base, drawn = np.array(overlaps.result), around.results
+    muds: Floats = np.zeros(DRAWS)
+    for share, overlaps, promise in places:
+        muds = muds + share * _drawn_mud(around, overlaps, promise, table)
+    scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
+    return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
+
+
+def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapping[str, float]) -> Floats:
+    """Mud of one place as it is drawn, (draws,): it moves as the whole does."""
+    base = np.array(overlaps.result)
+    drawn = around.results + (base - around.base)[:, None]
     others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
     steps = (around.metric @ drawn)[:, None] - (around.metric @ others.T)[:, :, None]
     steps *= steps
@@ -232,5 +249,4 @@ def mud_chance(around: Around, overlaps: Overlaps, promise: Promise, line: float
     if overlaps.wanted is not None and muds.any():
         reach = 1.5 * table["verdict.same"] + _FAR * around.radius
         muds = spare(muds, result, overlaps.wanted[cm.delta_e(overlaps.wanted, base) < reach], table)
-    scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
-    return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
+    return np.asarray(muds)

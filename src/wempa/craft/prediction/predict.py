@@ -7,11 +7,13 @@ the same with every doubt moved by one standard deviation) is one batch for
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.job import Job, used_inks
-from wempa.craft.vocabulary import Look
+from wempa.craft.job import Job, Note, used_inks
+from wempa.craft.vocabulary import Look, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.namespace import SCALAR
@@ -20,12 +22,13 @@ from wempa.optics.stack import reflect
 from . import margin
 from .batches import Batch
 from .notes import notes_on
+from .patches import Patch, as_specks, patches_of
 from .prepare import prepare_job, wanted_colours
 from .prepared import VARIANTS
 from .reasons import explain, find_way
 from .results import Prediction, Seen, Verdict
-from .rows import NOTHING, lowest_inks, resolve
-from .verdict import KINDS, Overlaps, bare, grounds, judge
+from .rows import NOTHING, BatchRow, lowest_inks, resolve
+from .verdict import KINDS, Judgement, Overlaps, bare, grounds, judge, judge_patches
 
 _ON_JOB_CARD, _ON_WHITE = 0, 1
 
@@ -48,60 +51,115 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
 
     steps = resolve(job.stack, lookup, bench.card.ground, table, wet_look)[1:]
     final = steps[-1] if steps else NOTHING
-    doubts = margin.doubt_sources(final.dry, bench.inks, bench.card, table, VARIANTS)
+    # Of what lies in patches the margin is worked out as if it were specks.
+    even = as_specks(final.dry)
+    doubts = margin.doubt_sources(even, bench.inks, bench.card, table, VARIANTS)
 
     # A row is held once: the last step of a dry look is the result itself.
     batch = Batch()
     cards = (_ON_JOB_CARD, _ON_WHITE if bench.card_from_white else _ON_JOB_CARD)
-    base = batch.add(final.dry, *cards)
-    # In the order of the prepared inks, which is that of the stack.
-    alones = [batch.add(row, *cards) for row in final.alone]
-    drops = None if final.drops is None else batch.add(final.drops, _ON_JOB_CARD)[0]
-    looks = [batch.add(step.wet or step.dry, _ON_JOB_CARD)[0] for step in steps]
+    base = batch.add(even, *cards)
+    places = [
+        (patch, batch.add(patch.row, *cards), [batch.add(row, *cards) for row in patch.alone])
+        for patch in patches_of(final.dry, final.alone)
+    ]
+    areas: list[_Area] = [[(patch.share, on_card) for patch, (on_card, _), _ in places]]
+    areas += [_area(batch, step.wet or step.dry) for step in steps]
+    areas += [] if final.drops is None else [_area(batch, final.drops)]
     known = len(batch)
 
     spectra = reflect(batch.stacks(base[0], doubts.moved), bench.palette, illuminant)
-    tristimulus = cm.xyz(spectra, illuminant)
-    labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
-    rgb, excess = cm.srgb_from_xyz(tristimulus[:known], illuminant)
+    colours = cm.lab(spectra, illuminant).tolist()
+    seen = _seen(areas, spectra, illuminant)
+    whole, looks, drops = seen[0], seen[1 : 1 + len(steps)], seen[1 + len(steps) :]
 
-    hexes, inside = cm.hexes_from_rgb(rgb), (excess < 2e-3).tolist()
-
-    def seen(row: int) -> Seen:
-        return Seen(spectra[row], labs[row], hexes[row], inside[row])
-
-    around = margin.spread(labs[base[0]], labs[known:], doubts)
-    colours = labs[:known].tolist()
-    overlaps = Overlaps(
-        result=colours[base[0]],
-        on_white=colours[base[1]],
-        parents=[colours[on_card] for on_card, _ in alones],
-        parents_on_white=[colours[on_white] for _, on_white in alones],
-        present=[True] * len(alones),
-        card=bench.card.lab.tolist(),
-        card_from_white=bench.card_from_white,
-        wanted=wanted_colours(job) if wanted is None else wanted,
-        lowest=lowest_inks(final.dry, [VARIANTS * i for i in range(len(alones))]),
-        ladders=bench.ladders if len(alones) > 1 else None,
-        rungs=range(len(alones)),
-    )
-    found = judge(overlaps, job.mud_line, table, SCALAR) if alones else bare()
-    look = seen(looks[-1] if looks else base[0])
-    kind = KINDS[found.kind]
+    around = margin.spread(np.array(colours[base[0]]), np.array(colours[known:]).reshape(-1, 3), doubts)
+    wanted = wanted_colours(job) if wanted is None else wanted
+    judged: list[tuple[float, Overlaps, Judgement]] = []
+    for patch, (on_card, on_white), alones in places:
+        # The inks that lie there, in the order of the prepared inks, which is that of the stack.
+        there = [i for i, row in enumerate(patch.alone) if row.parts]
+        overlaps = Overlaps(
+            result=colours[on_card],
+            on_white=colours[on_white],
+            parents=[colours[alones[i][0]] for i in there],
+            parents_on_white=[colours[alones[i][1]] for i in there],
+            present=[True] * len(there),
+            card=bench.card.lab.tolist(),
+            card_from_white=bench.card_from_white,
+            wanted=wanted,
+            lowest=lowest_inks(patch.row, [VARIANTS * i for i in there]),
+            ladders=bench.ladders if len(there) > 1 else None,
+            rungs=there,
+        )
+        judged.append((patch.share, overlaps, judge(overlaps, job.mud_line, table, SCALAR) if there else bare()))
+    look = looks[-1] if looks else whole
     way = find_way(final.dry, bench.palette.inks, table)
+    kind, muddiness = _whole(judged, job.mud_line)
+    # Where most inks meet is where there is most to say.
+    _, most, found = judged[0]
+    reasons = explain(kind, found, way, final.dry, bench, most, dict(job.inks), grounds(most, table, SCALAR))
+    promised = [(share, overlaps, each.promise) for share, overlaps, each in judged if each.promise]
     verdict = Verdict(
         kind=kind,
-        mud=float(found.mud),
-        mud_chance=margin.mud_chance(around, overlaps, found.promise, job.mud_line, table) if found.promise else 0.0,
+        mud=muddiness,
+        mud_chance=margin.mud_chance(around, promised, job.mud_line, table) if promised else 0.0,
         way=way,
-        reasons=explain(kind, found, way, final.dry, bench, overlaps, dict(job.inks), grounds(overlaps, table, SCALAR)),
+        reasons=reasons if len(judged) == 1 else (*reasons, _IN_PATCHES),
     )
     radius = around.radius if not wet_look else float(np.hypot(around.radius, table["margin.wet"]))
     return Prediction(
         colour=look,
-        drops=None if drops is None else seen(drops),
-        steps=tuple([seen(row) for row in looks]),
+        drops=drops[0] if drops else None,
+        steps=tuple(looks),
         verdict=verdict,
         margin=radius,
         notes=notes_on(job, final, bench, look, around.radius, table),
+        patches=_told_apart(places, spectra, illuminant, table) if len(places) > 1 else (),
     )
+
+
+_Area = list[tuple[float, int]]
+"""Places that an area is made of: their shares, and where they stand in the batch."""
+_IN_PATCHES = Note("in_patches", "It lies in patches, so the inks show beside one another as well as over one another.")
+
+
+def _area(batch: Batch, row: BatchRow) -> _Area:
+    return [(patch.share, batch.add(patch.row, _ON_JOB_CARD)[0]) for patch in patches_of(row)]
+
+
+def _seen(areas: Sequence[_Area], spectra: Floats, illuminant: str) -> list[Seen]:
+    """What an eye sees of each, from too far away to tell its places apart: their mean light."""
+    mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
+    tristimulus = cm.xyz(mean, illuminant)
+    labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
+    rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)
+    each = zip(mean, labs, cm.hexes_from_rgb(rgb), (excess < 2e-3).tolist(), strict=True)
+    return [Seen(*one) for one in each]
+
+
+def _whole(judged: Sequence[tuple[float, Overlaps, Judgement]], mud_line: float) -> tuple[VerdictKind, float]:
+    """Kind and mud of a stack by those of its places."""
+    if len(judged) == 1:
+        found = judged[0][2]
+        return KINDS[int(found.kind)], float(found.mud)
+    kinds, muds = np.array([int(j.kind) for _, _, j in judged]), np.array([float(j.mud) for _, _, j in judged])
+    shares = np.array([share for share, _, _ in judged])
+    mean, kind = judge_patches(kinds, muds, shares, np.zeros(len(judged), dtype=np.intp), mud_line)
+    return KINDS[int(kind[0])], float(mean[0])
+
+
+def _told_apart(
+    places: Sequence[tuple[Patch, list[int], object]], spectra: Floats, illuminant: str, table: Mapping[str, float]
+) -> tuple[tuple[float, Seen], ...]:
+    """Places that look different, with their shares of the area, the largest first."""
+    seen = _seen([[(1.0, at[0])] for _, at, _ in places], spectra, illuminant)
+    found: list[tuple[float, Seen]] = []
+    for (patch, _, _), own in sorted(zip(places, seen, strict=True), key=lambda each: -each[0][0].share):
+        near = [k for k, (_, other) in enumerate(found) if cm.delta_e(own.lab, other.lab) < table["patch.same"]]
+        if near:
+            share, other = found[near[0]]
+            found[near[0]] = (share + patch.share, other)
+        else:
+            found.append((patch.share, own))
+    return tuple(sorted(found, key=lambda each: -each[0]))

@@ -188,7 +188,7 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
     if given.pad in _PAD_SAID:
         notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
-    offer, amount, cover = reference(swatch.made_with, lies_on.ground, habit, table)
+    offer, amount, cover, patch = reference(swatch.made_with, lies_on.ground, habit, table)
     doubt = np.log(table[f"known.{swatch.known}.dose"])
     return PreparedInk(
         absorption=absorption,
@@ -202,6 +202,7 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         offer=offer,
         amount=amount,
         cover=cover,
+        patch=patch,
         dose_doubt=float(doubt),
         hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
         colour_doubt=bool(stated_spread),

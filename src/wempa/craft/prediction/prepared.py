@@ -52,6 +52,8 @@ class PreparedInk:
     offer: float
     amount: float
     cover: float
+    patch: float
+    """Share of the swatch that ink was laid on."""
     dose_doubt: float
     """Standard deviation of ln dose behind the swatch."""
     hand: float

@@ -55,3 +55,5 @@ class Prediction:
     """ΔE00 radius that holds the truth about two times in three."""
     notes: tuple[Note, ...]
     fixes: tuple[Fix, ...] = ()
+    patches: tuple[tuple[float, Seen], ...] = ()
+    """Colours that lie side by side, with their shares of the area; none where it is even."""

@@ -11,7 +11,19 @@ from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
 from . import pools
-from .amounts import BARE, Dried, Ground, Habit, colour_yield, covered, film_stays, free_share, held_up, offered
+from .amounts import (
+    BARE,
+    Dried,
+    Ground,
+    Habit,
+    colour_yield,
+    covered,
+    film_stays,
+    free_share,
+    held_up,
+    offered,
+    patched,
+)
 from .pools import Soaking, gives_way
 from .prepared import PreparedInk
 
@@ -24,13 +36,16 @@ class Part:
     dose: float
     scatter: float
     cover: float
+    """Share of the area that its lay-down covers; 0 for all inks of a premix but the first."""
     held: float
     group: int
     """The lay-down's number; those mixed wet share one."""
+    patch: float = 1.0
+    """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
-        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group)
+        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.patch)
 
 
 @dataclass(slots=True)
@@ -54,8 +69,13 @@ class Laid:
     """Pad impressions that a tool offers; 0 where a dose is stated."""
     stated: float | None
     """The stated dose, if one is: it gives way to nothing but take-up."""
-    cover: float
+    entry: int
+    """Place of its lay-down in the stack; the inks of a premix share one."""
     group: int
+    cover: float
+    """Share of the area that the lay-down covers, where it lies."""
+    patch: float
+    """Share of the area that it lies on."""
 
 
 Factors = tuple[float, float]
@@ -154,10 +174,10 @@ def resolve(
             if not joins:
                 group, closed = group + 1, False
             chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
-            offer, cover = _offer(entry, chosen, ground, table)
+            offer, cover, patch = _offer(entry, chosen, ground, table)
             for row, prepared, share in chosen:
                 stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
-                laid.append(Laid(row, prepared, offer * share, stated, cover, group))
+                laid.append(Laid(row, prepared, offer * share, stated, index, group, cover, patch))
                 factors.append(_UNTREATED)
         if whole_only and index + 1 < len(stack):
             continue
@@ -186,9 +206,11 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     shares what there is room for, whatever the order (`pools`).
     """
     films: dict[int, float] = {}
+    lies = _lies(laid)
     for one in laid:
         films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - free_share(one.prepared.habit))
-    stay = {group: film_stays(offered, table) for group, offered in films.items()}
+    # In patches there is as much more of it where it lies.
+    stay = {group: film_stays(offered / lies[group], table) for group, offered in films.items()}
 
     # How deep in film each lies, and what of it soaks.
     deep, at, soaking = 0.0, [], []
@@ -198,7 +220,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
         at.append(deep)
         if one.offer and free:
             way = gives_way(one.prepared.mean_absorption, one.prepared.amount)
-            soaking.append(Soaking(one.offer * free, way, deep))
+            soaking.append(Soaking(one.offer * free / lies[one.group], way, deep))
         if habit.film_share:
             film = one.stated
             if film is None:
@@ -211,7 +233,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     dried, group = BARE, -1
     group_dose = group_seal = 0.0
     take = take_tool = 1.0
-    base = 0.0
+    base, entry = 0.0, -1
     crowded = False
     for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
         if one.group != group:
@@ -230,12 +252,25 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
             dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * gives
         dose *= dose_factor
         lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
-        parts.append(Part(one.ink, dose, scatter_factor, one.cover, lifted, group))
+        # A premix covers once, not once an ink.
+        first = one.entry != entry
+        entry = one.entry
+        cover, patch = (one.cover, one.patch) if first else (0.0, 0.0)
+        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, patch))
         # What the next group meets, weighted by amount.
         if dose:
             group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
         group_dose += dose
     return Settled(parts, dried.after(group_dose, group_seal), tuple(soaking), deep, crowded)
+
+
+def _lies(laid: Sequence[Laid]) -> dict[int, float]:
+    """Share of the area that each wet group lies on."""
+    each = {one.entry: (one.group, one.patch) for one in laid}
+    bare: dict[int, float] = {}
+    for group, patch in each.values():
+        bare[group] = bare.get(group, 1.0) * (1 - patch)
+    return {group: 1 - left for group, left in bare.items()}
 
 
 def _each_alone(
@@ -303,18 +338,20 @@ def _offer(
     chosen: list[tuple[int, PreparedInk, float]],
     ground: Ground,
     table: Mapping[str, float],
-) -> tuple[float, float]:
-    """Pad impressions offered, and the share of the area covered.
+) -> tuple[float, float, float]:
+    """Pad impressions offered, the share of the area covered, and the share that it lies on in patches.
 
     Cover is relative to the swatch's own: what specks the swatch has are in its
     colour already. An explicit dose is a uniform film, and takes no room from anything.
     """
     if entry.dose is not None or entry.tool is None:
-        return 0.0, 1.0
+        return 0.0, 1.0, 1.0
     words, habit = (entry.tool, entry.load, entry.passes), _mixed(chosen)
     offer = offered(*words, habit, table) * (1 - entry.dilution)
     own = sum(prepared.cover * share for _, prepared, share in chosen)
-    return offer, max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
+    cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
+    lies = sum(prepared.patch * share for _, prepared, share in chosen)
+    return offer, cover, min(1.0, patched(entry.tool, entry.passes, table) / lies)
 
 
 def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:

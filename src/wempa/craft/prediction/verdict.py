@@ -15,7 +15,7 @@ import numpy as np
 
 from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.grid import Floats, Ints
 from wempa.optics.namespace import Value
 
 from .ladders import FAR, Ladders
@@ -129,6 +129,28 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     return Judgement(
         kind, muddiness, found.mixing_loss, found.card_loss, steps, found.mud - muddiness, to_card, promise
     )
+
+
+def judge_patches(kind: Value, mud: Value, share: Value, whose: Ints, mud_line: float) -> tuple[Floats, Ints]:
+    """Mud and kind of whole stacks of which each kind of place was judged by itself, (n,) each.
+
+    `kind`, `mud` and `share`, (p,), are of the places, `whose` says of which stack, numbered
+    from 0. Mud is the mean by share of the area. Where inks lie side by side none swallows
+    another; the whole is muted, or nothing new, where most of it is.
+    """
+    count = int(np.max(whose)) + 1
+
+    def area(chosen: Value) -> Floats:
+        return np.asarray(np.bincount(whose, weights=chosen * share, minlength=count), dtype=np.float64)
+
+    mean = area(mud)
+    dull = area((kind == 1) | (kind == 2)) > _MOST_OF_IT
+    same = area(kind == 4) > _MOST_OF_IT
+    kinds = np.select([mean >= mud_line, dull, same], [2, 1, 4], 0)
+    return mean, kinds.astype(np.intp)
+
+
+_MOST_OF_IT = 0.5
 
 
 def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Sequence[Value]:

@@ -8,13 +8,14 @@ most others, so equal layers are held once; on a full card each pair has its own
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Ink, Job, LayDown
 from wempa.craft.limits import DEFAULT_MUD_LINE
+from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS, PreparedJob
 from wempa.craft.prediction.rows import NOTHING
@@ -77,6 +78,8 @@ def ordered_pairs(
     if not n:
         return Chart(np.zeros((0, 0, 3)), np.zeros((0, 0)), np.zeros((0, 0), dtype=np.intp), np.zeros((0, 3)))
     table = constants.values(overrides)
+    if way.dose is None and way.tool is not None and way.tool.row.patch < 1:
+        return _in_patches(Job(card, keyed, illuminant=illuminant, mud_line=mud_line, constants=overrides), way, wanted)
     wet, bare, ground = way.over is Over.WET, NOTHING.settled, bench.card.ground
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
     hands = tool_lays([(ink, way) for ink in bench.inks], ground, table)
@@ -132,6 +135,16 @@ def ordered_pairs(
     in_chunks(judge_rows, n * n, _JUDGED)
     lab = np.ascontiguousarray(seen[0].T).reshape(n, n, 3)
     return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), alone[0])
+
+
+def _in_patches(job: Job, way: LayDown, wanted: Floats | None) -> Chart:
+    """The chart of a way that lies in patches, stack by stack: several times the work."""
+    n = len(job.inks)
+    first = [replace(way, parts=((key, 1.0),), over=Over.DRY) for key, _ in job.inks]
+    second = [replace(way, parts=((key, 1.0),)) for key, _ in job.inks]
+    found = weigh_stacks(job, [(below, above) for below in first for above in second], wanted)
+    alone = weigh_stacks(job, [(lay,) for lay in first], wanted).lab
+    return Chart(found.lab.reshape(n, n, 3), found.mud.reshape(n, n), found.kind.reshape(n, n), alone)
 
 
 def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:

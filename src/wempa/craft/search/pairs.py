@@ -342,6 +342,11 @@ class PairSpace:
             below = self.lay(below, self.films(inks[:, k, None], doses[:, k, None], self.cover[lay]), self.cover[lay])
         return below
 
+    @cached_property
+    def ordered(self) -> Bools:
+        """Whether two mixed wet are another mix in the other order, by (first, second), (n, n)."""
+        return np.asarray((self._hands.film_share[:, None] > 0) & (self._hands.free[None] > 0))
+
     def _pair_index(self, chosen: Bools) -> tuple[Ints, Ints, Bools]:
         """Both lay-downs of every pair that has only chosen ones, and whether they are mixed; dry ones first."""
         n = len(self.lays)
@@ -354,7 +359,7 @@ class PairSpace:
         if not self.wet:
             return dry[:, 0], dry[:, 1], np.zeros(len(dry), dtype=np.bool_)
         # Two mixed wet are the same in either order, unless a film holds up a dye that comes later.
-        ordered = (self._hands.film_share[:, None] > 0) & (self._hands.free[None] > 0)
+        ordered = self.ordered
         twice = ordered | ordered.T | (np.arange(n)[:, None] < np.arange(n)[None])
         # Those without anything to hold up are quicker to work out by themselves.
         both = np.concatenate([dry, np.argwhere(usable & twice & ~ordered), np.argwhere(usable & twice & ordered)])

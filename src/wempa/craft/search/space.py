@@ -44,7 +44,9 @@ class SearchSpace(PairSpace):
         """Where in `pairs` a stack of two is, by (wet, below, above), (2, n, n); -1 where there is none."""
         n, pairs = len(self.lays), self.pairs
         at = np.full((2, n, n), -1, dtype=np.intp)
-        every, mixed = np.arange(len(pairs.below)), np.flatnonzero(pairs.wet)
+        every = np.arange(len(pairs.below))
+        either = ~(self.ordered | self.ordered.T)[pairs.below, pairs.above]
+        mixed = np.flatnonzero(pairs.wet & either)
         at[1, pairs.above[mixed], pairs.below[mixed]] = mixed
         at[pairs.wet.astype(np.intp), pairs.below, pairs.above] = every
         return at
