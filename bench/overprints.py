@@ -17,7 +17,7 @@ from wempa.optics.grid import Floats, white_point
 from wempa.optics.reconstruct import smoothest_reflectance
 
 DATA = Path(__file__).parents[1] / "tests/data/overprint"
-PAPERS = ("coated", "uncoated", "newsprint")
+PAPERS = ("coated", "coated-lightweight", "coated-grade3", "uncoated", "newsprint")
 Lab = tuple[float, float, float]
 
 

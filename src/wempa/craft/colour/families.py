@@ -24,8 +24,8 @@ HUED, BRIGHT = TABLE["colour.hued"].value, TABLE["colour.bright"].value
 """Chroma from which an ink has a hue to build on, and from which a colour counts for a rainbow."""
 _WHITE, _BLACK = TABLE["colour.white"].value, TABLE["colour.black"].value
 _BROWN_LIGHT, _BROWN_CHROMA = TABLE["colour.brown_light"].value, TABLE["colour.brown_chroma"].value
-# Brown goes from a dull crimson to a dull amber, olive on to a dull yellow-green.
-_BROWN_FROM, _BROWN_TO, _OLIVE_TO = 347.0, 98.0, 150.0
+# Brown goes from a dull crimson to a dull amber.
+_BROWN_FROM, _BROWN_TO = 347.0, 98.0
 _FAMILIES = (Family.RED, Family.ORANGE, Family.YELLOW, Family.GREEN, Family.BLUE, Family.PURPLE)
 
 
@@ -40,26 +40,13 @@ def grey_family(lightness: float) -> Family:
 
 
 def is_dull_and_dark(lightness: float, chroma: float) -> bool:
-    """Whether a warm colour is called brown or olive and not by its hue."""
+    """Whether a warm colour is called brown and not by its hue."""
     return lightness < _BROWN_LIGHT and chroma < _BROWN_CHROMA
 
 
 def is_brown(lightness: float, chroma: float, hue: float) -> bool:
     """Whether a colour is a brown."""
     return is_dull_and_dark(lightness, chroma) and (hue < _BROWN_TO or hue > _BROWN_FROM)
-
-
-def is_olive(lightness: float, chroma: float, hue: float) -> bool:
-    """Whether a colour is an olive."""
-    return is_dull_and_dark(lightness, chroma) and _BROWN_TO <= hue < _OLIVE_TO
-
-
-def lightness_word(lightness: float) -> str:
-    """Very dark, dark, light, pale; empty in between."""
-    return (
-        "very dark" if lightness < 22 else "dark" if lightness < 40 else "" if lightness < 62
-        else "light" if lightness < 80 else "pale"
-    )  # fmt: skip
 
 
 def hue_word(painter: float) -> str:

@@ -1,49 +1,21 @@
-"""Colours in words: a small vocabulary of lightness, dullness and hue."""
+"""Colours, margins and chances in a cardmaker's words."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from math import hypot
 
-from wempa.craft.vocabulary import Family
 from wempa.optics.namespace import SCALAR
 
 from .circle import painter_hue
-from .families import GREY, grey_family, is_brown, is_olive, lightness_word
-
-# Painter's hue in degrees and its noun; the nearest is taken.
-_HUES = (
-    (0, "red"), (30, "red-orange"), (60, "orange"), (90, "amber"), (120, "yellow"), (150, "yellow-green"),
-    (180, "green"), (210, "turquoise"), (240, "blue"), (270, "blue-violet"), (300, "purple"), (330, "pink-purple"),
-)  # fmt: skip
-_DUSKY, _SOFT, _VIVID = 18.0, 38.0, 62.0
+from .families import GREY
+from .trade_names import trade_name
 
 
 def describe(lab: Sequence[float]) -> str:
-    """A colour of CIELAB (L*, a*, b*) in a few words, such as ``dusky, light purple``.
-
-    Greys, browns and olives are those of `families`; chroma below 18 is greyish, below 38 dusky, above 62 vivid.
-    """
+    """What a cardmaker calls a colour of CIELAB (L*, a*, b*), such as ``dusky pink`` or ``teal``."""
     lightness, a, b = (float(component) for component in lab)
-    chroma = hypot(a, b)
-    light = lightness_word(lightness)
-    if chroma < GREY:
-        family = grey_family(lightness)
-        return f"{light} grey".strip() if family is Family.GREY else str(family)
-    hue = painter_hue(a, b, SCALAR)
-    noun = min(_HUES, key=lambda named: abs((hue - named[0] + 180) % 360 - 180))[1]
-    if is_brown(lightness, chroma, hue):
-        noun = "brown"
-    elif is_olive(lightness, chroma, hue):
-        noun = "olive"
-    elif lightness >= 62 and (hue < 20 or hue > 340):
-        noun = "pink"
-    dull = (
-        "greyish" if chroma < _DUSKY else "dusky" if chroma < _SOFT and lightness < 80
-        else "vivid" if chroma > _VIVID and noun not in ("brown", "olive") else ""
-    )  # fmt: skip
-    words = [word for word in (dull, light) if word]
-    return f"{', '.join(words)} {noun}".strip()
+    return trade_name((lightness, a, b))
 
 
 def margin_words(delta_e: float) -> str:
