@@ -78,7 +78,7 @@ def test_the_designs_example_is_read_whole() -> None:
     assert read.stack[1].premix
     assert read.stack[3] is Treatment.HEAT
     given = result(predict(read)).model_dump()
-    assert set(given) == {"colour", "drops", "steps", "verdict", "margin", "fixes", "notes"}
+    assert set(given) == {"colour", "patches", "drops", "steps", "verdict", "margin", "fixes", "notes"}
     assert set(given["colour"]) == {"hex", "lab", "lch", "spectrum", "in_screen_gamut"}
     assert set(given["verdict"]) == {"kind", "mud", "mud_chance", "way", "reasons"}
     assert len(given["steps"]) == 4

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from wempa.optics import colorimetry as cm
+from wempa.optics import reconstruct
 from wempa.optics.grid import ILLUMINANTS, white_point
 from wempa.optics.reconstruct import smoothest_reflectance
 
@@ -37,7 +38,7 @@ def test_beyond_the_solid_the_nearest_is_taken_and_said() -> None:
 
 
 def test_smoothest_means_smoothest() -> None:
-    """No small change that keeps the colour makes the spectrum smoother."""
+    """No small change that keeps the colour makes the spectrum smoother, steps counted by where they are."""
     wanted = cm.xyz_from_srgb(np.array([[0.8, 0.3, 0.2]]), "D65")
     reflectance, _ = smoothest_reflectance(wanted, "D65")
     z = np.arctanh(2 * reflectance[0] - 1)
@@ -45,9 +46,14 @@ def test_smoothest_means_smoothest() -> None:
     slope = 2 * reflectance[0] * (1 - reflectance[0])
     from wempa.optics.grid import weights
 
+    # By hand: e^-1.2 of a step at 495 nm, e^-0.8 at 590, e³ beyond 430 and 680, in between all of it.
+    weight = reconstruct.step_weights()
+    assert weight[[11, 21]] == pytest.approx([np.exp(-1.2), np.exp(-0.8 * np.exp(-0.02))], rel=2e-3)
+    assert weight[[0, 4, 34]] == pytest.approx(np.exp(3.0), rel=0.05)
+    assert weight[17] == pytest.approx(0.954, abs=0.03)
     jacobian = (slope[:, None] * weights("D65")).T
     for _ in range(20):
         step = rng.normal(size=36)
         step -= jacobian.T @ np.linalg.solve(jacobian @ jacobian.T, jacobian @ step)
         # The first-order change of the roughness along any colour-keeping direction is nil.
-        assert abs(np.diff(z) @ np.diff(step)) < 1e-6
+        assert abs(weight @ (np.diff(z) * np.diff(step))) < 1e-6

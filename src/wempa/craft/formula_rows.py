@@ -43,7 +43,7 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         0,
         0.2,
         "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
-        (0.005, 0.005, 0, 0, 0, 0.005, 0.003),
+        (0.006, 0.006, 0, 0, 0, 0.006, 0.003),
     ),
     (
         "seal",

@@ -30,14 +30,14 @@ class Constant:
 
 _IMPRESSIONS = "pad impressions per pass"
 
-# surface: texture, absorbency, floor, take-up, Yule–Nielsen n, exchange
-_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float, float]] = {
-    Surface.GLOSSY: (0.0, 0.02, 0.004, 0.80, 1.2, 1.0),
-    Surface.COATED: (0.05, 0.05, 0.005, 0.80, 1.5, 1.0),
-    Surface.SMOOTH: (0.15, 0.5, 0.050, 0.67, 2.0, 1.0),
-    Surface.TEXTURED: (0.6, 0.55, 0.050, 0.67, 2.0, 1.0),
-    Surface.WATERCOLOUR: (0.7, 0.85, 0.045, 0.71, 2.0, 1.0),
-    Surface.ABSORBENT: (0.3, 0.9, 0.040, 0.73, 2.0, 1.0),
+# surface: texture, absorbency, floor, take-up, Yule–Nielsen n, exchange, carries
+_BY_SURFACE: dict[Surface, tuple[float, float, float, float, float, float, float]] = {
+    Surface.GLOSSY: (0.0, 0.02, 0.005, 0.936, 1.2, 1.0, 0.97),
+    Surface.COATED: (0.05, 0.05, 0.0062, 0.936, 1.5, 1.0, 0.97),
+    Surface.SMOOTH: (0.15, 0.5, 0.0617, 0.911, 2.0, 1.0, 1.0),
+    Surface.TEXTURED: (0.6, 0.55, 0.058, 0.91, 2.0, 1.0, 1.0),
+    Surface.WATERCOLOUR: (0.7, 0.85, 0.05, 0.9, 2.0, 1.0, 0.98),
+    Surface.ABSORBENT: (0.3, 0.9, 0.0406, 0.89, 2.0, 1.0, 0.955),
 }
 SURFACE_ROWS = (
     ("texture", SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),
@@ -57,8 +57,8 @@ SURFACE_ROWS = (
         "measured",
         0.05,
         1.2,
-        "Share of a lay-down that the card accepts where it is inked already. Coated, smooth and "
-        "absorbent from measured overprints; the others lie between.",
+        "Share of the area on which the card accepts a stated dose where it is inked already; the rest stays bare "
+        "of it. Coated, smooth and absorbent from measured overprints; the others lie between.",
     ),
     (
         "n",
@@ -76,6 +76,15 @@ SURFACE_ROWS = (
         1,
         "How far inks that soak share what the card holds whatever their order: a second dye re-wets the first and "
         "mixes with it. At 0 the first come is held first.",
+    ),
+    (
+        "carries",
+        SHARE,
+        "measured",
+        0.5,
+        1,
+        "Share of a stated dose that stays when another is printed over it. Coated and absorbent from measured "
+        "overprints, which on smooth card show no such loss.",
     ),
 )
 
@@ -219,6 +228,25 @@ _SINGLE: tuple[Constant, ...] = (
         0.05,
         1.2,
     ),
+    Constant(
+        "takeup.third",
+        1.1,
+        FACTOR,
+        "A stated dose on two inks misses so many times the area that it misses on one.",
+        "measured",
+        0,
+        3,
+    ),
+    Constant(
+        "takeup.strength",
+        0.6,
+        "mean K + S",
+        "An ink of this strength misses what its card's take-up says; others by the root of this over theirs.",
+        "measured",
+        0.01,
+        10,
+    ),
+    Constant("takeup.weak_most", 1.5, FACTOR, "However weak an ink, it misses no more than so much.", "guess", 1, 5),
     Constant(
         "takeup.pigment",
         0.95,

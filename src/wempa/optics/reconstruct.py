@@ -3,7 +3,8 @@
 The least-hyperbolic-tangent-slope-squared reconstruction of Burns (2020,
 "Numerical methods for smoothest reflectance reconstruction", Color Research and
 Application 45): R = (tanh z + 1) / 2 with the smallest sum of squared steps of z
-that has exactly the wanted tristimulus values. R is always between 0 and 1.
+that has exactly the wanted tristimulus values. R is always between 0 and 1. Steps
+count less where the spectra of colourants are steep, and more where nothing is seen.
 """
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ from __future__ import annotations
 import numpy as np
 
 from .colorimetry import delta_e, lab_from_xyz
-from .grid import BANDS, Bools, Floats, weights, white_point
+from .grid import BANDS, WAVELENGTHS, Bools, Floats, weights, white_point
 
 _MAX_NEWTON = 40
 _MAX_DAMPED = 120
@@ -19,8 +20,23 @@ _TOLERANCE = 1e-9
 # |z| at most this, so that R stays within 2e-5 of 0 or 1 and K stays finite.
 _Z_LIMIT = 5.4
 
-_D = 2 * np.eye(BANDS) - np.eye(BANDS, k=1) - np.eye(BANDS, k=-1)
-_D[0, 0] = _D[-1, -1] = 1.0
+# Where colourants' bands meet, nm, and how much of the slope there is not held against a spectrum (ln of its
+# weight); beyond what the eye sees well a spectrum is held the flatter. Found on measured overprints
+# (docs/decisions/2026-11-26-spectra.md).
+_MEET = ((495.0, 1.2), (590.0, 0.8))
+_WIDTH, _ENDS, _FLAT = 25.0, (430.0, 680.0), 3.0
+
+
+def step_weights() -> Floats:
+    """How much the square of each step from band to band counts, (35,)."""
+    between = (WAVELENGTHS[1:] + WAVELENGTHS[:-1]) / 2
+    weight = -sum(freed * np.exp(-0.5 * ((between - place) / _WIDTH) ** 2) for place, freed in _MEET)
+    return np.asarray(np.exp(weight + _FLAT * ((between < _ENDS[0]) | (between > _ENDS[1]))))
+
+
+_STEPS = np.diff(np.eye(BANDS), axis=0)
+# The quadratic form of the weighted sum of squared steps.
+_D: Floats = _STEPS.T @ (step_weights()[:, None] * _STEPS)
 
 
 def smoothest_reflectance(tristimulus: Floats, illuminant: str) -> tuple[Floats, Floats]:

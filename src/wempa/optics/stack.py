@@ -7,7 +7,7 @@ goes through `reflect_on`; one prediction is the batch of one.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from functools import cached_property
 from threading import Lock
 from typing import cast
@@ -114,13 +114,17 @@ class Layers:
     """Share of the soaking part that a film of the same layer holds up, (l, m), 0–1."""
     cover: Floats
     """Share of the area that the layer covers, (l,), above 0 to 1."""
+    apart: Bools | None = None
+    """Where what it leaves bare lies too far apart for light to cross from one to the other, (l,); nowhere if
+    not given."""
 
     def __len__(self) -> int:
         return len(self.cover)
 
     def take(self, rows: Ints) -> Layers:
         """The layers at `rows`, in that order."""
-        return Layers(*(getattr(self, f.name)[rows] for f in fields(self)))
+        apart = None if self.apart is None else self.apart[rows]
+        return Layers(self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart)
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,6 +271,8 @@ class _Table:
     """(l + 1, 1)."""
     closed: bool
     """Whether all cover all of the card."""
+    apart: Bools | None = None
+    """Where specks lie too far apart for light to cross, (l + 1,); nowhere if not given."""
     index: Ints | None = None
     """Where the batch's layers stand in the table, and behind them no layer; None: in their order."""
 
@@ -291,6 +297,8 @@ class _Bench:
         below = self.internal[:, None]
         on, _ = _over(Film(*self.table.films), below)
         if not self.table.closed:
+            if self.table.apart is not None:
+                n = np.where(self.table.apart[:, None], 1.0, n)
             on = speckle(np.broadcast_to(below, on.shape), on, self.table.cover, n)
         return _Bench(self.palette, self.internal, self.floor, self.loss, self.table, on, self.illuminant)
 
@@ -347,7 +355,8 @@ def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     padded[:, -1] = _NO_LAYER
     cover = np.ones((len(layers) + 1, 1), dtype=kind)
     cover[:-1, 0] = layers.cover
-    return _Table(padded, cover, closed)
+    apart = None if layers.apart is None else np.append(layers.apart, np.False_)
+    return _Table(padded, cover, closed, apart)
 
 
 class _Tabulated:
@@ -367,12 +376,13 @@ class _Tabulated:
         self._place: dict[bytes, int] = {}
         self._films, self._cover = np.empty((3, self._MOST + 1, BANDS)), np.ones((self._MOST + 1, 1))
         self._films[:, -1] = _NO_LAYER
+        self._apart = np.zeros(self._MOST + 1, dtype=np.bool_)
 
     def films(self, layers: Layers) -> _Table:
         """As `_films` in double precision."""
-        numbers = np.concatenate(
-            [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None]], axis=1, dtype=np.float64
-        )
+        apart = np.zeros(len(layers), dtype=np.bool_) if layers.apart is None else layers.apart
+        columns = [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None], apart[:, None]]
+        numbers = np.concatenate(columns, axis=1, dtype=np.float64)
         keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
         with self._lock:
             found = [self._place.get(key, -1) for key in keys]
@@ -386,10 +396,12 @@ class _Tabulated:
                 made, start = _films(layers.take(np.array(missing)), self._palette, np.float64), len(self._place)
                 self._films[:, start : start + len(missing)] = made.films[:, :-1]
                 self._cover[start : start + len(missing)] = made.cover[:-1]
+                self._apart[start : start + len(missing)] = apart[missing]
                 self._place.update((keys[k], start + n) for n, k in enumerate(missing))
                 found = [self._place[key] for key in keys]
             # Rows are added and never changed, so they may be read after the lock is gone.
-            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), np.array([*found, -1]))
+            crossed = None if layers.apart is None else self._apart
+            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), crossed, np.array([*found, -1]))
 
 
 _NO_LAYER = np.array([[0.0], [1.0], [0.0]])
@@ -426,13 +438,21 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
             share = tables[g].cover[where[:, g]]
             if glow is not None:
                 glow.lay(g, layer.transmittance, below, share, bounce)
-            below = speckle(below, on, share, n)
+            apart = tables[g].apart
+            below = speckle(below, on, share, n if apart is None else _crossing(apart[where[:, g]], n))
         floor = bench.floor.take(card, axis=0)
         if palette.lowers_floor:
             floor = floor * _floor_factor(part, card, bench.loss, palette.one_floor)
         seen, below, floor = _close(below, part, floor)
         found.append(seen if glow is None else seen + glow.seen(below, floor, bench.illuminant))
     return found
+
+
+def _crossing(apart: Bools, n: float | Floats) -> float | Floats:
+    """Yule–Nielsen factor of layers of which some leave places too far apart for light to cross, (b,)."""
+    if apart.all():
+        return 1.0
+    return np.where(apart[:, None], 1.0, n) if apart.any() else n
 
 
 def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, Floats]:

@@ -60,14 +60,7 @@ def test_an_orange_that_is_dull_and_dark_is_brown_and_a_dull_green_is_not() -> N
     assert families.family_of(of_hue(75, 25, 60)) is Family.ORANGE
     assert families.family_of(of_hue(35, 70, 60)) is Family.ORANGE
     assert families.family_of(of_hue(35, 25, 180)) is Family.GREEN
-    assert families.is_olive(35, 25, 120)
     assert not families.is_brown(35, 25, 120)
-    assert not families.is_olive(35, 25, 60)
-
-
-def test_lightness_in_words() -> None:
-    said = [families.lightness_word(each) for each in (5, 21.9, 22, 39.9, 40, 61.9, 62, 79.9, 80, 100)]
-    assert said == ["very dark", "very dark", "dark", "dark", "", "", "light", "light", "pale", "pale"]
 
 
 def test_colours_stand_from_red_round_to_red_then_greys_from_light_to_dark() -> None:

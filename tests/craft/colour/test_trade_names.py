@@ -8,6 +8,7 @@ import pytest
 from wempa.craft.colour import trade_names
 from wempa.craft.colour.naming import describe
 from wempa.optics import colorimetry as cm
+from wempa.optics.grid import white_point
 
 # What may be said (any of the words before the colon), of colours that are none of the examples.
 SAID = """
@@ -84,8 +85,9 @@ pale pink, pink: f4d4dc f6dade
 
 
 def lab_of(code: str) -> tuple[float, float, float]:
-    found = cm.lab_from_xyz(cm.xyz_from_srgb(cm.rgb_from_hex("#" + code), "D65"), cm.white_point("D65"))
-    return tuple(found.tolist())  # type: ignore[return-value]
+    found = cm.lab_from_xyz(cm.xyz_from_srgb(cm.rgb_from_hex("#" + code), "D65"), white_point("D65"))
+    lightness, a, b = found.tolist()
+    return lightness, a, b
 
 
 CASES = [

@@ -57,17 +57,23 @@ def test_all_stays_up_to_half_full_and_next_to_nothing_more_when_full() -> None:
 
 
 def test_what_lies_there_takes_the_place_of_the_cards_own_take_up() -> None:
-    assert BARE.takes(SMOOTH, TABLE) == 1
+    usual = TABLE["takeup.strength"]
+    assert BARE.takes(SMOOTH, usual, TABLE) == 1
     dye = BARE.after(1.0, 0.0)
-    assert dye.takes(SMOOTH, TABLE) == pytest.approx(0.5)
+    assert dye.takes(SMOOTH, usual, TABLE) == pytest.approx(0.5)
     half = BARE.after(0.5, 0.0)
-    assert half.takes(SMOOTH, TABLE) == pytest.approx(0.75)
+    assert half.takes(SMOOTH, usual, TABLE) == pytest.approx(0.75)
     pigment = BARE.after(1.0, 1.0)
-    assert pigment.takes(SMOOTH, TABLE) == pytest.approx(TABLE["takeup.pigment"])
-    # A dye over pigment leaves half of the pigment's own where it is half as much.
+    assert pigment.takes(SMOOTH, usual, TABLE) == pytest.approx(TABLE["takeup.pigment"])
+    # A dye over pigment leaves half of the pigment's own where it is half as much; on one and a half there is
+    # room for half of what two miss more.
     both = pigment.after(0.5, 0.0)
     assert both == Dried(1.5, 0.5)
-    assert both.takes(SMOOTH, TABLE) == pytest.approx(0.5 + (TABLE["takeup.pigment"] - 0.5) / 2)
+    misses = 1 - (0.5 + (TABLE["takeup.pigment"] - 0.5) / 2)
+    assert both.takes(SMOOTH, usual, TABLE) == pytest.approx(1 - misses * (1 + (TABLE["takeup.third"] - 1) / 2))
+    # Of an ink four times as strong half as much is missing; of one a hundred times as weak no more than the most.
+    assert dye.takes(SMOOTH, 4 * usual, TABLE) == pytest.approx(0.75)
+    assert dye.takes(SMOOTH, usual / 100, TABLE) == pytest.approx(1 - 0.5 * TABLE["takeup.weak_most"])
     # By hand nearly all stays, whatever the card.
     assert BARE.takes_by_tool(TABLE) == 1
     assert [each.takes_by_tool(TABLE) for each in (half, dye, both)] == pytest.approx([0.985, 0.97, 0.97])

@@ -25,7 +25,7 @@ INKS = tuple(
 
 
 def part(ink: int, group: int, patch: float, dose: float = 1.0, cover: float = 1.0) -> Part:
-    return Part(ink, dose, 1.0, cover, 0.0, group, patch)
+    return Part(ink, dose, 1.0, cover, 0.0, group, patch=patch)
 
 
 def dip(key: str, over: Over = Over.DRY, **how: float) -> LayDown:

@@ -12,6 +12,7 @@ from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
+from wempa.craft.prediction.prepared import PreparedInk
 from wempa.craft.prediction.rows import Part, Resolved, resolve
 from wempa.craft.vocabulary import Formula, Load, Over, Surface, Tool, Treatment
 
@@ -37,6 +38,11 @@ def resolved(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Resolved]
     return resolve(job.stack, bench.lookup(), bench.card.ground, TABLE, wet_look=True)
 
 
+def prepared(key: str) -> PreparedInk:
+    bench = prepare_job(Job(Card(Colour(hex="#f8f7f4")), INKS), [key])
+    return bench.inks[0]
+
+
 def parts(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Part]:
     return resolved(*stack, surface=surface)[-1].dry.parts
 
@@ -47,15 +53,39 @@ def test_one_pad_impression_is_dose_one() -> None:
 
 
 def test_take_up_counts_once_and_not_for_the_first() -> None:
-    doses = [p.dose for p in parts(*[laid("dye")] * 3)]
-    takeup = TABLE["surface.smooth.takeup"]
-    assert doses == pytest.approx([1, takeup, takeup])
+    three = parts(*[laid("dye")] * 3)
+    strength = prepared("dye").mean_extinction
+    weak = (TABLE["takeup.strength"] / strength) ** 0.5
+    misses = (1 - TABLE["surface.smooth.takeup"]) * weak
+    third = misses * (1 + (TABLE["takeup.third"] - 1) * min(1, 1 - misses))
+    # What misses leaves whole places bare of it; where it takes it is as deep as ever.
+    assert [p.dose for p in three] == pytest.approx([1, 1 - misses, 1 - third])
+    assert [p.cover for p in three] == [p.dose for p in three]
+    assert [p.apart for p in three] == [False, True, True]
     over_pigment = parts(laid("white"), laid("dye"))[1].dose
     over_hybrid = parts(laid("hybrid"), laid("dye"))[1].dose
-    assert over_pigment == pytest.approx(TABLE["takeup.pigment"])
-    assert takeup < over_hybrid < over_pigment
+    assert over_pigment == pytest.approx(1 - (1 - TABLE["takeup.pigment"]) * weak)
+    assert three[1].dose < over_hybrid < over_pigment
     # A breath of ink below hardly takes anything away.
     assert parts(laid("dye", dose=0.01), laid("dye"))[1].dose > 0.99
+
+
+def test_a_print_carries_some_of_what_lies_there_away_and_a_hand_does_not() -> None:
+    carries = TABLE["surface.coated.carries"]
+    low = [parts(laid("dye"), *[laid("reactive")] * n, surface=Surface.COATED)[0].dose for n in (0, 1, 2)]
+    assert low == pytest.approx([1, carries, carries**2])
+    half = parts(laid("dye"), laid("reactive", dose=0.5), surface=Surface.COATED)[0].dose
+    assert half == pytest.approx(1 - (1 - carries) / 2)
+    by_hand = parts(laid("dye"), laid("reactive", tool=Tool.FOAM, passes=4.0), surface=Surface.COATED)[0].dose
+    assert by_hand == 1
+
+
+def test_a_premix_covers_once_and_each_of_its_inks_alone_does_too() -> None:
+    mixed = LayDown((("hybrid", 0.5), ("white", 0.5)), tool=Tool.FOAM, passes=2.0, premix=True)
+    whole = resolved(mixed)[-1]
+    own = parts(laid("hybrid", tool=Tool.FOAM, passes=2.0))[0].cover
+    assert [p.cover for p in whole.dry.parts] == pytest.approx([own, 0], abs=0.02)
+    assert [each.parts[0].cover for each in whole.alone] == pytest.approx([own, own], abs=0.02)
 
 
 def test_a_wet_group_takes_up_once_and_does_not_mind_its_order() -> None:
@@ -99,7 +129,7 @@ def test_treatments_act_on_what_lies_below_them_only() -> None:
     assert lifted[0] == pytest.approx(1 - 0.96 * 0.917915, abs=1e-5)
     blotted = parts(laid("dye"), laid("dye"), Treatment.BLOT)
     assert blotted[0].dose == 1
-    assert blotted[1].dose == pytest.approx(TABLE["surface.smooth.takeup"] * TABLE["blot.dose"])
+    assert blotted[1].dose == pytest.approx(parts(laid("dye"), laid("dye"))[1].dose * TABLE["blot.dose"])
 
 
 def test_heat_closes_a_group_and_wet_on_it_counts_as_dry_with_a_note() -> None:

@@ -157,9 +157,9 @@ def test_a_pigment_covers() -> None:
         ([10, 0, 0], "black"),
         ([55, 1, 1], "grey"),
         ([45, 60, 40], "red"),
-        ([70, -5, 75], "yellow"),
+        ([88, -5, 80], "yellow"),
         ([35, 15, 25], "brown"),
-        ([72, 14, -12], "dusky, light purple"),
+        ([72, 14, -12], "lilac"),
     ],
 )
 def test_colours_in_words(lab: list[float], words: str) -> None:

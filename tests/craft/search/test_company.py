@@ -84,12 +84,12 @@ def test_a_hero_is_in_every_set(demo: tuple[Seams, list[str]]) -> None:
 
 def test_fewest_for_a_rainbow() -> None:
     """Three primaries make a whole one; without blue there is none."""
-    found, names = seams("Platform Rose", "Lineside Lime", "Bluebell Halt", "Brick Arch")
+    found, names = seams("Platform Rose", "Brass Gauge", "Rain Coat", "Brick Arch")
     three = fewest_for_rainbow(found)
     assert three is not None
-    assert {names[k] for k in three.inks} == {"Platform Rose", "Lineside Lime", "Bluebell Halt"}
+    assert {names[k] for k in three.inks} == {"Platform Rose", "Brass Gauge", "Rain Coat"}
     assert three.sectors == 6
-    assert fewest_for_rainbow(seams("Platform Rose", "Lineside Lime", "Brick Arch")[0]) is None
+    assert fewest_for_rainbow(seams("Platform Rose", "Brass Gauge", "Brick Arch")[0]) is None
 
 
 def test_one_ink_has_no_company() -> None:

@@ -12,7 +12,7 @@ from functools import cache
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.grid import Floats, white_point
 
 EXAMPLES = """
 white: ffffff f7f7f5 f2f3f4
@@ -121,7 +121,7 @@ def _examples() -> tuple[tuple[str, ...], Floats]:
         for code in own.split():
             names.append(name)
             codes.append(cm.rgb_from_hex("#" + code))
-    return tuple(names), cm.lab_from_xyz(cm.xyz_from_srgb(np.array(codes), "D65"), cm.white_point("D65"))
+    return tuple(names), cm.lab_from_xyz(cm.xyz_from_srgb(np.array(codes), "D65"), white_point("D65"))
 
 
 def trade_name(lab: tuple[float, float, float]) -> str:

@@ -25,6 +25,8 @@ class Ground:
     absorbency: float
     takeup: float
     exchange: float = 1.0
+    carries: float = 1.0
+    """Share of a stated dose that a later one leaves there, 0–1."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,10 +89,16 @@ class Dried:
     seal: Value
     """How far what lies there takes the place of the card's take-up by pigment's own, 0–1."""
 
-    def takes(self, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
-        """Share of a stated dose that is still accepted, 0–1 (take-up, as presses have it)."""
+    def takes(self, ground: Ground, strength: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
+        """Share of the area on which a stated dose is accepted, above 0 to 1 (take-up, as presses have it).
+
+        Less on two inks than on one, and more of an ink that is strong, by its mean K + S at dose 1: it
+        shows where it has taken thinly too.
+        """
         accepts = ground.takeup + (table["takeup.pigment"] - ground.takeup) * self.seal
-        return 1 - (1 - accepts) * xp.minimum(1.0, self.dose)
+        third = (table["takeup.third"] - 1) * xp.minimum(1.0, xp.maximum(0.0, self.dose - 1))
+        weak = xp.minimum(table["takeup.weak_most"], xp.sqrt(table["takeup.strength"] / xp.maximum(strength, 1e-6)))
+        return xp.maximum(0.05, 1 - (1 - accepts) * weak * (xp.minimum(1.0, self.dose) + third))
 
     def takes_by_tool(self, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
         """Share of what a tool lays down that is still accepted, 0–1: nearly all, for what is below has dried."""

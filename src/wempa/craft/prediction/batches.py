@@ -44,6 +44,7 @@ class Batch:
         self._layouts: list[_Layout] = []
         # Of each layer its cover, of each member four numbers and where it stands.
         self._covers: list[float] = []
+        self._apart: list[bool] = []
         self._numbers: list[tuple[float, float, float]] = []
         self._stand: list[tuple[int, int, int]] = []
 
@@ -72,6 +73,7 @@ class Batch:
             if part.group != group:
                 group, place, bare = part.group, 0, 1.0
                 self._covers.append(part.cover)
+                self._apart.append(part.apart)
             bare *= 1 - part.cover
             if place:
                 self._covers[-1] = 1 - bare
@@ -96,6 +98,7 @@ class Batch:
                 scatter=scatter[plan.member],
                 held=held[plan.member],
                 cover=np.array(self._covers)[plan.cover] if self._covers else np.empty(0),
+                apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
             ),
             layer=plan.layer,
             card=plan.card,
@@ -185,20 +188,20 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
 
     For many rows of many inks; `Batch` is for one row and its doubts.
     """
-    places: dict[tuple[tuple[int, float, float, float, float], ...], int] = {}
+    places: dict[tuple[tuple[int, float, float, float, float, bool], ...], int] = {}
     stacks: list[list[int]] = []
     totals: list[dict[int, float]] = []
     for row in rows:
         found: list[int] = []
         total: dict[int, float] = {}
-        layer: list[tuple[int, float, float, float, float]] = []
+        layer: list[tuple[int, float, float, float, float, bool]] = []
         group = -1
         for part in row.parts:
             if part.group != group and layer:
                 found.append(places.setdefault(tuple(layer), len(places)))
                 layer = []
             group = part.group
-            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover))
+            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover, part.apart))
             total[part.ink] = total.get(part.ink, 0.0) + part.dose
         if layer:
             found.append(places.setdefault(tuple(layer), len(places)))
@@ -207,8 +210,8 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
     width = max([len(members) for members in places], default=1)
     groups = max([len(found) for found in stacks], default=0)
     inks = max([len(total) for total in totals], default=0) or 1
-    nothing = (0, 0.0, 1.0, 0.0, 0.0)
-    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 5)
+    nothing = (0, 0.0, 1.0, 0.0, 0.0, False)
+    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 6)
     looks = [(row.floor_scale, row.pores, row.vividness) for row in rows]
     ends: tuple[Floats | None, ...] = (None, None, None)
     if any(look != _DRY_LOOK for look in looks):
@@ -220,6 +223,7 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
             scatter=np.ascontiguousarray(numbers[..., 2]),
             held=np.ascontiguousarray(numbers[..., 3]),
             cover=1 - np.prod(1 - numbers[..., 4], axis=1),
+            apart=numbers[:, 0, 5] > 0 if numbers[..., 5].any() else None,
         ),
         layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
             len(rows), groups

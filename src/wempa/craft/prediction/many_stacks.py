@@ -263,5 +263,5 @@ def _resolve_all(
 
 def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
     """The same row of other inks."""
-    parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.patch) for p in row.parts]
+    parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.apart, p.patch) for p in row.parts]
     return BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments)

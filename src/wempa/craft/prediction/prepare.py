@@ -108,6 +108,7 @@ def prepare_card(given: Card, illuminant: str, overrides: Overrides = ()) -> Pre
             absorbency=own["absorbency"] if given.absorbency is None else given.absorbency,
             takeup=own["takeup"] if given.takeup is None else given.takeup,
             exchange=own["exchange"],
+            carries=own["carries"],
         ),
         lab=cm.lab(measured, illuminant),
         variants=inside(_colour_variants(measured, spread, illuminant), floor),
@@ -212,6 +213,7 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         lab=cm.lab(measured, illuminant),
         notes=tuple(notes),
         mean_absorption=float(absorption[0].mean()),
+        mean_extinction=float(absorption[0].mean() + scatters[0].mean()),
     )
 
 

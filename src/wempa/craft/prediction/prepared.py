@@ -68,7 +68,9 @@ class PreparedInk:
     """The swatch under the job's light."""
     notes: tuple[Note, ...]
     mean_absorption: float
-    """Mean K over the grid at dose 1: how strong the ink is."""
+    """Mean K over the grid at dose 1: how strongly the ink colours."""
+    mean_extinction: float
+    """Mean K + S over the grid at dose 1: how much of what lies below it takes away."""
 
 
 VARIANTS = 6

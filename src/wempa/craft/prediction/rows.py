@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import exp
 
 from wempa.craft.job import Entry, LayDown, Note
@@ -40,12 +40,14 @@ class Part:
     held: float
     group: int
     """The lay-down's number; those mixed wet share one."""
+    apart: bool = False
+    """Whether what it leaves bare is whole places, where an ink has not taken, and not fine specks."""
     patch: float = 1.0
     """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
-        return Part(self.ink, self.dose * dose, self.scatter * scatter, self.cover, self.held, self.group, self.patch)
+        return replace(self, dose=self.dose * dose, scatter=self.scatter * scatter)
 
 
 @dataclass(slots=True)
@@ -201,9 +203,10 @@ def resolve(
 def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, table: Mapping[str, float]) -> Settled:
     """What stays of all that was laid, bottom first.
 
-    A stated dose counts how much the surface still accepts (take-up, once per wet group,
-    against what had dried). What a tool offers of a film fills that film; what soaks in
-    shares what there is room for, whatever the order (`pools`).
+    A stated dose counts how much of the surface still accepts it (take-up, once per wet
+    group, against what had dried): the rest stays bare of it, as on a press.
+    What a tool offers of a film fills that film; what soaks in shares what there is room
+    for, whatever the order (`pools`).
     """
     films: dict[int, float] = {}
     lies = _lies(laid)
@@ -233,18 +236,21 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     dried, group = BARE, -1
     group_dose = group_seal = 0.0
     take = take_tool = 1.0
-    base, entry = 0.0, -1
+    base, entry, printed = 0.0, -1, False
+    left = _left_by_later(laid, ground)
     crowded = False
     for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
         if one.group != group:
             dried = dried.after(group_dose, group_seal) if group_dose else dried
             group, base = one.group, depth
             group_dose = group_seal = 0.0
-            take, take_tool = dried.takes(ground, table), dried.takes_by_tool(table)
+            printed = False
+            take_tool = dried.takes_by_tool(table)
         habit = one.prepared.habit
         free = free_share(habit)
         if one.stated is not None:
-            dose = one.stated * take
+            take = dried.takes(ground, one.prepared.mean_extinction, table)
+            dose = one.stated * take * left[group]
         else:
             in_pool = next(shares) if one.offer and free else 1.0
             crowded = crowded or in_pool < 1
@@ -252,11 +258,12 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
             dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * gives
         dose *= dose_factor
         lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
-        # A premix covers once, not once an ink.
-        first = one.entry != entry
-        entry = one.entry
-        cover, patch = (one.cover, one.patch) if first else (0.0, 0.0)
-        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, patch))
+        # A premix covers once, not once an ink; of stated doses a wet group does.
+        stated = one.stated is not None
+        first = one.entry != entry and not (stated and printed)
+        entry, printed = one.entry, printed or stated
+        cover, patch = (take if stated else one.cover, one.patch) if first else (0.0, 0.0)
+        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, stated and take < 1, patch))
         # What the next group meets, weighted by amount.
         if dose:
             group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
@@ -271,6 +278,18 @@ def _lies(laid: Sequence[Laid]) -> dict[int, float]:
     for group, patch in each.values():
         bare[group] = bare.get(group, 1.0) * (1 - patch)
     return {group: 1 - left for group, left in bare.items()}
+
+
+def _left_by_later(laid: Sequence[Laid], ground: Ground) -> dict[int, float]:
+    """Share of the stated doses of each wet group that later ones leave there: a print carries some of it away."""
+    stated: dict[int, float] = {}
+    for one in laid:
+        stated[one.group] = stated.get(one.group, 0.0) + (one.stated or 0.0)
+    found, left = {}, 1.0
+    for group in reversed(stated):
+        found[group] = left
+        left *= 1 - (1 - ground.carries) * min(1.0, stated[group])
+    return found
 
 
 def _each_alone(

@@ -37,6 +37,8 @@ class ToolLays:
     way: Floats
     """How readily it gives way on a full card."""
     cover: Floats
+    strength: Floats
+    """Mean K + S at dose 1."""
 
     def of(self, rows: Ints | slice) -> ToolLays:
         """Some of them."""
@@ -56,8 +58,20 @@ def tool_lays(laid: Sequence[tuple[PreparedInk, LayDown]], ground: Ground, table
             cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / ink.cover))
         gives = colour_yield(ground, habit, table) / ink.amount
         way = float(gives_way(ink.mean_absorption, ink.amount))
-        rows.append((offer, stated, free_share(habit), habit.film_share, gives, ink.values["seal"], way, cover))
-    return ToolLays(*np.array(rows, dtype=np.float64).reshape(-1, 8).T)
+        rows.append(
+            (
+                offer,
+                stated,
+                free_share(habit),
+                habit.film_share,
+                gives,
+                ink.values["seal"],
+                way,
+                cover,
+                ink.mean_extinction,
+            )
+        )
+    return ToolLays(*np.array(rows, dtype=np.float64).reshape(-1, 9).T)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -66,6 +80,8 @@ class LaidOver:
 
     dose: tuple[Floats, ...]
     """Effective dose of each of them, bottom first."""
+    cover: tuple[Floats, ...]
+    """Share of the area that each covers, with the others of its wet group."""
     held: Floats
     """Share of the last that a wet film holds up."""
     meets: Dried
@@ -88,12 +104,19 @@ def _dose(
 ) -> Floats:
     """Effective dose over what has dried."""
     by_tool = lays.offer * (lays.free * in_pool + (1 - lays.free) * stay) * lays.gives
-    return np.asarray(by_tool * below.takes_by_tool(table, np) + lays.stated * below.takes(ground, table, np))
+    return np.asarray(
+        by_tool * below.takes_by_tool(table, np) + lays.stated * below.takes(ground, lays.strength, table, np)
+    )
 
 
 def _stay(films: Floats, table: Mapping[str, float]) -> Floats:
     least = np.maximum(films, 1e-12)
     return np.asarray(held(least, table["capacity.film"], np) / least)
+
+
+def _cover(lays: ToolLays, below: Dried, ground: Ground, table: Mapping[str, float]) -> Floats:
+    """Share of the area that lay-downs cover: a stated dose where it is accepted."""
+    return np.where(lays.stated > 0, below.takes(ground, lays.strength, table, np), lays.cover)
 
 
 def settle_one(lays: ToolLays, on: Settled, film: float, ground: Ground, table: Mapping[str, float]) -> LaidOver:
@@ -104,6 +127,7 @@ def settle_one(lays: ToolLays, on: Settled, film: float, ground: Ground, table: 
     dose = _dose(lays, share, stay, on.meets, ground, table)
     return LaidOver(
         (dose,),
+        (_cover(lays, on.meets, ground, table),),
         np.zeros(len(dose)),
         on.meets.after(dose, lays.seal, np),
         np.full(len(dose), film),
@@ -123,6 +147,8 @@ def settle_two(
     soaking = [Soaking(a.offer * a.free, a.way, on_card), Soaking(b.offer * b.free, b.way, on_card + film_a)]
     *_, in_a, in_b = pools.stays([*on.soaking, *soaking], ground, table, np)
     dose_a = _dose(a, in_a, stays[0], on.meets, ground, table)
+    if not wet:
+        dose_a = dose_a * np.where(a.stated > 0, 1 - (1 - ground.carries) * np.minimum(1.0, b.stated), 1.0)
     dried = on.meets if wet else on.meets.after(dose_a, a.seal, np)
     dose_b = _dose(b, in_b, stays[1], dried, ground, table)
     if wet:
@@ -130,8 +156,10 @@ def settle_two(
         dried = on.meets.after(dose_a + dose_b, seal, np)
     else:
         dried = dried.after(dose_b, b.seal, np)
+    over = np.where(b.stated > 0, 0.0, b.cover) if wet else _cover(b, on.meets.after(dose_a, a.seal, np), ground, table)
     return LaidOver(
         (dose_a, dose_b),
+        (_cover(a, on.meets, ground, table), over),
         held_up(film_a, table, np) * b.free if wet else np.zeros(len(dose_a)),
         dried,
         on_card + film_a,

@@ -85,10 +85,8 @@ def ordered_pairs(
     hands = tool_lays([(ink, way) for ink in bench.inks], ground, table)
     two = settle_two(hands.of(below), hands.of(above), wet, bare, 0.0, ground, table)
     own = [np.zeros(n * n), two.held]
-    laid = np.stack(
-        [np.stack([two.dose[k], hands.cover[each], own[k]], axis=1) for k, each in enumerate((below, above))], axis=1
-    )
-    pairs = _stacks(np.stack([below, above], axis=1), laid, wet)
+    laid = np.stack([np.stack([two.dose[k], two.cover[k], own[k]], axis=1) for k in range(2)], axis=1)
+    pairs = _stacks(np.stack([below, above], axis=1), laid, wet, way.dose is not None)
     # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
     single = settle_one(hands, bare, 0.0, ground, table).dose[0]
     alone = _labs(
@@ -147,7 +145,7 @@ def _in_patches(job: Job, way: LayDown, wanted: Floats | None) -> Chart:
     return Chart(found.lab.reshape(n, n, 3), found.mud.reshape(n, n), found.kind.reshape(n, n), alone)
 
 
-def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
+def _stacks(ink: Ints, laid: Floats, wet: bool, apart: bool = False) -> Stacks:
     """Stacks of the inks (b, e) with doses, covers and held shares (b, e, 3), on the job's card.
 
     Wet, the entries of a stack are one layer; dry, equal layers are held once.
@@ -179,6 +177,7 @@ def _stacks(ink: Ints, laid: Floats, wet: bool) -> Stacks:
             scatter=np.ones(members.shape),
             held=np.ascontiguousarray(amounts[:, :, 2]),
             cover=np.ascontiguousarray(cover),
+            apart=np.ones(len(cover), dtype=np.bool_) if apart and cover.min() < 1 else None,
         ),
         layer=layer,
         card=np.zeros(b, dtype=np.intp),

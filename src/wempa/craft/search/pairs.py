@@ -152,14 +152,16 @@ class PairSpace:
             made = films(laid.layers, self.bench.palette.inks)
             for layer in laid.layer[0].tolist():
                 one = Film(*(component[layer : layer + 1] for component in made))
-                below = self.lay(below, one, laid.layers.cover[layer : layer + 1])
+                apart = laid.layers.apart is not None and bool(laid.layers.apart[layer])
+                below = self.lay(below, one, laid.layers.cover[layer : layer + 1], 1.0 if apart else None)
         return np.asarray(below[0], dtype=np.float32)
 
-    def lay(self, below: Floats, layer: Film, cover: Floats) -> Floats:
+    def lay(self, below: Floats, layer: Film, cover: Floats, n: float | None = None) -> Floats:
+        """Layers on what is below, (b, 36); the Yule–Nielsen factor `n` is the card's if not given."""
         on = over(layer, below)
         if (cover == 1).all():
             return on
-        return speckle(below, on, cover[:, None].astype(np.float32), float(self.bench.card.n))
+        return speckle(below, on, cover[:, None].astype(np.float32), float(self.bench.card.n) if n is None else n)
 
     def films(self, ink: Ints, dose: Floats, cover: Floats, held: Floats | None = None) -> Film:
         """Films of layers of the inks (l, m) at doses (l, m)."""
@@ -409,6 +411,9 @@ class PairSpace:
         ink[:own, :fitted] = start.layers.ink
         numbers[:, :own, :fitted] = start.layers.dose, start.layers.scatter, start.layers.held
         cover[:own] = start.layers.cover
+        apart = None
+        if start.layers.apart is not None:
+            apart = np.append(start.layers.apart, np.zeros(count - own, dtype=np.bool_))
         inks = VARIANTS * self.ink[lay]
         for k in range(e):
             at = slice(own + k * b, own + (k + 1) * b)
@@ -431,7 +436,7 @@ class PairSpace:
                 total[0][same, j] += dose[same, k]
                 total[1] = np.where((np.arange(e) == k)[None] & same[:, None], 0, total[1])
         stacks = Stacks(
-            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover),
+            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover, apart),
             layer=np.concatenate([layer, added], axis=1),
             card=np.zeros(b, dtype=np.intp),
             ink=np.concatenate(names, axis=1),
