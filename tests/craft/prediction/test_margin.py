@@ -9,12 +9,17 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch, used_inks
+from wempa.craft.prediction.amounts import Ground, Habit, hand_doubt
 from wempa.craft.prediction.batches import Batch
+from wempa.craft.prediction.hand import hand_doubts
+from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.margin import doubt_sources
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
-from wempa.craft.vocabulary import Formula, Known, Over
+from wempa.craft.vocabulary import Formula, Known, Load, Over, Surface, Tool
+from wempa.demo.penny_halt import ink_bodies
+from wempa.formats.job import Ink as ContractInk
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.stack import reflect
@@ -127,13 +132,13 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
     bench = prepare_job(job, used_inks(job))
     table = constants.values(job.constants)
     row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
-    doubts = doubt_sources(row, bench.inks, bench.card, table, 6)
+    doubts = doubt_sources(row, {}, bench.inks, bench.card, table, 6)
     batch = Batch()
     base = batch.add(row, 0)[0]
     seen = cm.lab(reflect(batch.stacks(base, doubts.moved), bench.palette))
     np.testing.assert_allclose(seen[base], predict(job).colour.lab, atol=1e-9)
     # The first two rows: the first ink with more and with less of it behind its swatch.
-    factor = np.exp(np.hypot(bench.inks[0].dose_doubt, np.log(table["margin.hand"]) * bench.inks[0].hand))
+    factor = np.exp(bench.inks[0].dose_doubt)
     for found, by in zip(seen[1:3], (factor, 1 / factor), strict=True):
         laid = (replace(job.stack[0], dose=1.0 * by), job.stack[1])  # type: ignore[type-var]
         moved = resolve(laid, bench.lookup(), bench.card.ground, table)[-1].dry
@@ -142,7 +147,7 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
             mine.dose, mine.held = theirs.dose, theirs.held
         other = Batch()
         place = other.add(moved, 0)[0]
-        still = doubt_sources(moved, bench.inks, bench.card, table, 6)
+        still = doubt_sources(moved, {}, bench.inks, bench.card, table, 6)
         alone = cm.lab(reflect(other.stacks(place, still.moved), bench.palette))[place]
         np.testing.assert_allclose(found, alone, atol=1e-6)
 
@@ -152,10 +157,79 @@ def test_layers_that_a_doubt_leaves_alone_are_not_made_anew() -> None:
     bench = prepare_job(job, used_inks(job))
     table = constants.values()
     row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
-    moved = doubt_sources(row, bench.inks, bench.card, table, 6).moved
+    moved = doubt_sources(row, {}, bench.inks, bench.card, table, 6).moved
     assert moved.layer.shape[1] == 2
     # Every doubt but the card's moves one of the two layers and leaves the other.
     changed = (moved.layer >= 2).sum(axis=1)
     assert set(changed.tolist()) <= {0, 1}
     assert (changed == 0).sum() == 3
     assert len(moved.origin) == changed.sum()
+
+
+def by_another_go(lay: LayDown, rng: np.random.Generator) -> LayDown:
+    """The same lay-down once more or once less, from a load one step wetter or drier, or as it was."""
+    loads = list(Load)
+    load = int(np.clip(loads.index(lay.load) + rng.integers(-1, 2), 0, len(loads) - 1))
+    return replace(lay, passes=max(1.0, lay.passes + int(rng.integers(-1, 2))), load=loads[load])
+
+
+@pytest.mark.parametrize("surface", [Surface.SMOOTH, Surface.COATED, Surface.WATERCOLOUR])
+@pytest.mark.parametrize(
+    ("tool", "passes"), [(Tool.BRUSH, 6.0), (Tool.BRUSH, 3.0), (Tool.FOAM, 3.0), (Tool.STAMP, 1.0)]
+)
+def test_the_margin_holds_what_the_hand_does(tool: Tool, passes: float, surface: Surface) -> None:
+    """Of inks that are known exactly, laid again by a hand that varies, two in three come within it."""
+    rng = np.random.default_rng(8)
+    perfect = {"margin.layers": 0.0, "margin.own_card": 0.0, "margin.other_card": 0.0, "margin.takeup": 0.0}
+    demo = [ContractInk.model_validate(ink["body"]).to_core() for ink in ink_bodies()]
+    exact = [replace(ink, swatch=replace(ink.swatch, known=Known.READER, spread=0.0)) for ink in demo]
+    held = []
+    for _ in range(14):
+        a, b = rng.choice(len(exact), 2, replace=False).tolist()
+        laid = tuple([LayDown(((key, 1.0),), tool=tool, passes=passes) for key in "ab"])
+        card = Card(Colour(hex="#f8f7f4"), surface, known=Known.MEASURED)
+        job = Job(card, (("a", exact[a]), ("b", exact[b])), laid, constants=tuple(sorted(perfect.items())))
+        again = [tuple([by_another_go(lay, rng) for lay in laid]) for _ in range(16)]
+        found = predict(job)
+        held.append((cm.delta_e(weigh_stacks(job, again).lab, found.colour.lab) <= found.margin).mean())
+    assert 0.5 < np.mean(held) < 0.85
+
+
+def test_a_hand_varies_by_passes_load_and_pad() -> None:
+    table, ground = constants.values(), Ground(0.0, 0.5, 0.9)
+    plain = Habit(0.0, 1.0, 1.0)
+    # A pad that closes at once: three passes, two or four; of load half, seven tenths or one.
+    own = hand_doubt(Tool.PAD, Load.LIGHT, 3.0, ground, plain, table)
+    counts, loads = np.log([2, 3, 4]), np.log([0.5, 0.7, 1.0])
+    assert own == pytest.approx(np.sqrt(np.var(counts) + np.var(loads)), rel=1e-3)
+    # At an end there is only one way to go, and less than one pass is no pass less.
+    assert hand_doubt(Tool.PAD, Load.JUICY, 1.0, ground, plain, table) == pytest.approx(
+        np.sqrt(np.var(np.log([1, 1, 2])) + np.var(np.log([1.0, 1.5]))), rel=1e-3
+    )
+    # What one pass leaves bare varies too.
+    brush = hand_doubt(Tool.BRUSH, Load.NORMAL, 1.0, ground, plain, table)
+    cover = table["tool.brush.cover"]
+    reach = np.log([cover, cover, 1 - (1 - cover) ** 2])
+    loads = np.log([0.7, 1.0, 1.5])
+    assert brush == pytest.approx(np.sqrt(np.var(np.log([1, 1, 2])) + np.var(loads) + np.var(reach)))
+
+
+def test_on_a_full_card_the_hand_hardly_counts() -> None:
+    table = constants.values()
+    inks = tuple(
+        [(key, Ink(Swatch(Colour(hex=code)), Formula.DYE)) for key, code in (("a", "#3a7fc0"), ("b", "#e8b13a"))]
+    )
+
+    def doubts(surface: Surface, *stack: LayDown) -> dict[int, float]:
+        job = Job(Card(Colour(hex="#f8f7f4"), surface), inks, stack)
+        bench = prepare_job(job, ["a", "b"])
+        found = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1]
+        return hand_doubts(found, job.stack, bench.card.ground, table)
+
+    foam = LayDown((("a", 1.0),), tool=Tool.FOAM, passes=4.0)
+    free, full = doubts(Surface.SMOOTH, foam)[0], doubts(Surface.GLOSSY, foam)[0]
+    assert full < 0.3 * free
+    # Two go of one ink even out; a stated dose differs as two of one hand do.
+    assert doubts(Surface.SMOOTH, foam, foam)[0] == pytest.approx(free / np.sqrt(2), rel=0.02)
+    stated = doubts(Surface.SMOOTH, LayDown((("a", 1.0),), dose=1.0))
+    assert stated == {0: pytest.approx(np.log(table["margin.hand"]))}

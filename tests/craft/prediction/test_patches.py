@@ -12,7 +12,8 @@ from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction.many_stacks import StackLook, stack_colours, weigh_stacks
 from wempa.craft.prediction.patches import MOST, as_specks, patches_of, patchy_groups
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.rows import BatchRow, Part
+from wempa.craft.prediction.rows import BatchRow
+from wempa.craft.prediction.settling import Part
 from wempa.craft.prediction.verdict import judge_patches
 from wempa.craft.vocabulary import Formula, Look, Over, Tool, Treatment
 from wempa.optics import colorimetry as cm

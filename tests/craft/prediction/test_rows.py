@@ -13,7 +13,8 @@ from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import PreparedInk
-from wempa.craft.prediction.rows import Part, Resolved, resolve
+from wempa.craft.prediction.rows import Resolved, resolve
+from wempa.craft.prediction.settling import Part
 from wempa.craft.vocabulary import Formula, Load, Over, Surface, Tool, Treatment
 
 INKS = tuple(

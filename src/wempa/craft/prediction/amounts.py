@@ -8,8 +8,9 @@ build up on top of either. Who gives way on a full card stands in `pools`.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import log, sqrt
 from typing import Any
 
 from wempa.craft.job import MadeWith
@@ -129,6 +130,26 @@ def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit,
     wet = float(min(1.0, table["load." + load]) ** table["cover.load"])
     each = table["tool." + tool + ".cover"] * max(0.05, 1 - hollow) * wet
     return 1.0 - float((1 - each) ** passes)
+
+
+def hand_doubt(
+    tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]
+) -> float:
+    """Standard deviation of ln of what a lay-down comes to, by a hand that goes once more or once less,
+    from a load one step wetter or drier: in its amount, and in how much of the area that amount reaches.
+    """
+    loads = list(Load)
+    at = loads.index(load)
+    steps = loads[max(0, at - 1) : at + 2]
+    counts = [max(min(passes, 1.0), passes - 1), passes, passes + 1]
+    amount = [log(table["load." + each]) for each in steps]
+    reach = [log(covered(tool, load, count, ground, habit, table) * patched(tool, count, table)) for count in counts]
+    return sqrt(_variance(amount) + _variance([log(count) for count in counts]) + _variance(reach))
+
+
+def _variance(values: Sequence[float]) -> float:
+    mean = sum(values) / len(values)
+    return sum([(value - mean) ** 2 for value in values]) / len(values)
 
 
 def patched(tool: Tool, passes: float, table: Mapping[str, float]) -> float:

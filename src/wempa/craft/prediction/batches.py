@@ -29,6 +29,8 @@ class Moved:
     """Factor on the dose of each member, (c, m)."""
     variants: Ints
     """Added to the ink index of each member, (c, m)."""
+    bare: Floats
+    """Exponent on the share of the area that the layer leaves bare, (c,): as many passes more."""
     totals: Floats
     """Share of each part's dose in the total of each ink, (d, p, k)."""
     cards: Ints
@@ -97,7 +99,7 @@ class Batch:
                 dose=dose[plan.member] * plan.factor,
                 scatter=scatter[plan.member],
                 held=held[plan.member],
-                cover=np.array(self._covers)[plan.cover] if self._covers else np.empty(0),
+                cover=_covers(self._covers, plan),
                 apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
             ),
             layer=plan.layer,
@@ -108,6 +110,12 @@ class Batch:
             pores=ends[1],
             vividness=ends[2],
         )
+
+
+def _covers(covers: list[float], plan: _Plan) -> Floats:
+    """Cover of each layer; as far as it has any bare places, a hand that goes once more leaves fewer."""
+    own = np.array(covers)[plan.cover] if covers else np.empty(0)
+    return own if not len(own) or own.min() == 1 else np.asarray(1 - (1 - own) ** plan.bare)
 
 
 _DRY_LOOK = (1.0, 0.0, 1.0)
@@ -128,6 +136,8 @@ class _Plan:
     """On the member's dose, (l, m)."""
     cover: Ints
     """Which of the layers taken in gives the cover of each layer, (l,)."""
+    bare: Floats
+    """Exponent on what it leaves bare, (l,)."""
     layer: Ints
     card: Ints
     ink: Ints
@@ -176,6 +186,7 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
         member_ink=member_ink,
         factor=factor,
         cover=np.concatenate([np.arange(known), made_from]),
+        bare=np.concatenate([np.ones(known), moved.bare]),
         layer=layer,
         card=np.concatenate([[card for _, _, _, _, card in layouts], moved.cards]).astype(np.intp),
         ink=np.tile(np.array(inks or [0], dtype=np.intp), (count + doubts, 1)),

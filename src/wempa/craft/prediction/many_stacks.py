@@ -25,7 +25,8 @@ from .batches import gather
 from .patches import patches_of
 from .prepare import prepare_job
 from .prepared import VARIANTS, PreparedInk, PreparedJob
-from .rows import BatchRow, Part, Resolved, all_wet, lowest_inks, resolve
+from .rows import BatchRow, Resolved, all_wet, lowest_inks, resolve
+from .settling import Part
 from .verdict import KINDS, Overlaps, judge, judge_patches
 
 Stack = tuple[Entry, ...]

@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from math import erf, exp, hypot, log, sqrt
+from math import erf, exp, hypot, prod, sqrt
 
 import numpy as np
 
@@ -69,17 +69,26 @@ def _draws() -> Floats:
 
 def doubt_sources(
     row: BatchRow,
+    hands: Mapping[int, float],
     inks: Sequence[PreparedInk],
     card: PreparedCard,
     table: Mapping[str, float],
     variants: int,
 ) -> Sources:
-    """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model."""
-    hand = log(table["margin.hand"])
+    """The doubts of a resolved stack: doses, ink colours, scatter, take-up, card, model.
+
+    `hands` is what the hand does to each ink, by its row (`hand.hand_doubts`).
+    """
     moved, steps = _moves(
         tuple([part.ink for part in row.parts]),
         tuple([part.group for part in row.parts]),
-        tuple([(hypot(ink.dose_doubt, hand * ink.hand), ink.colour_doubt, ink.scatter_doubt) for ink in inks]),
+        tuple(
+            [
+                # Rounded: whoever changes amounts a little should not have the plan of a batch made anew.
+                (ink.dose_doubt, round(hands.get(variants * i, 0.0), 2), ink.colour_doubt, ink.scatter_doubt)
+                for i, ink in enumerate(inks)
+            ]
+        ),
         0.0 if card.takeup_known else table["margin.takeup"] / card.ground.takeup,
         variants,
     )
@@ -103,7 +112,7 @@ def doubt_sources(
 def _moves(
     owners: tuple[int, ...],
     groups: tuple[int, ...],
-    doubts: tuple[tuple[float, bool, bool], ...],
+    doubts: tuple[tuple[float, float, bool, bool], ...],
     takeup: float,
     variants: int,
 ) -> tuple[Moved, Floats]:
@@ -112,24 +121,28 @@ def _moves(
     factors: list[list[float]] = []
     swaps: list[list[int]] = []
     cards: list[int] = []
+    bares: list[list[float]] = []
     pairs: list[int] = []
     singles: list[int] = []
 
-    def add(*rows: tuple[list[float] | None, list[int] | None, int]) -> None:
+    def add(*rows: tuple[list[float] | None, list[int] | None, int], bare: Sequence[list[float]] = ()) -> None:
         (pairs if len(rows) == 2 else singles).append(len(cards))
-        for factor, swap, card in rows:
+        for k, (factor, swap, card) in enumerate(rows):
+            bares.append(bare[k] if bare else [1.0] * width)
             factors.append(factor or [1.0] * width)
             swaps.append(swap or [0] * width)
             cards.append(card)
 
-    def both(on: Sequence[bool], factor: float) -> None:
-        add(([factor if yes else 1.0 for yes in on], None, 0), ([1 / factor if yes else 1.0 for yes in on], None, 0))
+    def both(on: Sequence[bool], factor: float, reach: float = 1.0) -> None:
+        up, down, more, less = ([each if yes else 1.0 for yes in on] for each in (factor, 1 / factor, reach, 1 / reach))
+        add((up, None, 0), (down, None, 0), bare=(more, less))
 
-    for i, (dose, colour, scatter) in enumerate(doubts):
+    for i, (dose, hand, colour, scatter) in enumerate(doubts):
         own = [owner == variants * i for owner in owners]
         if not any(own):
             continue
-        both(own, exp(dose))
+        # More of it by hand covers more as well; more behind the swatch does not.
+        both(own, exp(hypot(dose, hand)), exp(hand))
         swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
         if colour:
             for v in (1, 2, 3):
@@ -147,7 +160,7 @@ def _moves(
         steps[k, row : row + 2] = 0.5, -0.5
     for k, row in enumerate(singles, len(pairs)):
         steps[k, row] = 1
-    return _by_layer(owners, groups, factors, swaps, cards), steps
+    return _by_layer(owners, groups, factors, swaps, bares, cards), steps
 
 
 def _by_layer(
@@ -155,6 +168,7 @@ def _by_layer(
     groups: tuple[int, ...],
     factors: list[list[float]],
     swaps: list[list[int]],
+    bares: list[list[float]],
     cards: list[int],
 ) -> Moved:
     """Moves of parts as moves of layers; a layer that a doubt leaves alone is not made anew."""
@@ -165,13 +179,15 @@ def _by_layer(
     origin: list[int] = []
     factor: list[list[float]] = []
     variant: list[list[int]] = []
-    for d, (by, swap) in enumerate(zip(factors, swaps, strict=True)):
+    bare: list[float] = []
+    for d, (by, swap, reach) in enumerate(zip(factors, swaps, bares, strict=True)):
         for g, parts in enumerate(members):
             if any(by[p] != 1 or swap[p] for p in parts):
                 layer[d, g] = len(numbers) + len(origin)
                 origin.append(g)
                 factor.append([by[p] for p in parts] + [1.0] * (width - len(parts)))
                 variant.append([swap[p] for p in parts] + [0] * (width - len(parts)))
+                bare.append(prod([reach[p] for p in parts]) ** (1 / len(parts)))
     inks = list(dict.fromkeys(owners))
     owned = np.array([[owner == ink for ink in inks] for owner in owners], dtype=np.float64)
     return Moved(
@@ -179,6 +195,7 @@ def _by_layer(
         origin=np.array(origin, dtype=np.intp),
         factors=np.array(factor, dtype=np.float64).reshape(len(origin), width),
         variants=np.array(variant, dtype=np.intp).reshape(len(origin), width),
+        bare=np.array(bare),
         totals=np.array(factors).reshape(len(cards), -1, 1) * owned.reshape(1, len(owners), len(inks)),
         cards=np.array(cards, dtype=np.intp),
     )

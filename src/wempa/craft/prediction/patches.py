@@ -12,7 +12,8 @@ from dataclasses import dataclass, replace
 from itertools import product
 from math import prod
 
-from .rows import BatchRow, Part
+from .rows import BatchRow
+from .settling import Part
 
 # Lay-downs that are told apart as patches, the uppermost; what lies below those is taken as fine specks.
 MOST = 4
@@ -42,7 +43,9 @@ def as_specks(row: BatchRow) -> BatchRow:
     """The same row with its patches as fine specks: what its colour is about, in one row; itself if it has none."""
     if not patchy_groups(row):
         return row
-    parts = [replace(part, cover=part.cover * part.patch, patch=1.0 if part.patch else 0.0) for part in row.parts]
+    parts = [
+        replace(part, cover=part.cover * part.patch, patch=1.0 if part.patch else 0.0, apart=True) for part in row.parts
+    ]
     return _with(row, parts)
 
 
@@ -65,7 +68,9 @@ def _place(row: BatchRow, there: dict[int, bool], shares: dict[int, float]) -> B
     parts: list[Part] = []
     for part in row.parts:
         if part.group not in there:
-            parts.append(replace(part, cover=part.cover * part.patch, patch=1.0) if 0 < part.patch < 1 else part)
+            parts.append(
+                replace(part, cover=part.cover * part.patch, patch=1.0, apart=True) if 0 < part.patch < 1 else part
+            )
         elif there[part.group]:
             parts.append(replace(part, dose=part.dose / shares[part.group], patch=1.0 if part.patch else 0.0))
     return _with(row, parts)

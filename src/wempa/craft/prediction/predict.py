@@ -21,6 +21,7 @@ from wempa.optics.stack import reflect
 
 from . import margin
 from .batches import Batch
+from .hand import hand_doubts
 from .notes import notes_on
 from .patches import Patch, as_specks, patches_of
 from .prepare import prepare_job, wanted_colours
@@ -53,7 +54,8 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     final = steps[-1] if steps else NOTHING
     # Of what lies in patches the margin is worked out as if it were specks.
     even = as_specks(final.dry)
-    doubts = margin.doubt_sources(even, bench.inks, bench.card, table, VARIANTS)
+    hands = hand_doubts(final, job.stack, bench.card.ground, table)
+    doubts = margin.doubt_sources(even, hands, bench.inks, bench.card, table, VARIANTS)
 
     # A row is held once: the last step of a dry look is the result itself.
     batch = Batch()

@@ -3,51 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from math import exp
 
 from wempa.craft.job import Entry, LayDown, Note
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
-from . import pools
-from .amounts import (
-    BARE,
-    Dried,
-    Ground,
-    Habit,
-    colour_yield,
-    covered,
-    film_stays,
-    free_share,
-    held_up,
-    offered,
-    patched,
-)
-from .pools import Soaking, gives_way
+from .amounts import Ground, Habit, covered, offered, patched
 from .prepared import PreparedInk
-
-
-@dataclass(slots=True)
-class Part:
-    """One ink of one lay-down, in numbers."""
-
-    ink: int
-    dose: float
-    scatter: float
-    cover: float
-    """Share of the area that its lay-down covers; 0 for all inks of a premix but the first."""
-    held: float
-    group: int
-    """The lay-down's number; those mixed wet share one."""
-    apart: bool = False
-    """Whether what it leaves bare is whole places, where an ink has not taken, and not fine specks."""
-    patch: float = 1.0
-    """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
-
-    def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
-        """The same with its dose and scatter multiplied."""
-        return replace(self, dose=self.dose * dose, scatter=self.scatter * scatter)
+from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_ink, settle
 
 
 @dataclass(slots=True)
@@ -61,48 +26,6 @@ class BatchRow:
     treatments: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Laid:
-    """One ink of one lay-down as it was put on, before it is known what stays of it."""
-
-    ink: int
-    prepared: PreparedInk
-    offer: float
-    """Pad impressions that a tool offers; 0 where a dose is stated."""
-    stated: float | None
-    """The stated dose, if one is: it gives way to nothing but take-up."""
-    entry: int
-    """Place of its lay-down in the stack; the inks of a premix share one."""
-    group: int
-    cover: float
-    """Share of the area that the lay-down covers, where it lies."""
-    patch: float
-    """Share of the area that it lies on."""
-
-
-Factors = tuple[float, float]
-"""On dose and scatter, by treatments."""
-_UNTREATED: Factors = (1.0, 1.0)
-
-
-@dataclass(frozen=True, slots=True)
-class Settled:
-    """What stays of all that was laid."""
-
-    parts: list[Part]
-    meets: Dried
-    """What a lay-down over it meets once it has dried."""
-    soaking: tuple[Soaking, ...]
-    """What of it shares the room there is."""
-    film: float
-    """Dose of film there in all."""
-    crowded: bool
-    """Whether anything had to give way to another ink."""
-
-
-_NONE_LAID = Settled([], BARE, (), 0.0, False)
-
-
 @dataclass(slots=True)
 class Resolved:
     """The dry field of a stack, its drops if water was dropped on it, its wet look."""
@@ -111,11 +34,13 @@ class Resolved:
     drops: BatchRow | None
     wet: BatchRow | None
     notes: list[Note]
-    settled: Settled = _NONE_LAID
+    settled: Settled = NONE_LAID
     alone: list[BatchRow] = field(default_factory=list)
     """Each ink by itself, in the order of `inks`: its own lay-downs and nothing else on the same card."""
     inks: list[int] = field(default_factory=list)
     """Which inks have a part in it, each once."""
+    laid: list[Laid] = field(default_factory=list)
+    """What was put on."""
 
 
 NOTHING = Resolved(BatchRow(), None, None, [])
@@ -179,8 +104,9 @@ def resolve(
             offer, cover, patch = _offer(entry, chosen, ground, table)
             for row, prepared, share in chosen:
                 stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
-                laid.append(Laid(row, prepared, offer * share, stated, index, group, cover, patch))
-                factors.append(_UNTREATED)
+                amount, reach = (offer * share, stated), (cover, patch)
+                laid.append(lay_ink(row, prepared, amount, (index, group), reach, ground, table))
+                factors.append(UNTREATED)
         if whole_only and index + 1 < len(stack):
             continue
         settled = settle(laid, factors, ground, table)
@@ -195,100 +121,9 @@ def resolve(
                 settled=settled,
                 alone=_each_alone(dry, used, laid, factors, ground, table) if index + 1 == len(stack) else [],
                 inks=used,
+                laid=list(laid),
             )
         )
-    return found
-
-
-def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, table: Mapping[str, float]) -> Settled:
-    """What stays of all that was laid, bottom first.
-
-    A stated dose counts how much of the surface still accepts it (take-up, once per wet
-    group, against what had dried): the rest stays bare of it, as on a press.
-    What a tool offers of a film fills that film; what soaks in shares what there is room
-    for, whatever the order (`pools`).
-    """
-    films: dict[int, float] = {}
-    lies = _lies(laid)
-    for one in laid:
-        films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - free_share(one.prepared.habit))
-    # In patches there is as much more of it where it lies.
-    stay = {group: film_stays(offered / lies[group], table) for group, offered in films.items()}
-
-    # How deep in film each lies, and what of it soaks.
-    deep, at, soaking = 0.0, [], []
-    for one, (dose, _) in zip(laid, factors, strict=True):
-        habit = one.prepared.habit
-        free = free_share(habit)
-        at.append(deep)
-        if one.offer and free:
-            way = gives_way(one.prepared.mean_absorption, one.prepared.amount)
-            soaking.append(Soaking(one.offer * free / lies[one.group], way, deep))
-        if habit.film_share:
-            film = one.stated
-            if film is None:
-                gives = colour_yield(ground, habit, table) / one.prepared.amount
-                film = one.offer * (1 - free) * stay[one.group] * gives
-            deep += film * dose * habit.film_share
-    shares = iter(pools.stays(soaking, ground, table))
-
-    parts: list[Part] = []
-    dried, group = BARE, -1
-    group_dose = group_seal = 0.0
-    take = take_tool = 1.0
-    base, entry, printed = 0.0, -1, False
-    left = _left_by_later(laid, ground)
-    crowded = False
-    for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
-        if one.group != group:
-            dried = dried.after(group_dose, group_seal) if group_dose else dried
-            group, base = one.group, depth
-            group_dose = group_seal = 0.0
-            printed = False
-            take_tool = dried.takes_by_tool(table)
-        habit = one.prepared.habit
-        free = free_share(habit)
-        if one.stated is not None:
-            take = dried.takes(ground, one.prepared.mean_extinction, table)
-            dose = one.stated * take * left[group]
-        else:
-            in_pool = next(shares) if one.offer and free else 1.0
-            crowded = crowded or in_pool < 1
-            gives = colour_yield(ground, habit, table) / one.prepared.amount
-            dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * gives
-        dose *= dose_factor
-        lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
-        # A premix covers once, not once an ink; of stated doses a wet group does.
-        stated = one.stated is not None
-        first = one.entry != entry and not (stated and printed)
-        entry, printed = one.entry, printed or stated
-        cover, patch = (take if stated else one.cover, one.patch) if first else (0.0, 0.0)
-        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, stated and take < 1, patch))
-        # What the next group meets, weighted by amount.
-        if dose:
-            group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
-        group_dose += dose
-    return Settled(parts, dried.after(group_dose, group_seal), tuple(soaking), deep, crowded)
-
-
-def _lies(laid: Sequence[Laid]) -> dict[int, float]:
-    """Share of the area that each wet group lies on."""
-    each = {one.entry: (one.group, one.patch) for one in laid}
-    bare: dict[int, float] = {}
-    for group, patch in each.values():
-        bare[group] = bare.get(group, 1.0) * (1 - patch)
-    return {group: 1 - left for group, left in bare.items()}
-
-
-def _left_by_later(laid: Sequence[Laid], ground: Ground) -> dict[int, float]:
-    """Share of the stated doses of each wet group that later ones leave there: a print carries some of it away."""
-    stated: dict[int, float] = {}
-    for one in laid:
-        stated[one.group] = stated.get(one.group, 0.0) + (one.stated or 0.0)
-    found, left = {}, 1.0
-    for group in reversed(stated):
-        found[group] = left
-        left *= 1 - (1 - ground.carries) * min(1.0, stated[group])
     return found
 
 
@@ -328,7 +163,7 @@ def _dropped(
     table: Mapping[str, float],
 ) -> list[Factors]:
     """Factors on dose and scatter of every part where water was dropped, once more."""
-    known = (drops or []) + [_UNTREATED] * (len(parts) - len(drops or []))
+    known = (drops or []) + [UNTREATED] * (len(parts) - len(drops or []))
     lifts, milks = effects
     return [
         (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
@@ -374,7 +209,7 @@ def _offer(
 
 
 def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:
-    drops = drops + [_UNTREATED] * (len(state.parts) - len(drops))
+    drops = drops + [UNTREATED] * (len(state.parts) - len(drops))
     lifted = [p.changed(dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
     return BatchRow(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 

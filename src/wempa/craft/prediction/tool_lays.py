@@ -17,7 +17,7 @@ from . import pools
 from .amounts import Dried, Ground, colour_yield, covered, free_share, held, held_up, offered
 from .pools import Soaking, closed, crowded, gives_way, room
 from .prepared import PreparedInk
-from .rows import Settled
+from .settling import Settled
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -18,7 +18,7 @@ from wempa.craft.limits import DEFAULT_MUD_LINE
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS, PreparedJob
-from wempa.craft.prediction.rows import NOTHING
+from wempa.craft.prediction.settling import NONE_LAID
 from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.craft.vocabulary import Illuminant, Over, VerdictKind
@@ -80,7 +80,7 @@ def ordered_pairs(
     table = constants.values(overrides)
     if way.dose is None and way.tool is not None and way.tool.row.patch < 1:
         return _in_patches(Job(card, keyed, illuminant=illuminant, mud_line=mud_line, constants=overrides), way, wanted)
-    wet, bare, ground = way.over is Over.WET, NOTHING.settled, bench.card.ground
+    wet, bare, ground = way.over is Over.WET, NONE_LAID, bench.card.ground
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
     hands = tool_lays([(ink, way) for ink in bench.inks], ground, table)
     two = settle_two(hands.of(below), hands.of(above), wet, bare, 0.0, ground, table)

@@ -27,6 +27,7 @@ from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS
 from wempa.craft.prediction.rows import NOTHING, resolve
+from wempa.craft.prediction.settling import NONE_LAID
 from wempa.craft.prediction.tool_lays import LaidOver, in_the_way, settle_one, settle_two, tool_lays
 from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
@@ -457,7 +458,7 @@ class PairSpace:
     @cached_property
     def base_dose(self) -> Floats:
         """Effective dose of each lay-down on bare card that takes all of it, (n,); over anything by a factor."""
-        bare = settle_one(self._hands, NOTHING.settled, 0.0, self.bench.card.ground, self._table)
+        bare = settle_one(self._hands, NONE_LAID, 0.0, self.bench.card.ground, self._table)
         return bare.dose[0]
 
     def lessened(self, lay: Ints, film: Floats) -> Floats:

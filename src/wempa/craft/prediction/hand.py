@@ -1,0 +1,55 @@
+"""How much a hand that does the same again differs, and what of that comes to show."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from math import hypot, log, sqrt
+
+from wempa.craft.job import Entry, LayDown
+
+from .amounts import Ground, hand_doubt
+from .rows import Resolved
+from .settling import UNTREATED, Laid, settle
+
+# How much more of an ink is offered to see what of it stays.
+_MORE = 1.1
+
+
+def hand_doubts(
+    found: Resolved, stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]
+) -> dict[int, float]:
+    """Standard deviation of ln dose of each ink of a stack by the hand that lays it.
+
+    What a tool offers differs by its passes, its load and how evenly the pad gives, a
+    stated dose as two goes of one hand do. Where card or film is full, more or less of an
+    ink hardly counts.
+    """
+    laid, usual = found.laid, log(table["margin.hand"])
+    doses = [part.dose for part in found.dry.parts]
+    doubts = {}
+    for ink in found.inks:
+        own = [k for k, one in enumerate(laid) if one.ink == ink]
+        total = sum(doses[k] for k in own)
+        if not total:
+            continue
+        squares = 0.0
+        for k in own:
+            entry, even = stack[laid[k].entry], usual * laid[k].prepared.hand
+            if isinstance(entry, LayDown) and entry.tool is not None and entry.dose is None:
+                words = (entry.tool, entry.load, entry.passes)
+                even = hypot(even, hand_doubt(*words, ground, laid[k].prepared.habit, table))
+            squares += (even * doses[k] / total) ** 2
+        lets = _lets(ink, laid, ground, table) if found.settled.full else 1.0
+        doubts[ink] = sqrt(squares) * lets
+    return doubts
+
+
+def _lets(ink: int, laid: Sequence[Laid], ground: Ground, table: Mapping[str, float]) -> float:
+    """How much more of an ink stays when more of it is offered, by their logarithms."""
+    more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in laid]
+    now, then = (
+        sum([part.dose for part in settle(each, [UNTREATED] * len(each), ground, table).parts if part.ink == ink])
+        for each in (laid, more)
+    )
+    return log(max(then / now, 1.0)) / log(_MORE)
