@@ -10,7 +10,7 @@ from wempa.craft.job import Entry, LayDown
 
 from .amounts import Ground, hand_doubt
 from .rows import Resolved
-from .settling import UNTREATED, Laid, settle
+from .settling import settle
 
 # How much more of an ink is offered to see what of it stays.
 _MORE = 1.1
@@ -40,16 +40,13 @@ def hand_doubts(
                 words = (entry.tool, entry.load, entry.passes)
                 even = hypot(even, hand_doubt(*words, ground, laid[k].prepared.habit, table))
             squares += (even * doses[k] / total) ** 2
-        lets = _lets(ink, laid, ground, table) if found.settled.full else 1.0
+        lets = _lets(ink, total, found, ground, table) if found.settled.full else 1.0
         doubts[ink] = sqrt(squares) * lets
     return doubts
 
 
-def _lets(ink: int, laid: Sequence[Laid], ground: Ground, table: Mapping[str, float]) -> float:
-    """How much more of an ink stays when more of it is offered, by their logarithms."""
-    more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in laid]
-    now, then = (
-        sum([part.dose for part in settle(each, [UNTREATED] * len(each), ground, table).parts if part.ink == ink])
-        for each in (laid, more)
-    )
+def _lets(ink: int, now: float, found: Resolved, ground: Ground, table: Mapping[str, float]) -> float:
+    """How much more of an ink stays than `now` when more of it is offered, by their logarithms."""
+    more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in found.laid]
+    then = sum([part.dose for part in settle(more, found.factors, ground, table).parts if part.ink == ink])
     return log(max(then / now, 1.0)) / log(_MORE)

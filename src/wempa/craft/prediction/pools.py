@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from math import log
 from typing import Any
 
 import numpy as np
@@ -76,7 +77,8 @@ def fair_shares(offers: Sequence[Value], ways: Sequence[Value], full: Value, xp:
         now = sum(parts)
         over = now / xp.maximum(stays, 1e-300)
         # Newton's method on the logarithm, which is convex and all but straight.
-        if not np.any(over > 1 + _NEAR):
+        far = over > 1 + _NEAR
+        if not (far if xp is SCALAR else far.any()):
             break
         slope = sum([part * way for part, way in zip(parts, ways, strict=True)])
         much = much + xp.maximum(_log(over, xp), 0.0) * now / xp.maximum(slope, 1e-300)
@@ -84,7 +86,7 @@ def fair_shares(offers: Sequence[Value], ways: Sequence[Value], full: Value, xp:
 
 
 def _log(value: Value, xp: Any) -> Value:
-    return np.log(np.maximum(value, 1e-300)) if xp is np else float(np.log(max(value, 1e-300)))
+    return np.log(np.maximum(value, 1e-300)) if xp is np else log(max(value, 1e-300))
 
 
 def stays(laid: Sequence[Soaking], ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> list[Value]:
@@ -97,7 +99,8 @@ def stays(laid: Sequence[Soaking], ground: Ground, table: Mapping[str, float], x
         return []
     smallest = xp.minimum(card_capacity(ground, table), table["capacity.on_film"])
     total = sum([each.offer for each in laid])
-    if not np.any(crowded(total, smallest)):
+    tight = crowded(total, smallest)
+    if not (tight if xp is SCALAR else tight.any()):
         return [0 * total + 1.0] * len(laid)
     one_pool = xp is SCALAR and all(low.film == high.film for low, high in pairwise(laid))
     found: list[Value] = []

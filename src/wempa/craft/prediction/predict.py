@@ -132,7 +132,10 @@ def _area(batch: Batch, row: BatchRow) -> _Area:
 
 def _seen(areas: Sequence[_Area], spectra: Floats, illuminant: str) -> list[Seen]:
     """What an eye sees of each, from too far away to tell its places apart: their mean light."""
-    mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
+    if all(len(area) == 1 for area in areas):
+        mean = spectra[[area[0][1] for area in areas]]
+    else:
+        mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
     tristimulus = cm.xyz(mean, illuminant)
     labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
     rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)

@@ -13,7 +13,6 @@ from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Ink, Note
 from wempa.craft.vocabulary import VerdictKind, Way
-from wempa.optics.film import film
 from wempa.optics.grid import WAVELENGTHS, Floats
 from wempa.optics.ink import Pigmentation
 from wempa.optics.namespace import SCALAR
@@ -48,7 +47,8 @@ def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> W
     if len({part.ink for part in top}) > 1:
         return Way.MIXED_WET
     scatter = sum((inks.scattering[p.ink] * p.dose * p.scatter for p in top), np.zeros(1))
-    clear = float(np.mean(film(np.zeros_like(scatter), np.asarray(scatter)).transmittance)) ** 2
+    # Without absorption a film of scatter S lets 1 / (1 + S) through (Kubelka 1948).
+    clear = float(np.mean(1 / (1 + scatter))) ** 2
     return Way.COVERED if clear < table["verdict.covered"] else Way.SEEN_THROUGH
 
 

@@ -12,7 +12,7 @@ from wempa.craft.vocabulary import Over, Treatment
 
 from .amounts import Ground, Habit, covered, offered, patched
 from .prepared import PreparedInk
-from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_ink, settle
+from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_ink, lone, settle
 
 
 @dataclass(slots=True)
@@ -35,12 +35,15 @@ class Resolved:
     wet: BatchRow | None
     notes: list[Note]
     settled: Settled = NONE_LAID
+    """Of the whole only, as all that follows."""
     alone: list[BatchRow] = field(default_factory=list)
     """Each ink by itself, in the order of `inks`: its own lay-downs and nothing else on the same card."""
     inks: list[int] = field(default_factory=list)
     """Which inks have a part in it, each once."""
     laid: list[Laid] = field(default_factory=list)
     """What was put on."""
+    factors: list[Factors] = field(default_factory=list)
+    """What treatments did to each of it."""
 
 
 NOTHING = Resolved(BatchRow(), None, None, [])
@@ -71,7 +74,7 @@ def resolve(
     floor_scale, pores, treatments = 1.0, 0.0, 0
     group, closed = -1, True
     by_row = dict(inks.values())
-    found = [] if whole_only and stack else [NOTHING]
+    after: list[_After] = []
 
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
@@ -106,25 +109,55 @@ def resolve(
                 stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
                 amount, reach = (offer * share, stated), (cover, patch)
                 laid.append(lay_ink(row, prepared, amount, (index, group), reach, ground, table))
-                factors.append(UNTREATED)
-        if whole_only and index + 1 < len(stack):
-            continue
-        settled = settle(laid, factors, ground, table)
-        dry = BatchRow(settled.parts, floor_scale, pores, 1.0, treatments)
-        used = list(dict.fromkeys([one.ink for one in laid]))
+                factors = [*factors, UNTREATED]
+        after.append(_After(len(laid), factors, drops, (floor_scale, pores), treatments, -1 if closed else group))
+
+    found = [] if whole_only and stack else [NOTHING]
+    if not after:
+        return found
+    whole = settle(laid, factors, ground, table)
+    # With room for all and nothing done to any of it, what stays of the first ones is what stayed of them before.
+    plain = not (whole.full or treatments or _carried(laid, ground))
+    for one in after[-1:] if whole_only else after:
+        last = one is after[-1]
+        same = last or plain
+        parts = whole.parts[: one.count] if same else settle(laid[: one.count], one.factors, ground, table).parts
+        dry = BatchRow(parts, *one.ends, 1.0, one.treatments)
+        used = list(dict.fromkeys([each.ink for each in laid])) if last else []
         found.append(
             Resolved(
                 dry=dry,
-                drops=None if drops is None else _lifted(dry, drops),
-                wet=_wetted(dry, () if closed else (group,), by_row, table) if wet_look else None,
+                drops=None if one.drops is None else _lifted(dry, one.drops),
+                wet=_wetted(dry, () if one.open_group < 0 else (one.open_group,), by_row, table) if wet_look else None,
                 notes=notes,
-                settled=settled,
-                alone=_each_alone(dry, used, laid, factors, ground, table) if index + 1 == len(stack) else [],
+                settled=whole if last else NONE_LAID,
+                alone=_each_alone(dry, used, laid, factors, whole, ground, table) if last else [],
                 inks=used,
-                laid=list(laid),
+                laid=laid if last else [],
+                factors=factors if last else [],
             )
         )
     return found
+
+
+@dataclass(slots=True)
+class _After:
+    """How things stand after an entry."""
+
+    count: int
+    """Of what was laid so far."""
+    factors: list[Factors]
+    drops: list[Factors] | None
+    ends: tuple[float, float]
+    """Factor on the floor, and how far pores are filled."""
+    treatments: int
+    open_group: int
+    """The group that is still wet; -1 if none is."""
+
+
+def _carried(laid: Sequence[Laid], ground: Ground) -> bool:
+    """Whether a later lay-down may carry away some of an earlier one."""
+    return ground.carries < 1 and any(one.stated is not None for one in laid)
 
 
 def _each_alone(
@@ -132,6 +165,7 @@ def _each_alone(
     inks: Sequence[int],
     laid: Sequence[Laid],
     factors: Sequence[Factors],
+    whole: Settled,
     ground: Ground,
     table: Mapping[str, float],
 ) -> list[BatchRow]:
@@ -141,7 +175,10 @@ def _each_alone(
     found = []
     for ink in inks:
         own = [k for k, one in enumerate(laid) if one.ink == ink]
-        parts = settle([laid[k] for k in own], [factors[k] for k in own], ground, table).parts
+        if len(own) == 1 and not whole.full:
+            parts = [lone(laid[own[0]], factors[own[0]])]
+        else:
+            parts = settle([laid[k] for k in own], [factors[k] for k in own], ground, table).parts
         found.append(BatchRow(parts, dry.floor_scale, dry.pores, dry.vividness, dry.treatments))
     return found
 

@@ -98,6 +98,13 @@ class Settled:
 NONE_LAID = Settled([], BARE, (), 0.0, False, False)
 
 
+def lone(one: Laid, factors: Factors) -> Part:
+    """What stays of a single lay-down of one ink where there is room for it: all."""
+    dose = one.offer * one.gives if one.stated is None else one.stated
+    cover = one.cover if one.stated is None else 1.0
+    return Part(one.ink, dose * factors[0], factors[1], cover, 0.0, one.group, False, one.patch)
+
+
 def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, table: Mapping[str, float]) -> Settled:
     """What stays of all that was laid, bottom first.
 
