@@ -322,11 +322,10 @@ def test_a_barrier_is_laid_under_everything_once_and_not_under_what_is_laid(clie
     assert "on the card already" in barrier().json()["error"]
 
 
-def test_an_ink_that_a_full_card_takes_nothing_of_is_lost_and_such_a_card_saves_nothing(client: TestClient) -> None:
+def test_on_a_card_that_is_full_at_once_opposites_go_muddy_too_so_it_saves_nothing(client: TestClient) -> None:
     put(client, stack=lay(client, "Boiler Blue", "Firebox Orange", tool="foam", passes=4))
     cards = [fix["text"] for fix in advice(client, "help")["fixes"] if fix["code"] == "other_card"]
     assert not any("Gloss Photo" in text for text in cards)
     put(client, card_id=number(client, "cards", "Gloss Photo"))
     verdict = client.get("/api/overlaps/1").json()["crossing"]["full"]["verdict"]
-    assert verdict["kind"] == "swamped"
-    assert "Boiler Blue swallows Firebox Orange" in verdict["reasons"][0]["text"]
+    assert verdict["kind"] == "muddy"

@@ -200,18 +200,18 @@ def test_a_hand_varies_by_passes_load_and_pad() -> None:
     plain = Habit(0.0, 1.0, 1.0)
     # A pad that closes at once: three passes, two or four; of load half, seven tenths or one.
     own = hand_doubt(Tool.PAD, Load.LIGHT, 3.0, ground, plain, table)
-    counts, loads = np.log([2, 3, 4]), np.log([0.5, 0.7, 1.0])
-    assert own == pytest.approx(np.sqrt(np.var(counts) + np.var(loads)), rel=1e-3)
-    # At an end there is only one way to go, and less than one pass is no pass less.
+    wetter, drier = np.log(1 / 0.7) ** 2, np.log(0.7 / 0.5) ** 2
+    assert own == pytest.approx(np.sqrt(np.var(np.log([2, 3, 4])) + (wetter + drier) / 3), rel=1e-3)
+    # At an end as far either way, and less than one pass is no pass less.
     assert hand_doubt(Tool.PAD, Load.JUICY, 1.0, ground, plain, table) == pytest.approx(
-        np.sqrt(np.var(np.log([1, 1, 2])) + np.var(np.log([1.0, 1.5]))), rel=1e-3
+        np.sqrt(np.var(np.log([1, 1, 2])) + 2 / 3 * np.log(1.5) ** 2), rel=1e-3
     )
     # What one pass leaves bare varies too.
     brush = hand_doubt(Tool.BRUSH, Load.NORMAL, 1.0, ground, plain, table)
     cover = table["tool.brush.cover"]
     reach = np.log([cover, cover, 1 - (1 - cover) ** 2])
-    loads = np.log([0.7, 1.0, 1.5])
-    assert brush == pytest.approx(np.sqrt(np.var(np.log([1, 1, 2])) + np.var(loads) + np.var(reach)))
+    loads = (np.log(1.5) ** 2 + np.log(0.7) ** 2) / 3
+    assert brush == pytest.approx(np.sqrt(np.var(np.log([1, 1, 2])) + loads + np.var(reach)))
 
 
 def test_on_a_full_card_the_hand_hardly_counts() -> None:

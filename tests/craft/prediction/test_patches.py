@@ -125,6 +125,7 @@ def test_many_at_once_say_what_one_says() -> None:
         (dip("blue"), dip("orange", Over.WET)),
         (LayDown((("blue", 1.0),), dose=1.0),),
         (dip("blue", dilution=0.5), Treatment.SPRITZ, dip("green")),
+        (LayDown((("green", 1.0),), dose=1.0), LayDown((("orange", 1.0),), dose=0.8)),
         (),
     ]
     found = weigh_stacks(job(), stacks)
@@ -135,7 +136,7 @@ def test_many_at_once_say_what_one_says() -> None:
         assert found.mud[k] == pytest.approx(said.verdict.mud, abs=1e-6)
         assert found.kind_of(k) == said.verdict.kind
         np.testing.assert_allclose(wet[k], (said.drops or said.colour).lab, atol=1e-6)
-    assert found.cover == pytest.approx([0.875, 0.75, 1, 0.75, 1])
+    assert found.cover == pytest.approx([0.875, 0.75, 1, 0.75, 1, 1])
 
 
 def test_steps_and_looks_are_mean_light_too() -> None:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from math import log, sqrt
 from typing import Any
 
@@ -142,9 +143,10 @@ def hand_doubt(
     at = loads.index(load)
     steps = loads[max(0, at - 1) : at + 2]
     counts = [max(min(passes, 1.0), passes - 1), passes, passes + 1]
-    amount = [log(table["load." + each]) for each in steps]
+    # At an end of the loads it goes as far beyond as it goes this side.
+    apart = [log(table["load." + one] / table["load." + other]) ** 2 for one, other in pairwise(steps)]
     reach = [log(covered(tool, load, count, ground, habit, table) * patched(tool, count, table)) for count in counts]
-    return sqrt(_variance(amount) + _variance([log(count) for count in counts]) + _variance(reach))
+    return sqrt(2 / 3 * sum(apart) / len(apart) + _variance([log(count) for count in counts]) + _variance(reach))
 
 
 def _variance(values: Sequence[float]) -> float:

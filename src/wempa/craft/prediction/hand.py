@@ -38,7 +38,8 @@ def hand_doubts(
             entry, even = stack[laid[k].entry], usual * laid[k].prepared.hand
             if isinstance(entry, LayDown) and entry.tool is not None and entry.dose is None:
                 words = (entry.tool, entry.load, entry.passes)
-                even = hypot(even, hand_doubt(*words, ground, laid[k].prepared.habit, table))
+                hand = hand_doubt(*words, ground, laid[k].prepared.habit, table)
+                even = hypot(even, hand * laid[k].prepared.hand)
             squares += (even * doses[k] / total) ** 2
         lets = _lets(ink, total, found, ground, table) if found.settled.full else 1.0
         doubts[ink] = sqrt(squares) * lets

@@ -254,7 +254,7 @@ def _resolve_all(
             like.append(entry)
         one = resolve_one(tuple(like))
         to = {lookup[name][0]: lookup[key][0] for key, name in names.items()}
-        if one.settled.crowded and len(names) > 1:
+        if one.settled.by_strength and len(names) > 1:
             one, to = resolve_one(stack), {ink: ink for ink in to.values()}
         row = one.drops or one.dry if look is StackLook.DROPS else one.dry
         row = all_wet(row, lookup, table) if look is StackLook.WET else row

@@ -85,7 +85,7 @@ def doubt_sources(
         tuple(
             [
                 # Rounded: whoever changes amounts a little should not have the plan of a batch made anew.
-                (ink.dose_doubt, round(hands.get(variants * i, 0.0), 2), ink.colour_doubt, ink.scatter_doubt)
+                (ink.dose_doubt, round(hands.get(variants * i, 0.0), 3), ink.colour_doubt, ink.scatter_doubt)
                 for i, ink in enumerate(inks)
             ]
         ),

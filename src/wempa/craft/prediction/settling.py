@@ -91,11 +91,13 @@ class Settled:
     """Dose of film there in all."""
     crowded: bool
     """Whether anything had to give way to another ink."""
+    by_strength: bool
+    """Whether it counted how strong the inks are."""
     full: bool
     """Whether of anything that a tool offered less stayed than was offered."""
 
 
-NONE_LAID = Settled([], BARE, (), 0.0, False, False)
+NONE_LAID = Settled([], BARE, (), 0.0, False, False, False)
 
 
 def lone(one: Laid, factors: Factors) -> Part:
@@ -174,6 +176,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
         tuple(soaking),
         deep,
         crowded,
+        crowded or any(part.apart for part in parts),
         crowded or any(share < 1 for share in stay.values()),
     )
 
