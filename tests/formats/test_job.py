@@ -86,8 +86,8 @@ def test_the_designs_example_is_read_whole() -> None:
 
 
 BAD = [
-    ("wempa", 2, "wempa: input should be 1, not 2"),
-    ("cardstock.color", "#fff", "cardstock.color: 'color' is not a key that a job knows here"),
+    ("wempa", 2, "wempa: it has to be 1, not 2"),
+    ("cardstock.color", "#fff", "cardstock.color: 'color' is not a key that is known here"),
     ("cardstock.colour.hex", "mint", "cardstock.colour.hex: 'mint' is not a colour such as #a8dcc0"),
     (
         "cardstock.colour.lab",
@@ -95,18 +95,18 @@ BAD = [
         "cardstock.colour: a colour is exactly one of hex, lab or spectrum, not hex and lab",
     ),
     ("cardstock.surface", "shiny", "cardstock.surface"),
-    ("cardstock.texture", 1.5, "cardstock.texture: input should be less than or equal to 1, not 1.5"),
+    ("cardstock.texture", 1.5, "cardstock.texture: it has to be 1 or less, not 1.5"),
     ("cardstock.floor", float("nan"), "cardstock.floor: the number is not finite"),
     ("inks.a.formula", "gouache", "inks.a.formula"),
     ("inks.a.swatch.card", "blue", "inks.a.swatch.card"),
     ("inks.a.swatch.colour", {"lab": [150, 0, 0]}, "inks.a.swatch.colour: lab must have L* in 0–100"),
     ("inks.a.swatch.colour", {"spectrum": {"values": [0.5] * 10}}, "spectrum must reach"),
-    ("inks.a.swatch.colour", {"spectrum": {"values": [7.0] * 36}}, "less than or equal to 3"),
-    ("inks.a.hiding", "0.3", "inks.a.hiding: input should be a valid number, not '0.3'"),
+    ("inks.a.swatch.colour", {"spectrum": {"values": [7.0] * 36}}, "3 or less"),
+    ("inks.a.hiding", "0.3", "inks.a.hiding: it has to be a number, not '0.3'"),
     ("inks.a.constants", {"lift": 4}, "formula.dye.lift must lie between 0 and 1"),
     ("stack.0.ink", "z", "stack[0]: the ink 'z' is not declared under inks"),
     ("stack.0.dose", True, "stack[0].dose"),
-    ("stack.0.dose", -1, "stack[0].dose: input should be greater than or equal to 0, not -1"),
+    ("stack.0.dose", -1, "stack[0].dose: it has to be 0 or more, not -1"),
     ("stack.0.tool", "foam", "stack[0]: an entry gives either a dose or tool"),
     ("stack.0", {"ink": "a"}, "stack[0]: an entry needs either a dose or a tool"),
     ("stack.0", {"dose": 1}, "stack[0]: an entry names either an ink, a mix or a treatment"),

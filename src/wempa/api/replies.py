@@ -14,6 +14,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from wempa.craft.errors import JobError, WempaError
+from wempa.formats.complaints import complaint
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text, place_text
 from wempa.store import Conflict, NotFound, StoreError
@@ -128,5 +129,5 @@ def handle_errors(app: FastAPI) -> None:
     def request_error(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
         place = place_text(tuple(part for part in first["loc"] if part != "body"))
-        text = str(first["msg"]).removeprefix("Value error, ")
+        text = complaint(first)
         return JSONResponse({"error": f"{place}: {text}" if place else text, "place": place or None}, 422)

@@ -42,6 +42,8 @@ from wempa.craft.vocabulary import (
 from wempa.craft.words import current_name
 from wempa.optics.grid import resample
 
+from .complaints import complaint
+
 Number = Annotated[float, Strict(), Field(allow_inf_nan=False)]
 Share = Annotated[Number, Field(ge=0, le=1)]
 Key = Annotated[str, Field(min_length=1, max_length=80)]
@@ -427,22 +429,7 @@ def first_problem(error: ValidationError) -> tuple[str, tuple[str | int, ...]]:
     if any(len(p["loc"]) == 1 for p in problems) and problem["loc"][0] != problems[0]["loc"][0]:
         problem = problems[0]
     place = tuple(part for part in problem["loc"] if not (isinstance(part, str) and part in _FORMS))
-    kind, message = problem["type"], problem["msg"]
-    if kind == "extra_forbidden":
-        message = f"{quoted(str(place[-1]))} is not a key that a job knows here"
-    elif kind == "missing":
-        message = f"{quoted(str(place[-1]))} is missing"
-    elif kind == "value_error":
-        message = message.removeprefix("Value error, ")
-    elif kind == "string_pattern_mismatch":
-        message = f"{quoted(problem['input'])} is not a colour such as #a8dcc0"
-    elif kind == "finite_number":
-        message = "the number is not finite"
-    else:
-        message = message[0].lower() + message[1:]
-        if isinstance(problem["input"], (str, int, float)):
-            message += f", not {quoted(problem['input'])}"
-    return message, place
+    return complaint(problem), place
 
 
 _FORMS = {"Cardstock", "literal['white','job']"}

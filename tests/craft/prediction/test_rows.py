@@ -137,7 +137,7 @@ def test_heat_closes_a_group_and_wet_on_it_counts_as_dry_with_a_note() -> None:
     steps = resolved(laid("hybrid"), Treatment.HEAT, laid("dye", Over.WET))
     assert [p.group for p in steps[-1].dry.parts] == [0, 1]
     assert [note.code for note in steps[-1].notes] == ["wet_on_dry"]
-    assert "Entry 3" in steps[-1].notes[0].text
+    assert steps[-1].notes[0].entry == 2
     first = resolved(laid("dye", Over.WET))[-1]
     assert "nothing below" in first.notes[0].text
     assert [note.code for note in resolved(Treatment.BLOT)[-1].notes] == ["blot_dry"]
@@ -163,7 +163,7 @@ def test_earlier_steps_are_not_changed_by_later_entries() -> None:
     [
         (laid("dye", tool=Tool.FOAM, load=Load.JUICY), Surface.SMOOTH, "juicy"),
         (laid("dye", tool=Tool.BRUSH, passes=6.0), Surface.COATED, "sealed"),
-        (laid("dye", tool=Tool.BRUSH, passes=1.0), Surface.ABSORBENT, "thirsty"),
+        (laid("dye", tool=Tool.BRUSH, passes=1.0), Surface.ABSORBENT, "grabs ink"),
         (laid("dye", tool=Tool.BRUSH, passes=4.0), Surface.SMOOTH, None),
         (laid("dye", tool=Tool.STAMP, load=Load.JUICY), Surface.SMOOTH, None),
     ],

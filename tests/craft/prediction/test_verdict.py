@@ -11,6 +11,7 @@ from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import describe
 from wempa.craft.prediction.mud import clean_between
 from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.reasons import parts_word
 from wempa.craft.prediction.results import Prediction, Verdict
 from wempa.craft.prediction.verdict import Overlaps, judge
 from wempa.formats.job import read_one
@@ -96,9 +97,18 @@ def test_the_wet_look_is_another_colour_with_the_same_verdict() -> None:
 
 def test_reasons_name_the_inks_and_the_light_lost() -> None:
     reasons = {r.code: r.text for r in run().verdict.reasons}
-    assert "Boiler Blue" in reasons["soaks_up"]
-    assert "Firebox Orange" in reasons["soaks_up"]
-    assert "%" in reasons["chroma_lost"]
+    assert reasons["opposites"] == "Boiler Blue and Firebox Orange are opposites: each takes out what the other shows."
+    assert reasons["chroma_lost"].endswith("of the brightness you would expect is gone.")
+    # Figures of colour science are for the figures.
+    assert not any(sign in text for text in reasons.values() for sign in ("%", "ΔE", "chroma"))
+
+
+@pytest.mark.parametrize(
+    ("share", "said"), [(0.05, "A little"), (0.3, "About a third"), (0.55, "About half"), (0.63, "About two thirds"),
+                        (0.8, "About three quarters"), (0.97, "Nearly all")]
+)  # fmt: skip
+def test_shares_in_words(share: float, said: str) -> None:
+    assert parts_word(share) == said
 
 
 def test_two_alike_give_no_new_colour_and_black_swamps() -> None:

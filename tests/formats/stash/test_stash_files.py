@@ -40,14 +40,14 @@ def ink(**changes: Any) -> InkItem:
 @pytest.mark.parametrize(
     ("kind", "data", "place", "says"),
     [
-        ("ink", {**INK, "name": ""}, ("name",), "at least 1 character"),
+        ("ink", {**INK, "name": ""}, ("name",), "may not be empty"),
         ("ink", {**INK, "colour": 3}, ("colour",), "is not a key"),
         ("ink", {**INK, "re_inked": "2026-13-40"}, ("re_inked",), "date"),
         ("ink", {**INK, "ink": {"swatch": {"colour": {}}}}, ("ink", "swatch", "colour"), "exactly one of"),
         ("ink", {**INK, "ink": {**INK["ink"], "constants": {"lift": 7}}}, (), "must lie between"),
-        ("card", {"name": "x", "card": {"colour": {"hex": "#ffffff"}}, "left": -1}, ("left",), "greater"),
+        ("card", {"name": "x", "card": {"colour": {"hex": "#ffffff"}}, "left": -1}, ("left",), "0 or more"),
         ("card", {"name": "x", "card": {"colour": {"hex": "#fff"}}}, ("card", "colour", "hex"), "is not a colour"),
-        ("tool", {"name": "x", "tool": "hammer"}, ("tool",), "input should be"),
+        ("tool", {"name": "x", "tool": "hammer"}, ("tool",), "it has to be"),
         ("range", {"name": "x", "constants": {"shine": 1}}, (), "no constant 'shine'"),
     ],
 )

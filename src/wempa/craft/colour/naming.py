@@ -21,12 +21,12 @@ def describe(lab: Sequence[float]) -> str:
 def margin_words(delta_e: float) -> str:
     """A margin in words: how close the card is likely to come."""
     if delta_e < 2:
-        return "very close"
+        return "as good as certain"
     if delta_e < 4:
-        return "close"
+        return "likely within a shade"
     if delta_e < 7:
-        return "near"
-    return "rough" if delta_e < 11 else "only a hint"
+        return "likely within a shade or two"
+    return "roughly this" if delta_e < 11 else "only a hint: swatch the inks first"
 
 
 def chance_words(chance: float) -> str:

@@ -151,16 +151,14 @@ def _bands(
             flags.append(Note("reads_as_one", text))
         if end - begin < table["panel.least_band"]:
             flags.append(
-                Note("too_narrow", f"{name} shows over {end - begin:.1f} mm only, so it is no longer seen as itself.")
+                Note("too_narrow", f"{name} shows over {end - begin:.1f} mm only: too narrow to be seen as itself.")
             )
         elif same[k] > table["verdict.same"]:
             now = describe(middles[k].tolist())
-            flags.append(Note("not_itself", f"{name} no longer shows as itself: with what lies over it it is {now}."))
+            flags.append(Note("not_itself", f"{name} no longer shows as itself: what lies over it makes it {now}."))
         if widened[k]:
             more = round(100 * (table["panel.pale_wider"] - 1))
-            flags.append(
-                Note("widened", f"{name} is {more} % wider: a pale ink is easily swallowed by its darker neighbours.")
-            )
+            flags.append(Note("widened", f"{name} is {more} % wider: darker neighbours easily swallow a pale ink."))
         found.append(BandSeen(middles[k], begin, end, widened[k], twins.get(k), tuple(flags)))
     return tuple(found)
 
@@ -210,7 +208,9 @@ def _flags(seam: SeamSeen, names: tuple[str, str], mud_line: float, hard: float)
         over = f"over {seam.muddy_mm:.0f} mm" if seam.muddy_mm >= 1 else "at one place"
         flags.append(Note("muddy", f"{both} go muddy {over}: {describe(seam.lab.tolist())}."))
     elif seam.kind is VerdictKind.SWAMPED:
-        flags.append(Note("swamped", f"Where {both} meet, one of them swamps the other."))
+        ends = cm.delta_e(seam.along[[0, -1]], seam.lab)
+        over, under = names if ends[0] < ends[1] else names[::-1]
+        flags.append(Note("swamped", f"{over} takes over where it meets {under}; the blend is short."))
     elif seam.kind is VerdictKind.NO_NEW_COLOUR:
         flags.append(Note("no_new_colour", f"{both} make no third colour where they meet."))
     if seam.hardest > hard:
@@ -219,11 +219,9 @@ def _flags(seam: SeamSeen, names: tuple[str, str], mud_line: float, hard: float)
 
 
 def _hard(seam: SeamSeen, names: tuple[str, str]) -> Note:
-    return Note(
-        "hard_line",
-        f"A line stays between {names[0]} and {names[1]}: the colour changes by {seam.hardest:.1f} ΔE00 on a "
-        f"millimetre.",
-    )
+    paler = names[int(seam.along[-1][0] > seam.along[0][0])]
+    both = f"between {names[0]} and {names[1]}"
+    return Note("hard_line", f"You may see a line {both}: go over it once more, lightly, with {paler}.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,27 +10,29 @@ from wempa.craft.vocabulary import Load, Treatment
 from .amounts import Ground
 from .prepared import PreparedJob
 from .results import Seen
-from .rows import Resolved, entry_note
+from .rows import Resolved, StackNote
 
 
-def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> Note | None:
+def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]) -> StackNote | None:
     """The risk that strokes or tool marks stay, with its reason."""
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment) or entry.tool is None or not entry.tool.swept:
             continue
         mark = entry.tool.row.mark
         if entry.load is Load.JUICY:
-            return entry_note("marks_stay", index, f"a juicy load may leave {mark}; blot first and begin off the card.")
+            return StackNote(
+                "marks_stay", index, f"a juicy load may leave {mark}: blot it first and begin off the card."
+            )
         if ground.absorbency <= table["marks.sealed"] and entry.passes >= table["marks.many_passes"]:
-            return entry_note("marks_stay", index, f"on a sealed surface many passes lift ink, and {mark} may stay.")
+            return StackNote(
+                "marks_stay", index, f"this card is sealed: many passes lift ink again, and {mark} may stay."
+            )
         if (
             ground.absorbency >= table["marks.thirsty"]
             and entry.load is Load.NORMAL
             and entry.passes <= table["marks.few_passes"]
         ):
-            return entry_note(
-                "marks_stay", index, f"thirsty card grips the first touch, so {mark} may stay; use a light load."
-            )
+            return StackNote("marks_stay", index, f"this card grabs ink: tap off first, or {mark} may stay.")
     return None
 
 
@@ -41,14 +43,27 @@ def notes_on(
     notes = [*bench.card.notes]
     for ink in bench.inks:
         notes += ink.notes
-    notes += final.notes
     marks = streak_note(job.stack, bench.card.ground, table)
-    if marks is not None:
-        notes.append(marks)
+    notes += [_named(job, note) for note in (*final.notes, *([] if marks is None else [marks]))]
     done = [treatment for treatment in Treatment if treatment in job.stack and treatment.row.caution]
     notes += [Note(f"caution_{treatment}", treatment.row.caution) for treatment in done]
     if not look.in_screen_gamut:
-        notes.append(Note("outside_screen", "A screen cannot show this colour; the nearest it can is shown."))
+        notes.append(
+            Note("outside_screen", "It is more brilliant than a screen can show; the nearest it can is shown.")
+        )
     if radius > table["margin.wide"]:
         notes.append(Note("wide_margin", "The inks are known too roughly for a close prediction: swatch them first."))
     return tuple(notes)
+
+
+def _named(job: Job, note: StackNote) -> Note:
+    """A note on an entry with the name of its inks; where they are laid more than once with its place as well."""
+    entry, inks = job.stack[note.entry], dict(job.inks)
+    if isinstance(entry, Treatment):
+        return Note(note.code, f"{entry.said.capitalize()}: {note.text}")
+    own = [key for key, _ in entry.parts]
+    name = " and ".join([inks[key].name or key for key in own])
+    laid = [other for other in job.stack if not isinstance(other, Treatment)]
+    again = sum([key in dict(other.parts) for other in laid for key in own]) > len(own)
+    where = f"{name}, layer {laid.index(entry) + 1}" if again else name
+    return Note(note.code, f"{where}: {note.text}")

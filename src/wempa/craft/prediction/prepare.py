@@ -35,6 +35,8 @@ from .spectra import find_spectra, spectrum_of
 _MET = 0.05
 # A swatch that no ink of its formula can give within this is noted.
 _IMPOSSIBLE = 0.08
+# Up to here it is a little off, in ΔE00.
+_A_LITTLE = 5.0
 
 
 _PAD_SAID = {
@@ -55,10 +57,7 @@ def forget() -> None:
 def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
     if miss <= _MET and colour.hex not in ("#ffffff", "#000000"):
         return ()
-    text = (
-        f"{name} is at or beyond the edge of what a surface can show; "
-        f"the nearest surface colour is used ({miss:.1f} ΔE00 away)."
-    )
+    text = f"{name} is brighter or deeper than ink on card can be; the nearest that can be is used."
     return (Note("beyond_surface_colours", text),)
 
 
@@ -179,10 +178,11 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
     reached = lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace))
     off = float(cm.delta_e(cm.lab(outside(reached, floor), illuminant), cm.lab(measured, illuminant)))
     if off > _IMPOSSIBLE:
-        side = "lighter" if impossible[0].any() else "darker"
+        side = "light" if impossible[0].any() else "dark"
+        much = "a little" if off < _A_LITTLE else "much"
         text = (
-            f"No {given.formula.replace('_', ' ')} ink could give the swatch of {name}: it is {side} than such an ink "
-            f"can be on that card. The nearest possible ink is used ({off:.1f} ΔE00 away)."
+            f"{name}: this colour is {much} too {side} for {given.formula.said} on its card; the nearest possible is "
+            "used."
         )
         notes.append(Note("impossible_swatch", text))
 

@@ -73,19 +73,14 @@ def explain(
     loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
         reasons += _what_is_lost(row, bench, names)
-        reasons.append(
-            Note(
-                "chroma_lost",
-                f"{round(100 * loss)}\u00a0% of the promised colour is lost.",
-            )
-        )
+        reasons.append(Note("chroma_lost", f"{parts_word(loss)} of the brightness you would expect is gone."))
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
     if float(found.card_loss) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(
                 "card_dulls",
-                f"The card's own {family_of(overlaps.card)} takes out "
-                f"{round(100 * float(found.card_loss))}\u00a0% of the colour.",
+                f"The card's own {family_of(overlaps.card)} takes {parts_word(float(found.card_loss)).lower()} of the "
+                f"colour away.",
             )
         )
     if kind is VerdictKind.MUDDY:
@@ -97,25 +92,28 @@ def explain(
         )
     hues = _hues_mixed_wet(row, bench)
     if hues >= 3 and kind is not VerdictKind.CLEAN:
-        reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet."))
+        reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet: let each dry before the next."))
     distances = found.to_parents
     nearest = distances.index(min(distances))
     if kind is VerdictKind.SWAMPED and several:
         if found.to_card is None or distances[nearest] <= found.to_card:
             others = _listed([name for i, name in enumerate(names) if i != nearest])
-            reasons.append(Note("swamped_by_ink", f"{names[nearest]} swallows {others}: next to no trace is left."))
+            reasons.append(
+                Note("swamped_by_ink", f"{names[nearest]} is much stronger: use less of it, or more {others}.")
+            )
         else:
-            reasons.append(Note("swamped_by_card", "The card swallows the inks."))
+            reasons.append(Note("swamped_by_card", "The card hides the inks: try a lighter card, or white underneath."))
     elif kind is VerdictKind.SWAMPED:
-        reasons.append(Note("swamped_by_card", f"The card swallows {names[0]}: it hardly shows."))
+        reasons.append(Note("swamped_by_card", f"The card hides {names[0]}: try a lighter card, or white underneath."))
     if kind is VerdictKind.NO_NEW_COLOUR:
-        same = f"{_listed(names)} are" if several else f"{names[0]} and the card are"
-        reasons.append(Note("too_alike", f"{same} too alike to give a new colour."))
+        either = f"{_listed(names)} are much the same: together they look like a deeper coat of either."
+        text = either if several else f"{names[0]} is much the same as the card: it only makes it a little deeper."
+        reasons.append(Note("too_alike", text))
     if kind is VerdictKind.MUTED and not reasons:
-        reasons.append(Note("dull_parent", f"A dull partner greys the mix of {_listed(names)}."))
+        reasons.append(Note("dull_parent", f"One of {_listed(names)} is greyed itself, so the mix is dusky."))
     if kind is VerdictKind.CLEAN:
         if len(shown) > 1:
-            text = f"{_listed(shown)} keep what they promise between them."
+            text = f"{_listed(shown)} blend cleanly to {_article(describe(overlaps.result))}."
             reasons.append(Note("keeps_promise", text))
         else:
             reasons.append(Note("single", f"{shown[0]} shows as itself."))
@@ -164,7 +162,7 @@ def _hues_mixed_wet(row: BatchRow, bench: PreparedJob) -> int:
 
 
 def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str]) -> list[Note]:
-    """Which light one ink lets through and another soaks up, per pair of inks."""
+    """What one ink shows and another takes out, per pair of inks."""
     inks = bench.palette.inks
     stride = len(inks.film_share) // max(1, len(names))
     doses = [sum(part.dose for part in row.parts if part.ink == stride * i) for i in range(len(names))]
@@ -175,7 +173,23 @@ def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str]) -> list[N
         most, least = max(through), min(through)
         if most > 2.5 * least and most > 0.3 and least < 0.35:
             lost.setdefault((through.index(most), through.index(least)), []).append(word)
-    return [
-        Note("soaks_up", f"{names[taker]} soaks up the {' and '.join(words)} light that {names[giver]} lets through.")
-        for (giver, taker), words in lost.items()
-    ]
+    said: list[Note] = []
+    for (giver, taker), words in lost.items():
+        if (taker, giver) in lost:
+            text = f"{names[giver]} and {names[taker]} are opposites: each takes out what the other shows."
+            if giver < taker:
+                said.append(Note("opposites", text))
+        else:
+            said.append(Note("soaks_up", f"{names[taker]} takes the {' and '.join(words)} out of {names[giver]}."))
+    return said
+
+
+def parts_word(share: float) -> str:
+    """A share of a whole, 0–1, in words: ``About two thirds``."""
+    return min(_PARTS, key=lambda part: abs(part[0] - share))[1]
+
+
+_PARTS = (
+    (0.1, "A little"), (0.25, "About a quarter"), (0.33, "About a third"), (0.5, "About half"),
+    (0.67, "About two thirds"), (0.75, "About three quarters"), (0.9, "Most"), (1.0, "Nearly all"),
+)  # fmt: skip

@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from math import exp
 
-from wempa.craft.job import Entry, LayDown, Note
+from wempa.craft.job import Entry, LayDown
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
@@ -26,6 +26,16 @@ class BatchRow:
     treatments: int = 0
 
 
+@dataclass(frozen=True, slots=True)
+class StackNote:
+    """What is worth knowing of one entry of a stack, before it is named."""
+
+    code: str
+    entry: int
+    text: str
+    """As it follows the entry's name and a colon."""
+
+
 @dataclass(slots=True)
 class Resolved:
     """The dry field of a stack, its drops if water was dropped on it, its wet look."""
@@ -33,7 +43,7 @@ class Resolved:
     dry: BatchRow
     drops: BatchRow | None
     wet: BatchRow | None
-    notes: list[Note]
+    notes: list[StackNote]
     settled: Settled = NONE_LAID
     """Of the whole only, as all that follows."""
     alone: list[BatchRow] = field(default_factory=list)
@@ -69,7 +79,7 @@ def resolve(
     """
     laid: list[Laid] = []
     factors: list[Factors] = []
-    notes: list[Note] = []
+    notes: list[StackNote] = []
     drops: list[Factors] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
     group, closed = -1, True
@@ -81,7 +91,7 @@ def resolve(
             treatments += 1
             does = entry.row
             if does.wet_only and closed:
-                notes.append(entry_note(f"{entry}_dry", index, "nothing is wet here, so blotting takes nothing away."))
+                notes.append(StackNote(f"{entry}_dry", index, "nothing is wet here, so it takes nothing away."))
             else:
                 if does.drops is not None:
                     now = settle(laid, factors, ground, table).parts
@@ -99,7 +109,7 @@ def resolve(
             joins = entry.over is Over.WET
             if joins and closed:
                 why = "there is nothing below it" if not laid else "what is below has been dried"
-                notes.append(entry_note("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
+                notes.append(StackNote("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
                 group, closed = group + 1, False
@@ -206,11 +216,6 @@ def _dropped(
         (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
         for p, (dose, scatter) in zip(parts, known, strict=True)
     ]
-
-
-def entry_note(code: str, index: int, text: str) -> Note:
-    """A note on one entry of a stack."""
-    return Note(code, f"Entry {index + 1} of the stack: {text}")
 
 
 def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
