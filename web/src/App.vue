@@ -68,7 +68,7 @@ onMounted(load)
       </nav>
       <div class="tools">
         <label v-if="place === 'overlap' || place === 'chart' || place === 'match' || onPanel">
-          <span>Seen by</span>
+          <span>Light</span>
           <ElSelect
             :model-value="light"
             :options="lights"

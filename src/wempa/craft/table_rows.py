@@ -184,6 +184,7 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("ribbon.carry_width", 3, "mm", "How far from the edge what it carries over reaches.", "guess", 0.5, 20),
     Constant("ribbon.tear", 1.6, "mm", "How far a torn edge wanders from a straight line.", "guess", 0, 10),
     Constant("work.change", 1, "min", "Cleaning the mat and changing the brush between two inks.", "guess", 0, 10),
+    Constant("work.wet_area", 150, "cm²", "Card that is worked wet at a time: the front of a card.", "guess", 1, 5000),
     Constant("work.sealed", 1.5, FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
     Constant("colour.grey", 8, "C*", "A colour with less chroma is a grey, a white or a black.", "guess", 1, 30),
     Constant("colour.white", 91, "L*", "A grey lighter than this is a white.", "guess", 70, 100),
@@ -304,6 +305,7 @@ _SINGLE: tuple[Constant, ...] = (
         0.05,
         20,
     ),
+    Constant("order.seen", 2.0, "ΔE00", "An order that makes less of a difference is not shown.", "reasoned", 0, 20),
     Constant("patch.same", 2.0, "ΔE00", "Patches that differ by less look like one.", "reasoned", 0, 20),
     Constant(
         "film.closes",

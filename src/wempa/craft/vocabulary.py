@@ -276,6 +276,15 @@ class StackDo(Word):
     UNMIX = "unmix"
     SWAP = "swap"
     APPLY = "apply"
+    AMOUNTS = "amounts"
+
+
+class FieldZone(Word):
+    """What the mixes in a part of a field of amounts are like."""
+
+    LOVELY = "lovely"
+    DUSKY = "dusky"
+    MUD = "mud"
 
 
 class Upper(Word):

@@ -337,6 +337,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overlaps/{item_id}/amounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Amounts
+         * @description How much of each: two inks in every amount against one another, a third in one step of its own.
+         */
+        get: operations["amounts_api_overlaps__item_id__amounts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overlaps/{item_id}/export.{form}": {
         parameters: {
             query?: never;
@@ -1376,6 +1396,37 @@ export interface components {
             notes: components["schemas"]["CodedText"][];
         };
         /**
+         * AmountFieldOut
+         * @description Two lay-downs in every amount against one another, rows from none of the second up.
+         */
+        AmountFieldOut: {
+            across: components["schemas"]["AxisOut"];
+            up: components["schemas"]["AxisOut"];
+            step: components["schemas"]["AxisOut"] | null;
+            /** At */
+            at: number;
+            /** Hexes */
+            hexes: string[][];
+            /** Mud */
+            mud: number[][];
+            /** Words */
+            words: string[][];
+            /** Border */
+            border: number[][];
+            /** Named */
+            named: components["schemas"]["ZoneOut"][];
+        };
+        /**
+         * AmountOf
+         * @description So much of an entry: passes, or the dose of one that states it.
+         */
+        AmountOf: {
+            /** Entry */
+            entry: number;
+            /** Amount */
+            amount: number;
+        };
+        /**
          * AnswerOut
          * @description One way to the colour.
          */
@@ -1391,6 +1442,20 @@ export interface components {
             delta_e: number;
             /** Beside */
             beside: string;
+        };
+        /**
+         * AxisOut
+         * @description One lay-down in its amounts: passes, or doses.
+         */
+        AxisOut: {
+            /** Entry */
+            entry: number;
+            /** Amounts */
+            amounts: number[];
+            /** Now */
+            now: number;
+            /** By Dose */
+            by_dose: boolean;
         };
         /**
          * BandIn
@@ -1823,6 +1888,8 @@ export interface components {
             kind: components["schemas"]["VerdictKind"];
             /** Order Matters */
             order_matters: number;
+            /** Either Order */
+            either_order: boolean;
         };
         /**
          * CutOut
@@ -1902,6 +1969,12 @@ export interface components {
          * @enum {string}
          */
         Family: "red" | "orange" | "yellow" | "green" | "blue" | "purple" | "brown" | "grey" | "white" | "black";
+        /**
+         * FieldZone
+         * @description What the mixes in a part of a field of amounts are like.
+         * @enum {string}
+         */
+        FieldZone: "lovely" | "dusky" | "mud";
         /**
          * FixOut
          * @description A change that helps.
@@ -3343,7 +3416,7 @@ export interface components {
          * @description What one does to a stack.
          * @enum {string}
          */
-        StackDo: "lay" | "change" | "treat" | "take_out" | "move" | "mix" | "unmix" | "swap" | "apply";
+        StackDo: "lay" | "change" | "treat" | "take_out" | "move" | "mix" | "unmix" | "swap" | "apply" | "amounts";
         /**
          * StackEdit
          * @description A change of a stack as one makes it at the table.
@@ -3370,6 +3443,11 @@ export interface components {
             treatment?: components["schemas"]["Treatment"] | null;
             entry?: components["schemas"]["OverlapEntry"] | null;
             apply?: components["schemas"]["StackChange"] | null;
+            /**
+             * Amounts
+             * @default []
+             */
+            amounts: components["schemas"]["AmountOf"][];
             /**
              * What
              * @default Change the stack
@@ -3872,6 +3950,17 @@ export interface components {
              * @default
              */
             path: string;
+        };
+        /**
+         * ZoneOut
+         * @description A name in the field, and where it stands, in steps.
+         */
+        ZoneOut: {
+            zone: components["schemas"]["FieldZone"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
     };
     responses: never;
@@ -4810,6 +4899,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StripOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    amounts_api_overlaps__item_id__amounts_get: {
+        parameters: {
+            query?: {
+                at?: number | null;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AmountFieldOut"];
                 };
             };
             /** @description Not Found */

@@ -142,10 +142,15 @@ export type PanelDo = (typeof panelDoWords)[number]
 /** How they are said on screen. */
 export const panelDoSaid: Record<PanelDo, string> = {"lay": "lay", "take_out": "take out", "move_band": "move band", "bring_back": "bring back", "even_out": "even out", "move_boundary": "move boundary"}
 
-export const stackDoWords = ["lay", "change", "treat", "take_out", "move", "mix", "unmix", "swap", "apply"] as const
+export const stackDoWords = ["lay", "change", "treat", "take_out", "move", "mix", "unmix", "swap", "apply", "amounts"] as const
 export type StackDo = (typeof stackDoWords)[number]
 /** How they are said on screen. */
-export const stackDoSaid: Record<StackDo, string> = {"lay": "lay", "change": "change", "treat": "treat", "take_out": "take out", "move": "move", "mix": "mix", "unmix": "unmix", "swap": "swap", "apply": "apply"}
+export const stackDoSaid: Record<StackDo, string> = {"lay": "lay", "change": "change", "treat": "treat", "take_out": "take out", "move": "move", "mix": "mix", "unmix": "unmix", "swap": "swap", "apply": "apply", "amounts": "amounts"}
+
+export const fieldZoneWords = ["lovely", "dusky", "mud"] as const
+export type FieldZone = (typeof fieldZoneWords)[number]
+/** How they are said on screen. */
+export const fieldZoneSaid: Record<FieldZone, string> = {"lovely": "lovely", "dusky": "dusky", "mud": "mud"}
 
 export const upperWords = ["order", "first", "second"] as const
 export type Upper = (typeof upperWords)[number]
@@ -327,12 +332,12 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
     "unit": "S·d at dose 1",
     "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
     "values": {
-      "dye": 0.005,
-      "reactive_dye": 0.005,
+      "dye": 0.006,
+      "reactive_dye": 0.006,
       "hybrid": 0,
       "reactive_pigment": 0,
       "pigment": 0,
-      "fluorescent": 0.005,
+      "fluorescent": 0.006,
       "unknown": 0.003
     }
   },

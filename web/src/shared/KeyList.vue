@@ -19,7 +19,7 @@ const overlap: [string, string][] = [
   ['← →', 'Pick another layer, in the edge view'],
   ['Alt ← →', 'Move the picked layer'],
   ['+ −', 'One pass more or less'],
-  ['W', 'Into the wet, or on dry'],
+  ['W', 'While wet, or let dry first'],
   ['X', 'Swap the two uppermost inks'],
   ['N', 'Pick the next layer, on top'],
   ['Delete', 'Take the picked layer out'],

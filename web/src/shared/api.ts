@@ -22,6 +22,7 @@ export type StackChange = Schemas['StackChange']
 export type StackEdit = Pick<Schemas['StackEdit'], 'do'> & Partial<Schemas['StackEdit']>
 export type Beside = Schemas['Beside']
 export type Strip = Schemas['StripOut']
+export type AmountField = Schemas['AmountFieldOut']
 export type StashView = Schemas['StashView']
 export type StashTool = Schemas['StashTool']
 export type InkItem = Schemas['InkItem']

@@ -60,6 +60,8 @@ def _edited(edit: StackEdit, stack: list[SaidEntry], item: Item, shelf: Shelf) -
         if edit.treatment is None:
             raise JobError("a treatment is named", ("treatment",))
         return edits.treat(stack, edit.at, edit.treatment)
+    if edit.do is StackDo.AMOUNTS:
+        return edits.set_amounts(stack, {each.entry: each.amount for each in edit.amounts}, edit.at)
     if edit.do is StackDo.MOVE:
         return edits.move(stack, edit.at, edit.to)
     simple = {

@@ -7,9 +7,9 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
-from wempa.craft.limits import MAX_STACK
+from wempa.craft.limits import MAX_PASSES, MAX_STACK
 from wempa.craft.treatments import Treatment
-from wempa.craft.vocabulary import Board, Illuminant, Preset, StackDo, VerdictKind
+from wempa.craft.vocabulary import Board, FieldZone, Illuminant, Preset, StackDo, VerdictKind
 from wempa.formats.job_result import CodedText
 
 
@@ -43,6 +43,7 @@ class CrossingPair(BaseModel):
     mud: float
     kind: VerdictKind
     order_matters: float
+    either_order: bool
     """ΔE00 to the same two the other way round."""
 
 
@@ -186,6 +187,45 @@ class PresetIn(Strict):
     preset: Preset
 
 
+class AxisOut(BaseModel):
+    """One lay-down in its amounts: passes, or doses."""
+
+    entry: int
+    amounts: list[float]
+    now: int
+    by_dose: bool
+
+
+class ZoneOut(BaseModel):
+    """A name in the field, and where it stands, in steps."""
+
+    zone: FieldZone
+    x: float
+    y: float
+
+
+class AmountFieldOut(BaseModel):
+    """Two lay-downs in every amount against one another, rows from none of the second up."""
+
+    across: AxisOut
+    up: AxisOut
+    step: AxisOut | None
+    at: int
+    hexes: list[list[str]]
+    mud: list[list[float]]
+    words: list[list[str]]
+    border: list[list[float]]
+    """Pieces of a line from x, y to x, y, in steps."""
+    named: list[ZoneOut]
+
+
+class AmountOf(Strict):
+    """So much of an entry: passes, or the dose of one that states it."""
+
+    entry: Annotated[int, Field(ge=0, le=MAX_STACK)]
+    amount: Annotated[float, Field(ge=0, le=MAX_PASSES, allow_inf_nan=False)]
+
+
 class StackEdit(Strict):
     """A change of a stack as one makes it at the table."""
 
@@ -202,6 +242,8 @@ class StackEdit(Strict):
     """What is changed of an entry: fields that are not given stay as they are, null leaves open."""
     apply: StackChange | None = None
     """What a fix or nudge proposes."""
+    amounts: Annotated[tuple[AmountOf, ...], Field(max_length=MAX_STACK)] = ()
+    """Of amounts that are set at once."""
     what: Annotated[str, Field(max_length=200)] = "Change the stack"
 
 

@@ -18,6 +18,7 @@ from wempa.craft.colour.naming import compare, describe
 from wempa.craft.errors import WempaError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import FIRST_LAYERS
+from wempa.craft.overlap.amount_field import amount_field
 from wempa.craft.overlap.crossing import pair_alone
 from wempa.craft.overlap.fixes import find_fixes
 from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
@@ -37,6 +38,7 @@ from .edits import edited, first_entry, plain_entry
 from .jobs import Jobs
 from .models import (
     Advice,
+    AmountFieldOut,
     Beside,
     FixOut,
     LightOut,
@@ -50,7 +52,7 @@ from .models import (
     StackEdit,
     StripOut,
 )
-from .shown import look_out, strip_out
+from .shown import field_out, look_out, strip_out
 
 _LIGHTS = (Illuminant.D65, Illuminant.A, Illuminant.LED_B3)
 
@@ -297,6 +299,13 @@ def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
     """Each lay-down and the whole stack from a breath to saturated."""
     job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
     return [strip_out(strip, str(job.illuminant)) for strip in dose_strips(job, shelf.wanted(job))]
+
+
+@router.get("/overlaps/{item_id}/amounts")
+def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> AmountFieldOut:
+    """How much of each: two inks in every amount against one another, a third in one step of its own."""
+    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    return field_out(amount_field(job, at, shelf.wanted(job)), str(job.illuminant))
 
 
 @router.get("/overlaps/{item_id}/export.{form}", response_class=Response)

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from wempa.api.models import LookOut
 from wempa.craft.colour.naming import chance_words, describe, margin_words
+from wempa.craft.overlap.amount_field import AmountAxis, AmountField
 from wempa.craft.overlap.crossing import Crossing
 from wempa.craft.overlap.cut_view import CutLayer
 from wempa.craft.overlap.showings import Strip
@@ -13,7 +16,7 @@ from wempa.craft.prediction.results import Prediction
 from wempa.formats.job_result import coded, patch_results, seen_colour, verdict_result
 from wempa.optics import colorimetry as cm
 
-from .models import CrossingOut, CrossingPair, CutOut, DoseStep, StripOut
+from .models import AmountFieldOut, AxisOut, CrossingOut, CrossingPair, CutOut, DoseStep, StripOut, ZoneOut
 
 
 def look_out(found: Prediction) -> LookOut:
@@ -45,6 +48,7 @@ def crossing_out(found: Crossing, cut: Sequence[CutLayer] = ()) -> CrossingOut:
                 mud=round(pair.mud, 1),
                 kind=pair.kind,
                 order_matters=round(pair.order_matters, 1),
+                either_order=pair.either_order,
             )
             for pair in found.pairs
         ],
@@ -61,6 +65,29 @@ def crossing_out(found: Crossing, cut: Sequence[CutLayer] = ()) -> CrossingOut:
             )
             for each in cut
         ],
+    )
+
+
+def axis_out(axis: AmountAxis) -> AxisOut:
+    """An axis of a field as the screens take it."""
+    return AxisOut(entry=axis.entry, amounts=list(axis.amounts), now=axis.now, by_dose=axis.by_dose)
+
+
+def field_out(found: AmountField, illuminant: str) -> AmountFieldOut:
+    """A field of amounts as the screens take it."""
+    rows, columns = found.mud.shape
+    flat = found.lab.reshape(-1, 3)
+    hexes, words = cm.hexes_from_lab(flat, illuminant), [describe(lab) for lab in flat.tolist()]
+    return AmountFieldOut(
+        across=axis_out(found.across),
+        up=axis_out(found.up),
+        step=None if found.step is None else axis_out(found.step),
+        at=found.at,
+        hexes=[hexes[row * columns : (row + 1) * columns] for row in range(rows)],
+        mud=np.round(found.mud, 1).tolist(),
+        words=[words[row * columns : (row + 1) * columns] for row in range(rows)],
+        border=[[round(end, 3) for end in piece] for piece in found.border],
+        named=[ZoneOut(zone=zone, x=x, y=y) for zone, x, y in found.named],
     )
 
 

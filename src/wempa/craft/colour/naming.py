@@ -26,7 +26,7 @@ def margin_words(delta_e: float) -> str:
         return "likely within a shade"
     if delta_e < 7:
         return "likely within a shade or two"
-    return "roughly this" if delta_e < 11 else "only a hint: swatch the inks first"
+    return "roughly this" if delta_e < 11 else "only a hint: try it on scrap"
 
 
 def chance_words(chance: float) -> str:

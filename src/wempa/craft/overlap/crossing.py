@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from itertools import combinations
 
+from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_CROSSING
@@ -33,6 +34,8 @@ class Pair:
     kind: VerdictKind
     order_matters: float
     """ΔE00 to the same two the other way round."""
+    either_order: bool
+    """Whether nobody would see which of them was laid first."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -98,10 +101,20 @@ def _pairs(plain: Job, laid: list[LayDown], wanted: Floats | None) -> tuple[Pair
     places = [place for i, j in combinations(range(len(laid)), 2) for place in ((i, j), (j, i))]
     found = weigh_stacks(plain, [_over(laid, below, above) for below, above in places], wanted)
     apart = cm.delta_e(found.lab[::2], found.lab[1::2]).tolist()
+    seen = constants.values(plain.constants)["order.seen"]
     hexes = cm.hexes_from_lab(found.lab, str(plain.illuminant))
     return tuple(
         [
-            Pair(below, above, found.lab[n], hexes[n], float(found.mud[n]), found.kind_of(n), apart[n // 2])
+            Pair(
+                below,
+                above,
+                found.lab[n],
+                hexes[n],
+                float(found.mud[n]),
+                found.kind_of(n),
+                apart[n // 2],
+                apart[n // 2] < seen,
+            )
             for n, (below, above) in enumerate(places)
         ]
     )

@@ -7,7 +7,7 @@ that a change makes another.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wempa.craft.errors import JobError
@@ -63,6 +63,31 @@ def change(stack: Sequence[SaidEntry], at: int, entry: SaidEntry) -> EditedStack
     """Put another entry in the place of one."""
     _there(stack, at)
     return EditedStack(_changed(stack, at, entry), at)
+
+
+def set_amounts(stack: Sequence[SaidEntry], amounts: Mapping[int, float], picked: int) -> EditedStack:
+    """So much of some entries: passes, or the dose of those that state one; none of those at 0.
+
+    Raises
+    ------
+    JobError
+        There is no such layer of ink, or less than nothing of it.
+    """
+    changed: list[SaidEntry] = []
+    for at, amount in amounts.items():
+        _there(stack, at)
+        if not stack[at].parts or amount < 0:
+            raise JobError("an amount is of a layer of ink, and 0 or more", ("amounts",))
+    for at, entry in enumerate(stack):
+        if at not in amounts:
+            changed.append(entry)
+        elif amounts[at] > 0:
+            said = "dose" if any(key == "dose" for key, _ in entry.how) else "passes"
+            how = tuple([(key, value) for key, value in entry.how if key != said])
+            changed.append(replace(entry, how=(*how, (said, amounts[at]))))
+    if changed and changed[0].over is Over.WET:
+        changed[0] = replace(changed[0], over=Over.DRY)
+    return EditedStack(tuple(changed), min(picked, len(changed)))
 
 
 def treat(stack: Sequence[SaidEntry], at: int, treatment: Treatment) -> EditedStack:

@@ -85,6 +85,9 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
         after = predict(_lean(each.job), wanted)
         fixes.append(Fix(each.code, each.text, each.job, after.verdict.mud, (after,)))
     fixes.sort(key=lambda fix: fix.mud or 0.0)
+    # What is still mud after it is no help beside what is not.
+    if fixes and (fixes[0].mud or 0.0) < job.mud_line:
+        fixes = [fix for fix in fixes if (fix.mud or 0.0) < job.mud_line]
     return tuple([*fixes, *_without_stack(job, found, wanted)][:_MOST])
 
 

@@ -154,6 +154,14 @@ def _variance(values: Sequence[float]) -> float:
     return sum([(value - mean) ** 2 for value in values]) / len(values)
 
 
+def stays_open(open_time: float, tool: Tool, table: Mapping[str, float]) -> bool:
+    """Whether an ink that stays open for so many seconds is still wet when the next has been over a card's front once.
+
+    Before that nothing of the two mixes but where the hand began.
+    """
+    return open_time >= table[f"work.{tool}.pace"] * table["work.wet_area"]
+
+
 def patched(tool: Tool, passes: float, table: Mapping[str, float]) -> float:
     """Share of the area that the tool lays ink on, above 0 to 1: a dip lies in patches."""
     return 1.0 if tool.row.patch == 1 else 1.0 - float((1 - table["tool." + tool + ".patch"]) ** passes)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from wempa.craft.job import Entry, Job, Note
-from wempa.craft.vocabulary import Load, Treatment
+from wempa.craft.vocabulary import Load, Over, Tool, Treatment
 
-from .amounts import Ground
+from .amounts import Ground, stays_open
 from .prepared import PreparedJob
 from .results import Seen
 from .rows import Resolved, StackNote
@@ -37,14 +37,21 @@ def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, floa
 
 
 def notes_on(
-    job: Job, final: Resolved, bench: PreparedJob, look: Seen, radius: float, table: Mapping[str, float]
+    job: Job,
+    final: Resolved,
+    bench: PreparedJob,
+    look: Seen,
+    radius: float,
+    hands: Mapping[int, float],
+    table: Mapping[str, float],
 ) -> tuple[Note, ...]:
     """All notes on one prediction: on card and inks, on the stack, cautions, what the screen cannot show."""
     notes = [*bench.card.notes]
     for ink in bench.inks:
         notes += ink.notes
     marks = streak_note(job.stack, bench.card.ground, table)
-    notes += [_named(job, note) for note in (*final.notes, *([] if marks is None else [marks]))]
+    told = [*final.notes, *([] if marks is None else [marks]), *_dried_by_then(job, final, table)]
+    notes += [_named(job, note) for note in told]
     done = [treatment for treatment in Treatment if treatment in job.stack and treatment.row.caution]
     notes += [Note(f"caution_{treatment}", treatment.row.caution) for treatment in done]
     if not look.in_screen_gamut:
@@ -52,8 +59,36 @@ def notes_on(
             Note("outside_screen", "It is more brilliant than a screen can show; the nearest it can is shown.")
         )
     if radius > table["margin.wide"]:
-        notes.append(Note("wide_margin", "The inks are known too roughly for a close prediction: swatch them first."))
+        by_hand = max(hands.values(), default=0.0) > max([ink.dose_doubt for ink in bench.inks], default=0.0)
+        text = (
+            "Here a pass more or less makes another colour: try it on scrap of the same card first."
+            if by_hand
+            else "The inks are known too roughly for a close prediction: swatch them first."
+        )
+        notes.append(Note("wide_margin", text))
     return tuple(notes)
+
+
+def _dried_by_then(job: Job, final: Resolved, table: Mapping[str, float]) -> list[StackNote]:
+    """A note on each lay-down into the wet of an ink that is dry before it has been over the card once."""
+    found: list[StackNote] = []
+    for at, entry in enumerate(job.stack):
+        if isinstance(entry, Treatment) or entry.over is not Over.WET:
+            continue
+        own = next((one for one in final.laid if one.entry == at), None)
+        below = [one for one in final.laid if own is not None and one.group == own.group and one.entry < at]
+        if not below:
+            continue
+        soonest = min(below, key=lambda one: one.prepared.values["open_time"])
+        seconds = soonest.prepared.values["open_time"]
+        if not stays_open(seconds, entry.tool or Tool.BRUSH, table):
+            inks = dict(job.inks)
+            first = job.stack[soonest.entry]
+            assert not isinstance(first, Treatment)
+            name = " and ".join([inks[key].name or key for key, _ in first.parts])
+            text = f"{name} is dry after about {seconds:.0f} seconds: do a small spot at a time, or let it dry first."
+            found.append(StackNote("dries_too_soon", at, text))
+    return found
 
 
 def _named(job: Job, note: StackNote) -> Note:

@@ -116,7 +116,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         steps=tuple(looks),
         verdict=verdict,
         margin=radius,
-        notes=notes_on(job, final, bench, look, around.radius, table),
+        notes=notes_on(job, final, bench, look, around.radius, hands, table),
         patches=_told_apart(places, spectra, illuminant, table) if len(places) > 1 else (),
     )
 

@@ -20,7 +20,7 @@ from wempa.craft import constants
 from wempa.craft.errors import JobError, quoted
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.prediction import pools
-from wempa.craft.prediction.amounts import Dried
+from wempa.craft.prediction.amounts import Dried, stays_open
 from wempa.craft.prediction.batches import gather
 from wempa.craft.prediction.many_stacks import StackLook, stack_colours
 from wempa.craft.prediction.pools import Soaking
@@ -346,6 +346,15 @@ class PairSpace:
         return below
 
     @cached_property
+    def stays_open(self) -> Bools:
+        """Whether a first lay-down is still wet when a second has been over the card, (n, n)."""
+        times = [self.bench.inks[i].values["open_time"] for i in self.ink.tolist()]
+        by_tool = {
+            lay.tool: [stays_open(time, lay.tool, self._table) for time in times] for lay in self.lays if lay.tool
+        }
+        return np.array([by_tool[lay.tool] for lay in self.lays if lay.tool], dtype=np.bool_).T
+
+    @cached_property
     def ordered(self) -> Bools:
         """Whether two mixed wet are another mix in the other order, by (first, second), (n, n)."""
         return np.asarray((self._hands.film_share[:, None] > 0) & (self._hands.free[None] > 0))
@@ -361,11 +370,14 @@ class PairSpace:
         dry = np.argwhere(usable)
         if not self.wet:
             return dry[:, 0], dry[:, 1], np.zeros(len(dry), dtype=np.bool_)
+        # Nobody works into the wet of what is dry by then.
+        mixes = usable & self.stays_open
         # Two mixed wet are the same in either order, unless a film holds up a dye that comes later.
         ordered = self.ordered
-        twice = ordered | ordered.T | (np.arange(n)[:, None] < np.arange(n)[None])
+        once = (np.arange(n)[:, None] < np.arange(n)[None]) | ~mixes.T
+        twice = mixes & (ordered | ordered.T | once)
         # Those without anything to hold up are quicker to work out by themselves.
-        both = np.concatenate([dry, np.argwhere(usable & twice & ~ordered), np.argwhere(usable & twice & ordered)])
+        both = np.concatenate([dry, np.argwhere(twice & ~ordered), np.argwhere(twice & ordered)])
         return both[:, 0], both[:, 1], np.arange(len(both)) >= len(dry)
 
     def _upper_films(self) -> tuple[Film | None, Ints]:

@@ -22,6 +22,7 @@ const numbers = computed(() => {
   const [, c, h] = look.colour.lch
   const n = (value = 0): string => value.toFixed(1)
   return [
+    ['how sure', `±${look.margin.toFixed(1)} ΔE00`],
     ['L* a* b*', `${n(l)}  ${n(a)}  ${n(b)}`],
     ['C* h', `${n(c)}  ${n(h)}°`],
     ['hex', look.colour.hex + (look.colour.in_screen_gamut ? '' : ' (nearest the screen has)')],
@@ -49,7 +50,7 @@ const cautions = computed(() => advice?.notes ?? [])
       <h3>Beside inks you own</h3>
       <div v-for="near in advice.neighbours" :key="near.ink_id" class="near">
         <span class="touching" aria-hidden="true"><i :style="{ backgroundColor: crossing.full.colour.hex }"></i><i :style="{ backgroundColor: inks.get(near.ink_id)?.hex }"></i></span>
-        <span>{{ near.text }} <small>{{ near.delta_e.toFixed(0) }} ΔE00</small></span>
+        <span>{{ near.text }}</span>
       </div>
     </template>
 

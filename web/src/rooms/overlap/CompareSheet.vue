@@ -56,7 +56,7 @@ watch(
     <p v-else class="choose">
       <span>{{ desk?.overlap.name }} beside</span>
       <ElSelect v-model="other" :options="choices" :teleported="false" class="which" aria-label="Compare with" />
-      <b v-if="apart">{{ desk?.overlap.name }} is {{ apart.text }} it, {{ apart.delta_e.toFixed(1) }} ΔE00 apart</b>
+      <b v-if="apart">{{ desk?.overlap.name }} is {{ apart.text }} it</b>
     </p>
     <div class="both">
       <section v-for="side in sides" :key="side.desk.overlap.id" :aria-label="side.desk.overlap.name">

@@ -9,7 +9,7 @@ import { computed } from 'vue'
 import type { Crossing, CrossingPair, Look } from '@/shared/api'
 import { type VerdictKind, verdictKindSaid } from '../../generated/words'
 import MudGlass from '@/shared/MudGlass.vue'
-import { dropsIn, pencilOn } from './pencil'
+import { dabsIn, dropsIn, pencilOn } from './pencil'
 
 const { crossing, names, cardName, mudLine, pointed } = defineProps<{
   crossing: Crossing
@@ -39,6 +39,8 @@ function strip({ x, y, w, h }: Box, upright: boolean): string {
 }
 
 const count = computed(() => crossing.alone.length)
+/** Whether two inks cross once: nobody would see which was laid first. */
+const either = computed(() => count.value === 2 && crossing.pairs.every((pair) => pair.either_order))
 /** Where the strips lie. Of two inks the first comes down twice and the second across once. */
 const lattice = computed(() => {
   const n = count.value
@@ -48,7 +50,7 @@ const lattice = computed(() => {
   if (n === 1) return { across: [{ ink: 0, x: left, y: 170, w: right - left, h: 180 }], downs: [] }
   if (n === 2) {
     const down = (x: number): Box & { ink: number } => ({ ink: 0, x, y: 30, w: 118, h: H - 60 })
-    return { across: [{ ink: 1, x: left, y: 180, w: right - left, h: 160 }], downs: [down(112), down(394)] }
+    return { across: [{ ink: 1, x: left, y: 180, w: right - left, h: 160 }], downs: either.value ? [down(253)] : [down(112), down(394)] }
   }
   const top = 44
   const bottom = H - 16
@@ -70,7 +72,7 @@ interface Cell extends Box {
 }
 
 const say = (name: string, words: string, kind: VerdictKind, mud: number): string =>
-  `${name} on ${cardName}: ${words}, ${verdictKindSaid[kind]}, mud ${Math.round(mud)} of 100`
+  `${name} on ${cardName}: ${words}, ${verdictKindSaid[kind]}, mud ${Math.round(mud)}, 0 to 100`
 const sayLook = (name: string, look: Look | undefined): string =>
   look ? say(name, look.words, look.verdict.kind, look.verdict.mud) : name
 
@@ -101,7 +103,7 @@ const arms = computed(() =>
   count.value === 2
     ? [
         { ...(lattice.value.downs[0] as Box), ink: 0, upright: true, mark: 'first' },
-        { ...(lattice.value.downs[1] as Box), ink: 0, upright: true, mark: undefined },
+        ...lattice.value.downs.slice(1).map((box) => ({ ...box, ink: 0, upright: true, mark: undefined })),
         { ...(lattice.value.across[0] as Box), ink: 1, upright: false, mark: 'second' },
       ]
     : [
@@ -124,6 +126,8 @@ const selves = computed(() =>
 const whole = computed(() => ({ x: count.value ? 640 : 300, y: 66, w: 214, h: 262 }))
 const drops = computed(() => dropsIn(26, whole.value))
 const pencil = computed(() => pencilOn(crossing))
+const fullDabs = computed(() => dabsIn(crossing.full.patches, whole.value))
+const wetDabs = computed(() => dabsIn(crossing.wet.patches, { ...whole.value, y: whole.value.y + whole.value.h + 34, h: 96 }))
 
 /** A long name is drawn closer together to fit. */
 const fitted = (name: string, width: number, letter = 10.5): Record<string, string | number> =>
@@ -196,10 +200,10 @@ const on = (key: string) => ({
 
     <g class="pencil" :fill="pencil">
       <template v-if="count === 2">
-        <text :x="312" y="62" text-anchor="middle" v-bind="fitted(names[0] ?? '', 150)">{{ names[0] }}</text>
-        <text :x="312" y="168" text-anchor="middle" v-bind="fitted(names[1] ?? '', 150)">{{ names[1] }}</text>
+        <text :x="either ? 386 : 312" y="62" :text-anchor="either ? 'start' : 'middle'" v-bind="fitted(names[0] ?? '', 150)">{{ names[0] }}</text>
+        <text :x="either ? 34 : 312" y="168" :text-anchor="either ? 'start' : 'middle'" v-bind="fitted(names[1] ?? '', either ? 210 : 150)">{{ names[1] }}</text>
         <text v-for="cell in cells" :key="cell.key" :x="cell.x + cell.w + 8" :y="cell.y + cell.h + 22" class="small">
-          {{ cell.acrossOnTop ? 'across on top' : 'down on top' }}
+          {{ either ? 'in either order' : cell.acrossOnTop ? 'across on top' : 'down on top' }}
         </text>
       </template>
       <text v-else-if="count === 1" x="40" y="156">{{ names[0] }}</text>
@@ -216,6 +220,7 @@ const on = (key: string) => ({
 
     <g v-if="count" v-bind="on('full')" role="img" :aria-label="sayLook('All of it', crossing.full)">
       <rect v-bind="whole" :width="whole.w" :height="whole.h" :fill="crossing.full.colour.hex" data-colour="full" />
+      <rect v-for="(dab, n) in fullDabs" :key="`dab${n}`" v-bind="dab" data-colour="patch" />
       <template v-if="crossing.full.drops">
         <circle v-for="(drop, n) in drops" :key="n" :cx="drop.x" :cy="drop.y" :r="drop.r" :fill="crossing.full.drops.hex" />
       </template>
@@ -223,6 +228,7 @@ const on = (key: string) => ({
     </g>
     <g v-if="count" v-bind="on('wet')" role="img" :aria-label="`All of it while wet on ${cardName}: ${crossing.wet.words}`">
       <rect :x="whole.x" :y="whole.y + whole.h + 34" :width="whole.w" height="96" :fill="crossing.wet.colour.hex" data-colour="wet" />
+      <rect v-for="(dab, n) in wetDabs" :key="`dab${n}`" v-bind="dab" />
       <rect :x="whole.x - 2" :y="whole.y + whole.h + 32" :width="whole.w + 4" height="100" class="ring" />
     </g>
     <g v-if="count" class="pencil" :fill="pencil">

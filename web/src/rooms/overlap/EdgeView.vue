@@ -278,7 +278,7 @@ function drop(): void {
           title="Into the wet, or over dry (W)"
           @click="edit({ over: picked.entry.over === 'wet' ? 'dry' : 'wet' }, 'Wet or dry')"
         >
-          {{ picked.entry.over === 'wet' ? 'into wet' : 'on dry' }}
+          {{ picked.entry.over === 'wet' ? 'while wet' : 'let dry first' }}
         </button>
       </template>
       <span v-else class="what">{{ treatmentSaid[picked.entry.treatment] }}: acts on all below it</span>
@@ -306,7 +306,7 @@ function drop(): void {
           />
           %
         </label>
-        <button type="button" class="word" :aria-pressed="pickedDose !== null" @click="byDose(pickedDose === null)">As a dose</button>
+        <button type="button" class="word" :aria-pressed="pickedDose !== null" @click="byDose(pickedDose === null)">Exact amount</button>
         <template v-if="picked.entry.mix">
           <label v-for="(part, n) in picked.entry.mix" :key="n">
             {{ picked.inks[n]?.name }}
@@ -320,7 +320,7 @@ function drop(): void {
               @update:model-value="(share: number | undefined) => share && edit({ mix: (picked?.entry.mix ?? []).map((old, i) => (i === n ? { ...old, share: share / 100 } : old)) }, 'Change the mix')"
             />
           </label>
-          <button type="button" class="word" @click="emit('apart', active)">Take apart</button>
+          <button type="button" class="word" @click="emit('apart', active)">Unmix</button>
         </template>
         <button
           v-else-if="active > 0 && !layers[active - 1]?.entry.treatment"

@@ -12,7 +12,7 @@ const { crossing, names, layNames, cardName, mode, mudLine, strips } = definePro
   /** Of every entry of the stack. */
   layNames: readonly string[]
   cardName: string
-  mode: 'stamped' | 'doses' | 'drops'
+  mode: 'stamped' | 'doses' | 'drops' | 'amounts'
   mudLine: number
   strips: readonly Strip[]
 }>()
@@ -101,7 +101,7 @@ const asLaid = computed(() => {
           :fill="each.hex"
           data-colour="dose"
         >
-          <title>{{ each.factor.toFixed(2) }} × as laid, mud {{ Math.round(each.mud) }} of 100</title>
+          <title>{{ each.factor.toFixed(2) }} × as laid, mud {{ Math.round(each.mud) }}, 0 to 100</title>
         </rect>
         <text x="30" :y="row.y + row.h + 17" :fill="pencil" class="small">{{ row.name }}</text>
         <!-- Under the steps that are mud: a line and the word. -->
@@ -115,7 +115,7 @@ const asLaid = computed(() => {
         <text :x="asLaid" y="28" text-anchor="middle" class="small" stroke="none">as laid</text>
       </g>
     </template>
-    <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">Press an ink to lay it on {{ cardName }}</text>
+    <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">{{ mode === 'amounts' && crossing.alone.length ? 'Lay down a second ink to see how much of each' : `Press an ink to lay it on ${cardName}` }}</text>
   </svg>
 </template>
 

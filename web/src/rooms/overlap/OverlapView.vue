@@ -13,6 +13,7 @@ import EdgeView from './EdgeView.vue'
 import HelpList from './HelpList.vue'
 import InkRack from '@/shared/InkRack.vue'
 import NudgeBoard from './NudgeBoard.vue'
+import AmountField from './AmountField.vue'
 import OtherShowing from './OtherShowing.vue'
 import VerdictSlip from './VerdictSlip.vue'
 import TypedInput from '@/shared/TypedInput.vue'
@@ -30,18 +31,19 @@ const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = useOverlap()
 const { away: fromPanel, seamBack } = usePanel()
-const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, board } = room
+const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, field, board } = room
 const { inkOf, attempt } = useStash()
 
 const showings = [
   { value: 'crossing', said: 'Crossing' },
+  { value: 'amounts', said: 'How much of each' },
   { value: 'stamped', said: 'Stamped' },
   { value: 'doses', said: 'Light to heavy' },
   { value: 'drops', said: 'Drops' },
 ] as const
 type Showing = (typeof showings)[number]['value']
 const boards = [
-  { value: 'help', said: 'Save it' },
+  { value: 'help', said: 'Fix it' },
   { value: 'nudge', said: 'Nudge it' },
   { value: 'colour', said: 'The colour' },
 ] as const
@@ -66,7 +68,7 @@ const cut = computed(() =>
 )
 const into = computed(() => {
   const name = layNames.value[active.value]
-  return name && !stack.value[active.value]?.treatment ? `A press takes it instead of ${name}` : 'A press lays it on top'
+  return name && !stack.value[active.value]?.treatment ? `Press to use it in place of ${name}` : 'Press to lay it on top'
 })
 
 interface Subject {
@@ -93,7 +95,7 @@ async function findSubject(): Promise<void> {
   if (key === 'wet') subject.value = { look: seen.wet, name: 'All of it, while wet', key }
   else if (alone) subject.value = { look: alone, name: `${names.value[Number(two)]} alone`, key }
   else if (pair) {
-    const either = pair.order_matters < 1 ? ', in either order' : ''
+    const either = pair.either_order ? ', in either order' : ''
     const name = `${names.value[pair.above]} over ${names.value[pair.below]}${either}`
     const look = await room.lookAtPair(pair.below, pair.above)
     if (look && desk.value === now && key === (pointed.value ?? pinned.value)) subject.value = { look, name, key }
@@ -116,6 +118,18 @@ watch(
   (wanted) => wanted && void room.fetchStrips(),
   { immediate: true },
 )
+
+watch(
+  () => showing.value === 'amounts' && overlap.value?.revision,
+  (wanted) => wanted && void room.fetchField(),
+  { immediate: true },
+)
+function layAmounts(column: number, row: number): void {
+  const now = field.value
+  if (!now) return
+  const axes = [[now.across, column], [now.up, row], ...(now.step ? [[now.step, now.at] as const] : [])] as const
+  void room.layAmounts(axes.map(([axis, at]) => ({ entry: axis.entry, amount: axis.amounts[at] ?? 0 })))
+}
 
 const choose = (ink: StashInk, onTop: boolean): void => void room.layInk(ink, onTop)
 function passes(by: number): void {
@@ -212,15 +226,15 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           </template>
         </ElDropdown>
         <ElDropdown trigger="click" @command="handOver">
-          <button type="button" class="word">Hand over ▾</button>
+          <button type="button" class="word">Export and print ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>
-              <ElDropdownItem divided command="take-in">Take in a job …</ElDropdownItem>
+              <ElDropdownItem divided command="take-in">Open a file …</ElDropdownItem>
             </ElDropdownMenu>
           </template>
         </ElDropdown>
-        <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="Job file to take in" @change="takeIn" />
+        <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <div class="mat">
@@ -233,6 +247,16 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           :pointed="pointed ?? pinned"
           @point="(key) => (pointed = key)"
           @pin="pin"
+        />
+        <AmountField
+          v-else-if="showing === 'amounts' && field"
+          :field="field"
+          :crossing="desk.crossing"
+          :lay-names="layNames"
+          :card-name="cardName"
+          :mud-line="mudLine"
+          @lay="layAmounts"
+          @step="(at) => room.fetchField(at)"
         />
         <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :mud-line="mudLine" :strips="strips" />
       </div>
@@ -258,7 +282,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
       <div class="on">
         <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
         <label class="line" title="What counts as mud for you">
-          mud from
+          call it mud from
           <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && room.setMudLine(line)" />
         </label>
       </div>
@@ -284,7 +308,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           @name="(name) => room.change({ colour_name: name }, 'Name the colour')"
         />
       </div>
-      <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} lay-downs cross; all of it has them all.</p>
+      <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} layers cross; all of it has them all.</p>
       <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
     </aside>
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => room.chooseCard(each.id)" />

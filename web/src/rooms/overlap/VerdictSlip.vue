@@ -26,11 +26,11 @@ const reasons = computed(() => look.verdict.reasons.filter((reason) => reason.co
         <p class="which">{{ name }}</p>
         <p class="kind">{{ verdictKindSaid[look.verdict.kind] }}</p>
       </div>
-      <p class="mud"><b>{{ Math.round(look.verdict.mud) }}</b><span>mud of 100</span></p>
+      <p class="mud"><b>{{ Math.round(look.verdict.mud) }}</b><span>mud, 0 to 100</span></p>
     </header>
     <p class="colour">
       <span class="chip" :style="{ backgroundColor: look.colour.hex }"></span>
-      <span><em>{{ look.words }}</em><br />{{ look.closeness }}, ±{{ look.margin.toFixed(1) }} ΔE00</span>
+      <span><em>{{ look.words }}</em><br />{{ look.closeness }}</span>
     </p>
     <ul v-if="reasons.length">
       <li v-for="reason in reasons" :key="reason.text">{{ reason.text }}</li>

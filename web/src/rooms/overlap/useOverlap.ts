@@ -12,7 +12,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
   api, need, needOrNull, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type Schemas, type StackChange, type StackEdit,
-  type StashInk, type Strip, type Summary,
+  type StashInk, type Strip, AmountField, type Summary,
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
@@ -26,6 +26,7 @@ export const useOverlap = createGlobalState(() => {
   const desk = shallowRef<Desk | null>(null)
   const advice = shallowRef<Advice | null>(null)
   const strips = shallowRef<Strip[]>([])
+  const field = shallowRef<AmountField | null>(null)
   const overlaps = shallowRef<Summary[]>([])
   const loading = ref(true)
   /** Which overlap was open last, for a tab whose address names none. */
@@ -109,7 +110,7 @@ export const useOverlap = createGlobalState(() => {
       show(await need(api.POST('/api/overlaps/{item_id}/edit', { params, body: made as Schemas['StackEdit'] })))
     })
 
-  const changeLayer = (index: number, entry: Partial<Entry>, what = 'Change a lay-down'): Promise<boolean> =>
+  const changeLayer = (index: number, entry: Partial<Entry>, what = 'Change a layer'): Promise<boolean> =>
     edit({ do: 'change', at: index, entry, what })
 
   /** Lay an ink: instead of the picked entry, or on top when the next one is picked. */
@@ -229,6 +230,18 @@ export const useOverlap = createGlobalState(() => {
     if (overlap.value?.revision === now.revision) strips.value = found
   }
 
+  /** Two inks in every amount against one another; a third in one step of its own. */
+  async function fetchField(at: number | null = null): Promise<void> {
+    const now = overlap.value
+    if (!now) return
+    const params = { path: { item_id: now.id }, query: at === null ? {} : { at } }
+    const found = await need(api.GET('/api/overlaps/{item_id}/amounts', { params })).catch(() => null)
+    if (overlap.value?.revision === now.revision) field.value = found
+  }
+  /** Lay just so much of each. */
+  const layAmounts = (amounts: { entry: number; amount: number }[]): Promise<boolean> =>
+    edit({ do: 'amounts', at: active.value, amounts, what: 'How much of each' })
+
   watch(
     () => `${overlap.value?.id} ${overlap.value?.revision} ${board.value}`,
     () => void ask(),
@@ -249,8 +262,8 @@ export const useOverlap = createGlobalState(() => {
   })
 
   return {
-    inks, cards, desk, overlap, stack, layers, card, light, mudLine, loading, active, atHand, advice: freshAdvice, strips, overlaps, board,
-    load, fetchDesk, fetchStrips, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
+    inks, cards, desk, overlap, stack, layers, card, light, mudLine, loading, active, atHand, advice: freshAdvice, strips, field, overlaps, board,
+    load, fetchDesk, fetchStrips, fetchField, layAmounts, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
     takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, goTo, peek: read, begin, copy, discard, takeIn, fillWithSample,
     lookAtPair, undo: () => step('undo'), redo: () => step('redo'),
   }

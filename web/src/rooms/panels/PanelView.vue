@@ -57,7 +57,7 @@ const cardChoices = computed(() => cards.value.map((each) => ({ value: each.id, 
 const into = computed(() => {
   const now = picked.value
   if (now.kind !== 'band') return 'A press adds it as one more band'
-  return `A press takes it instead of ${study.value?.bands[now.at]?.name ?? 'the picked band'}`
+  return `Press to use it in place of ${study.value?.bands[now.at]?.name ?? 'the picked band'}`
 })
 const counted = computed(() => {
   const now = study.value
@@ -242,7 +242,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         <button type="button" class="word" title="Size, frame and sheet (S)" @click="sheet = 'measures'">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
         <button type="button" class="word" title="Under and on top of the bands (T)" @click="sheet = 'tops'">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
         <ElDropdown trigger="click" @command="handOver">
-          <button type="button" class="word">Hand over ▾</button>
+          <button type="button" class="word">Export and print ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>

@@ -185,7 +185,7 @@ onMounted(async () => {
         <button type="button" class="word" :aria-pressed="zoom === 0" @click="zoom = 0">Fit</button>
       </span>
       <ElDropdown trigger="click" @command="save">
-        <button type="button" class="word">Hand over ▾</button>
+        <button type="button" class="word">Export and print ▾</button>
         <template #dropdown>
           <ElDropdownMenu>
             <ElDropdownItem v-for="file in files" :key="file.said" :command="file.href">{{ file.said }}</ElDropdownItem>
@@ -251,7 +251,7 @@ onMounted(async () => {
               <dt v-if="cell.new !== null">from the nearest ink you own</dt>
               <dd v-if="cell.new !== null">{{ cell.new.toFixed(1) }} ΔE00{{ study && cell.new >= same ? ', new' : '' }}</dd>
               <dt>mud</dt>
-              <dd>{{ Math.round(cell.look.verdict.mud) }} of 100</dd>
+              <dd>{{ Math.round(cell.look.verdict.mud) }}, 0 to 100</dd>
             </dl>
             <button type="button" class="go" @click="openCell">Open in Overlap</button>
             <button type="button" class="word" @click="picked = [picked[1], picked[0]]">The other way round</button>

@@ -97,7 +97,7 @@ const proof = computed(() => {
   const bound = now.bound ?? 0
   if (now.state !== 'done') return `${stacks} stacks, the nearest so far ${now.best.toFixed(1)} ΔE00 away.`
   const gap = now.best - bound
-  const whole = `Looked through ${stacks} stacks of up to ${asked.value.most} lay-downs in three amounts each`
+  const whole = `Looked through ${stacks} stacks of up to ${asked.value.most} layers in three amounts each`
   return gap < 0.02
     ? `${whole}: none comes nearer than ${now.best.toFixed(1)} ΔE00, that is proven. Single passes then brought the best to ${(far.value ?? now.best).toFixed(1)}.`
     : `${whole}: the nearest is ${now.best.toFixed(1)} ΔE00 away, and it is proven that none is nearer than ${bound.toFixed(1)}.`
