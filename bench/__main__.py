@@ -36,7 +36,7 @@ from wempa.craft.vocabulary import Formula, Over, Tool
 from wempa.formats.job import read_one
 
 from . import overprints, panels
-from .craft_truths import tried
+from .own_truths import tried
 
 
 @dataclass

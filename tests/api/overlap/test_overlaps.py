@@ -329,3 +329,45 @@ def test_on_a_card_that_is_full_at_once_opposites_go_muddy_too_so_it_saves_nothi
     put(client, card_id=number(client, "cards", "Gloss Photo"))
     verdict = client.get("/api/overlaps/1").json()["crossing"]["full"]["verdict"]
     assert verdict["kind"] == "muddy"
+
+
+def revision(desk: dict[str, Any]) -> dict[str, str]:
+    return {"If-Match": f'"{desk["overlap"]["revision"]}"'}
+
+
+def test_how_much_of_each_and_just_that_is_laid_in_one_step(client: TestClient) -> None:
+    put(client, stack=lay(client, "Boiler Blue", "Firebox Orange", tool="brush", passes=6))
+    field = client.get("/api/overlaps/1/amounts").json()
+    assert [len(field["hexes"]), len(field["hexes"][0])] == [13, 13]
+    assert field["across"]["amounts"][field["across"]["now"]] == 6
+    assert field["border"]
+    assert {each["zone"] for each in field["named"]} >= {"mud"}
+    before = client.get("/api/overlaps/1").json()
+    edit = {"do": "amounts", "amounts": [{"entry": 0, "amount": 2}, {"entry": 1, "amount": 9}]}
+    made = client.post("/api/overlaps/1/edit", json=edit, headers=revision(before)).json()
+    assert [entry["passes"] for entry in made["overlap"]["stack"]] == [2, 9]
+    assert made["crossing"]["full"]["colour"]["hex"] == field["hexes"][9][2]
+    none = {"do": "amounts", "amounts": [{"entry": 0, "amount": 0}]}
+    left = client.post("/api/overlaps/1/edit", json=none, headers=revision(made)).json()
+    assert [entry["ink_id"] for entry in left["overlap"]["stack"]] == [number(client, "inks", "Firebox Orange")]
+    answer = client.get("/api/overlaps/1/amounts")
+    assert (answer.status_code, answer.json()["error"]) == (422, "How much of each takes two inks: lay down one more.")
+    for bad in ({"entry": 7, "amount": 1}, {"entry": 0, "amount": -1}, {"entry": 0, "amount": 1e9}):
+        assert client.post("/api/overlaps/1/edit", json={"do": "amounts", "amounts": [bad]}).status_code in (422, 428)
+
+
+def test_two_dyes_cross_in_either_order_and_a_pigment_does_not(client: TestClient) -> None:
+    put(client, stack=lay(client, "Boiler Blue", "Brass Gauge", tool="brush", passes=6))
+    assert all(pair["either_order"] for pair in client.get("/api/overlaps/1").json()["crossing"]["pairs"])
+    put(client, stack=lay(client, "Boiler Blue", "Steam White", tool="foam", passes=4))
+    assert not any(pair["either_order"] for pair in client.get("/api/overlaps/1").json()["crossing"]["pairs"])
+
+
+def test_dips_are_shown_as_the_patches_they_lie_in(client: TestClient) -> None:
+    put(client, stack=lay(client, "Boiler Blue", "Firebox Orange", tool="dip", passes=1))
+    desk = client.get("/api/overlaps/1").json()["crossing"]
+    shares = [each["share"] for each in desk["full"]["patches"]]
+    assert sum(shares) == pytest.approx(1)
+    assert len(shares) == 4
+    assert desk["cut"][0]["cover"] == 0.5
+    assert client.get("/api/overlaps/2").json()["crossing"]["full"]["patches"] == []

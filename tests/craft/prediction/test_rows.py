@@ -176,3 +176,31 @@ def test_marks_that_may_stay_are_noted_with_their_reason(entry: LayDown, surface
 def test_heat_shows_its_caution() -> None:
     notes = [n.code for n in predict(Job(Card(Colour(hex="#f8f7f4")), INKS, (laid("dye"), Treatment.HEAT))).notes]
     assert "caution_heat" in notes
+
+
+def test_into_the_wet_of_what_is_dry_by_then_is_said() -> None:
+    def notes(*stack: Entry) -> list[str]:
+        named = tuple([(key, replace(ink, name=key.capitalize())) for key, ink in INKS])
+        found = predict(Job(Card(Colour(hex="#f8f7f4")), named, stack)).notes
+        return [note.text for note in found if note.code == "dries_too_soon"]
+
+    brush: dict[str, Any] = {"tool": Tool.BRUSH, "passes": 4.0}
+    said = notes(laid("dye", **brush), laid("hybrid", Over.WET, **brush))
+    assert said == ["Hybrid: Dye is dry after about 20 seconds: do a small spot at a time, or let it dry first."]
+    # A hybrid is open for two minutes, over what has dried nothing need be.
+    assert notes(laid("hybrid", **brush), laid("dye", Over.WET, **brush)) == []
+    assert notes(laid("dye", **brush), laid("hybrid", **brush)) == []
+
+
+def test_a_note_names_its_ink_and_where_it_is_laid_more_than_once_its_layer() -> None:
+    stack = (
+        laid("dye", tool=Tool.FOAM),
+        Treatment.HEAT,
+        laid("dye", Over.WET, tool=Tool.FOAM),
+        Treatment.HEAT,
+        Treatment.BLOT,
+    )
+    named = tuple([(key, replace(ink, name="Boiler Blue")) for key, ink in INKS if key == "dye"])
+    found = {note.code: note.text for note in predict(Job(Card(Colour(hex="#f8f7f4")), named, stack)).notes}
+    assert found["wet_on_dry"] == "Boiler Blue, layer 2: what is below has been dried, so it counts as laid over dry."
+    assert found["blot_dry"] == "Blot: nothing is wet here, so it takes nothing away."

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.craft.search.stashes import colours, every_stack, reach, stash
+from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, LayDown
 from wempa.craft.search import match
@@ -16,6 +17,7 @@ from wempa.craft.vocabulary import Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.colorimetry import xyz_from_lab
 
+TABLE = constants.values(())
 BRUSHED = LayDown((("i0", 1.0),), tool=Tool.BRUSH, passes=3.0)
 SCENES: list[tuple[str, Surface, tuple[Entry, ...]]] = [
     ("#f8f7f4", Surface.SMOOTH, ()),
@@ -137,3 +139,15 @@ def test_screen_is_never_below_the_truth(card: str, surface: Surface, start: tup
     groups = np.searchsorted(screen.groups, place, side="right") - 1
     assert (np.abs(screen.features[place] - screen.middle[groups]) <= screen.half[groups] + 1e-6).all()
     assert (screen.group_class[groups] == kind).all()
+
+
+def test_nothing_is_worked_into_the_wet_of_what_is_dry_by_then() -> None:
+    """Over a card's front a brush takes most of a minute: dyes are dry then, hybrids and pigments are open."""
+    found = reach(stash(3, 12))
+    for low, high in zip(found.pairs.below[found.pairs.wet], found.pairs.above[found.pairs.wet], strict=True):
+        ink, lay = found.bench.inks[found.ink[low]], found.lays[high]
+        assert lay.tool is not None
+        assert ink.values["open_time"] >= 150 * TABLE[f"work.{lay.tool}.pace"]
+    formulas = {str(found.bench.inks[found.ink[low]].formula) for low in found.pairs.below[found.pairs.wet]}
+    assert formulas & {"hybrid", "pigment", "reactive_pigment"}
+    assert not formulas & {"dye", "fluorescent"}

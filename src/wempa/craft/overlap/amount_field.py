@@ -150,7 +150,7 @@ def contour(values: Floats, level: float) -> list[Segment]:
             if above[y0, x0] != above[y1, x1]:
                 share = float((level - values[y0, x0]) / (values[y1, x1] - values[y0, x0]))
                 crossings.append((x0 + share * (x1 - x0), y0 + share * (y1 - y0)))
-        if len(crossings) == 4 and (values[j : j + 2, i : i + 2].mean() >= level) == above[j, i]:
+        if len(crossings) == 4 and (values[j : j + 2, i : i + 2].mean() >= level) != above[j, i]:
             crossings = [*crossings[1:], crossings[0]]
         found += [(*one, *other) for one, other in zip(crossings[::2], crossings[1::2], strict=True)]
     return found
