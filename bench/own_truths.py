@@ -10,7 +10,7 @@ from collections.abc import Callable
 from math import cos, radians
 from typing import Any
 
-from .craft_truths import B3L, B6, DYES, F4, ST, WHITE, colour, dip, job, of, off, on, says, two, within
+from .craft_truths import B3L, B6, DYES, F4, ST, WHITE, colour, dip, job, of, off, on, says, tried, two, within
 
 KRAFT = {"colour": {"hex": "#b99468"}, "surface": "smooth"}
 NAVY = {"colour": {"hex": "#22335a"}, "surface": "smooth"}
@@ -19,6 +19,11 @@ HEAT, GLAZE, SPRITZ = ({"treatment": each} for each in ("heat", "glaze", "spritz
 STRONG = ["orange", "pink", "blue", "green", "teal", "purple", "red"]
 Rng = random.Random
 Sample = tuple[list[dict[str, Any]], Callable[[list[Any]], tuple[bool, float]]]
+
+
+def tried_all(seed: int, count: int) -> list[tuple[str, float, float]]:
+    """Of every statement, these and the others, its name, the share it asks for and the share of one seed that agrees."""
+    return list(tried(seed, count))
 
 
 def ink(rng: Rng, formula: str, *families: str) -> tuple[str, str]:
