@@ -79,7 +79,7 @@ def test_an_opened_menu_is_a_menu_and_no_bulleted_list(page: Page, room: str) ->
     expect(overlap_name(page)).to_have_value("On the table")
     page.get_by_role("link", name=room).click()
     expect(page.locator(ROOMS[room]).first).to_be_visible()
-    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("button", name="Export and print").click()
     menu = page.get_by_role("menu").locator("visible=true")
     expect(menu).to_have_css("list-style-type", "none")
     item = page.get_by_role("menuitem").locator("visible=true").first

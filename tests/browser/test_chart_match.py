@@ -152,7 +152,7 @@ def test_a_chart_is_saved_as_it_stands_and_measured(chart: Page, tmp_path: Path)
     """The blank pages of one ink with all others, saved by the browser: size, squares, ruler."""
     page = chart
     choose(page, "Ink to look at", "Boiler Blue")
-    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("button", name="Export and print").click()
     with page.expect_download() as saved:
         page.get_by_role("menuitem", name="Blank, to ink by hand (PDF)").click()
     path = tmp_path / "chart.pdf"

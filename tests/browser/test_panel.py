@@ -153,7 +153,7 @@ def test_a_muddy_seam_is_saved_and_goes_to_overlap_and_back(panel: Page, address
     board.get_by_role("button", name=re.compile("^Carriage Plum into Cutting Green")).click()
     page.get_by_role("button", name="Look at it in Overlap").click()
     expect(page.get_by_role("group", name="Rag Watercolour with crossing swatches")).to_be_visible()
-    expect(page.get_by_role("region", name="Verdict")).to_contain_text("of the promised colour is lost")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("of the brightness you would expect is gone")
     page.get_by_role("button", name=re.compile("^Layer 2 of")).click()
     with page.expect_response(lambda r: r.request.method == "POST" and "/api/overlaps" in r.url):
         page.keyboard.press("w")
@@ -288,7 +288,7 @@ def test_panels_are_begun_copied_compared_and_handed_over(panel: Page, address: 
     making = page.get_by_role("region", name="How it is made")
     expect(making.get_by_text("Lightest first")).to_be_visible()
     expect(making.get_by_text("4 panels")).to_be_visible()
-    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("button", name="Export and print").click()
     with page.expect_download() as download:
         page.get_by_role("menuitem", name="Ruler strips, real size (PDF)").click()
     document = pypdfium2.PdfDocument(download.value.path())

@@ -15,12 +15,11 @@ from math import erf, exp, hypot, prod, sqrt
 
 import numpy as np
 
-from wempa.optics import colorimetry as cm
 from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
 
 from .batches import Moved
-from .mud import Promise, dulls, mud, spare
+from .mud import Promise, apart_from_wanted, dulls, mud
 from .prepared import PreparedCard, PreparedInk
 from .rows import BatchRow
 from .verdict import Overlaps
@@ -264,6 +263,6 @@ def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapp
         on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
     muds = mud(result, on_white, promise, novel, coloured, overlaps.card[0], table).mud
     if overlaps.wanted is not None and muds.any():
-        reach = 1.5 * table["verdict.same"] + _FAR * around.radius
-        muds = spare(muds, result, overlaps.wanted[cm.delta_e(overlaps.wanted, base) < reach], table)
+        # What is no mud because one owns such a colour is none where the hand strays a little either.
+        muds = muds * float(apart_from_wanted(overlaps.result, overlaps.wanted, table))
     return np.asarray(muds)

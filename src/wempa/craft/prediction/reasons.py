@@ -72,7 +72,8 @@ def explain(
     shown = [name for name in names if name not in below] or names
     loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
-        reasons += _what_is_lost(row, bench, names)
+        opposites = found.promise is not None and float(found.promise.opposed) > 0.5
+        reasons += _what_is_lost(row, bench, names, opposites)
         reasons.append(Note("chroma_lost", f"{parts_word(loss)} of the brightness you would expect is gone."))
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
     if float(found.card_loss) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
@@ -161,7 +162,7 @@ def _hues_mixed_wet(row: BatchRow, bench: PreparedJob) -> int:
     return most
 
 
-def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str]) -> list[Note]:
+def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str], opposites: bool) -> list[Note]:
     """What one ink shows and another takes out, per pair of inks."""
     inks = bench.palette.inks
     stride = len(inks.film_share) // max(1, len(names))
@@ -175,7 +176,7 @@ def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str]) -> list[N
             lost.setdefault((through.index(most), through.index(least)), []).append(word)
     said: list[Note] = []
     for (giver, taker), words in lost.items():
-        if (taker, giver) in lost:
+        if opposites and (taker, giver) in lost:
             text = f"{names[giver]} and {names[taker]} are opposites: each takes out what the other shows."
             if giver < taker:
                 said.append(Note("opposites", text))

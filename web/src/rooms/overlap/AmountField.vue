@@ -66,7 +66,7 @@ function act(event: KeyboardEvent, c: number, r: number): void {
 
 <template>
   <div class="whole">
-    <svg ref="svg" :viewBox="`0 0 ${W} ${H}`" class="card" role="group" :aria-label="`How much of each on ${cardName}`">
+    <svg ref="svg" :viewBox="`0 0 ${W} ${H}`" class="card" role="group" :aria-label="`How much of each on ${cardName}`" @mouseleave="at = [field.across.now, field.up.now]">
       <rect :width="W" :height="H" rx="3" :fill="crossing.bare.colour.hex" />
       <rect
         v-for="cell in cells"
