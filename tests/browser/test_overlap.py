@@ -518,7 +518,8 @@ def test_how_much_of_each_is_walked_by_key_and_laid_with_one_press(page: Page, a
     now = stored(address)
     assert [entry["passes"] for entry in now["overlap"]["stack"]] == [low - 2, high + 1]
     assert now["crossing"]["full"]["colour"]["hex"] == colour
-    after(page, lambda: page.get_by_role("button", name="Undo").click())
+    with page.expect_response(lambda r: r.request.method == "POST"):
+        page.get_by_role("button", name="Undo").click()
     assert stored(address)["overlap"]["stack"] == first
 
 

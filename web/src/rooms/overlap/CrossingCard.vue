@@ -219,7 +219,7 @@ const on = (key: string) => ({
     </g>
 
     <g v-if="count" v-bind="on('full')" role="img" :aria-label="sayLook('All of it', crossing.full)">
-      <rect v-bind="whole" :width="whole.w" :height="whole.h" :fill="crossing.full.colour.hex" data-colour="full" />
+      <rect v-bind="whole" :width="whole.w" :height="whole.h" :fill="crossing.full.patches[0]?.colour.hex ?? crossing.full.colour.hex" data-colour="full" />
       <rect v-for="(dab, n) in fullDabs" :key="`dab${n}`" v-bind="dab" data-colour="patch" />
       <template v-if="crossing.full.drops">
         <circle v-for="(drop, n) in drops" :key="n" :cx="drop.x" :cy="drop.y" :r="drop.r" :fill="crossing.full.drops.hex" />
@@ -227,7 +227,7 @@ const on = (key: string) => ({
       <rect :x="whole.x - 2" :y="whole.y - 2" :width="whole.w + 4" :height="whole.h + 4" class="ring" />
     </g>
     <g v-if="count" v-bind="on('wet')" role="img" :aria-label="`All of it while wet on ${cardName}: ${crossing.wet.words}`">
-      <rect :x="whole.x" :y="whole.y + whole.h + 34" :width="whole.w" height="96" :fill="crossing.wet.colour.hex" data-colour="wet" />
+      <rect :x="whole.x" :y="whole.y + whole.h + 34" :width="whole.w" height="96" :fill="crossing.wet.patches[0]?.colour.hex ?? crossing.wet.colour.hex" data-colour="wet" />
       <rect v-for="(dab, n) in wetDabs" :key="`dab${n}`" v-bind="dab" />
       <rect :x="whole.x - 2" :y="whole.y + whole.h + 32" :width="whole.w + 4" height="100" class="ring" />
     </g>

@@ -18,9 +18,9 @@ export function dabsIn(patches: Look['patches'], box: { x: number; y: number; w:
   const down = Math.max(1, Math.round(box.h / size))
   const [w, h] = [box.w / across, box.h / down]
   return Array.from({ length: across * down }, (_, n) => {
-    // Every stretch of this order has each patch by its share.
-    let left = (n * 0.61803398875 + 0.37) % 1
+    // Uneven, and the same each time.
+    let left = Math.abs(Math.sin(12.9898 * (n + 1)) * 43758.5453) % 1
     const patch = patches.find((each) => (left -= each.share) < 0) ?? patches[0]
-    return { x: box.x + (n % across) * w, y: box.y + Math.floor(n / across) * h, width: w + 0.4, height: h + 0.4, rx: 2, fill: patch?.colour.hex }
+    return { x: box.x + (n % across) * w, y: box.y + Math.floor(n / across) * h, width: w + 0.4, height: h + 0.4, rx: 7, fill: patch?.colour.hex }
   })
 }
