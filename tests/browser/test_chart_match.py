@@ -64,6 +64,7 @@ def test_a_mix_goes_to_overlap_and_looks_the_same_there(chart: Page, address: st
     expect(cell).to_contain_text(" over ")
     said = cell.inner_text()
     mix = page.get_by_role("tabpanel").get_by_role("article")
+    mix.get_by_text("The figures").click()
     expect(mix.get_by_text(re.compile(r"±\d+\.\d ΔE00"))).to_be_visible()
     above, below = re.match(r"(.+) over (.+): ", said).groups()  # type: ignore[union-attr]
     expect(mix.get_by_role("heading")).to_have_text(f"{above} over {below}")

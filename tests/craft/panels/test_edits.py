@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from wempa.craft.panels.edits import evenness_words, moved_widths, seam_to_drop
+from wempa.craft import constants
+from wempa.craft.panels.edits import evenness_words, moved_widths, seam_to_drop, softness_words
 
 THREE = [(0.0, 20.0), (24.0, 50.0), (55.0, 90.0)]
 
@@ -37,3 +38,9 @@ def test_the_later_seam_goes_with_a_band_and_of_the_last_the_one_before_it() -> 
 def test_evenness_in_words() -> None:
     said = [evenness_words(each) for each in (1.0, 0.81, 0.8, 0.61, 0.6, 0.0)]
     assert said == ["Even steps"] * 2 + ["Fairly even steps"] * 2 + ["Uneven steps"] * 2
+
+
+def test_a_seam_is_soft_noticeable_or_a_line() -> None:
+    hard = constants.values()["seam.hard"]
+    said = [softness_words(each, constants.values()) for each in (0, hard / 2 - 0.01, hard / 2, hard, hard + 0.01)]
+    assert said == ["soft", "soft", "noticeable", "noticeable", "a line"]

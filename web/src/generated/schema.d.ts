@@ -3333,6 +3333,8 @@ export interface components {
             muddy_mm: number;
             /** Hardest */
             hardest: number;
+            /** Softness */
+            softness: string;
             /** Flags */
             flags: components["schemas"]["CodedText"][];
         };

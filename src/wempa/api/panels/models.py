@@ -89,6 +89,8 @@ class SeamSeenOut(BaseModel):
     muddy_mm: float
     hardest: float
     """ΔE00 per mm."""
+    softness: str
+    """The same in words."""
     flags: list[CodedText]
 
 

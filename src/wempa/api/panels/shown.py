@@ -6,8 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from wempa.craft import constants
 from wempa.craft.colour.naming import counted, describe
-from wempa.craft.panels.edits import evenness_words
+from wempa.craft.panels.edits import evenness_words, softness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
 from wempa.craft.panels.study import Study
@@ -86,6 +87,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
             mud=round(seam.mud, 1),
             muddy_mm=round(seam.muddy_mm, 1),
             hardest=round(seam.hardest, 1),
+            softness=softness_words(seam.hardest, constants.values()),
             flags=coded(seam.flags),
         )
         for seam, joint in zip(found.seams, found.placed.seams, strict=False)
@@ -130,7 +132,8 @@ def fix_out(fix: SeamFix, made: MadePanel, found: Study, at: int) -> SeamFixOut:
         told.append(f"muddy over {before.muddy_mm:.0f} → {after.muddy_mm:.0f} mm")
     met = found.placed.seams[at].overlap and fix.after.placed.seams[min(at, len(fix.after.seams) - 1)].overlap
     if met and abs(before.hardest - after.hardest) >= 0.2 and len(found.seams) == len(fix.after.seams):
-        told.append(f"steepest {before.hardest:.1f} → {after.hardest:.1f} ΔE00/mm")
+        was, now = (softness_words(each.hardest, constants.values()) for each in (before, after))
+        told.append(was if was == now else f"{was} → {now}")
     flagged = sum(bool(seam.flags) for seam in fix.after.seams)
     told.append(f"{counted(flagged, 'seam')} flagged then" if flagged else "no seam flagged then")
     shown = shown_colours(fix.after, str(made.job.illuminant))

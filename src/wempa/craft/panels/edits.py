@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 # No band is dragged narrower than this, in mm.
 LEAST_MM = 1.0
@@ -27,6 +27,12 @@ def moved_widths(visible: Sequence[tuple[float, float]], at: int, by: float) -> 
 def seam_to_drop(at: int, seams: int) -> int | None:
     """Which seam goes when band `at` is taken out: of its two the later one; None where there is none."""
     return min(at, seams - 1) if seams else None
+
+
+def softness_words(hardest: float, table: Mapping[str, float]) -> str:
+    """How a seam looks by the most that the colour changes on a millimetre, in ΔE00."""
+    hard = table["seam.hard"]
+    return "soft" if hardest < hard / 2 else "noticeable" if hardest <= hard else "a line"
 
 
 def evenness_words(evenness: float) -> str:

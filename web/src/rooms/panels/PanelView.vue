@@ -67,7 +67,7 @@ const counted = computed(() => {
 const evenness = computed(() => {
   const now = study.value
   if (!now?.widest || now.evenness === null || now.evenness === undefined) return ''
-  return `${now.evenness_words} of colour; the widest is ${now.widest.delta_e.toFixed(0)} ΔE00, between ${now.widest.between}.`
+  return `${now.evenness_words} of colour; the widest is between ${now.widest.between}.`
 })
 
 onMounted(async () => {

@@ -45,7 +45,8 @@ const bandFlags = computed(() => study.bands.flatMap((band, k) => band.flags.map
           <MudGlass v-if="seam.mud >= 1" :mud="seam.mud" :line="mudLine" :size="22" />
         </button>
         <p v-for="flag in seam.flags" :key="flag.code" class="flag">{{ flag.text }}</p>
-        <p v-if="seam.on" class="numbers">steepest {{ seam.hardest.toFixed(1) }} ΔE00/mm<template v-if="seam.muddy_mm"> · muddy over {{ length(seam.muddy_mm, unit) }}</template> · mud {{ Math.round(seam.mud) }}</p>
+        <p v-if="seam.on" class="numbers">{{ seam.softness }}<template v-if="seam.muddy_mm"> · muddy over {{ length(seam.muddy_mm, unit) }}</template></p>
+        <details v-if="seam.on" class="numbers"><summary>The figures</summary>steepest {{ seam.hardest.toFixed(1) }} ΔE00 a millimetre · mud {{ Math.round(seam.mud) }}</details>
         <template v-if="seam.on && seam.flags.length">
           <p v-if="!found" class="quiet" role="status">Trying what would save it …</p>
           <p v-else-if="!found.length" class="quiet">Nothing that was tried makes this seam better.</p>

@@ -245,14 +245,15 @@ onMounted(async () => {
               <span><b>{{ verdictKindSaid[cell.look.verdict.kind] }}</b>, {{ cell.look.words }}<br />{{ cell.look.chance }}</span>
             </p>
             <p v-for="reason in cell.look.verdict.reasons" :key="reason.code">{{ reason.text }}</p>
-            <dl>
-              <dt>prediction: {{ cell.look.closeness }}</dt>
+            <p>{{ cell.look.closeness }}<template v-if="study && cell.new !== null && cell.new >= same">; no ink of yours looks like it</template></p>
+            <details class="figures"><summary>The figures</summary><dl>
+              <dt>prediction</dt>
               <dd>±{{ cell.look.margin.toFixed(1) }} ΔE00</dd>
               <dt v-if="cell.new !== null">from the nearest ink you own</dt>
-              <dd v-if="cell.new !== null">{{ cell.new.toFixed(1) }} ΔE00{{ study && cell.new >= same ? ', new' : '' }}</dd>
-              <dt>mud</dt>
-              <dd>{{ Math.round(cell.look.verdict.mud) }}, 0 to 100</dd>
-            </dl>
+              <dd v-if="cell.new !== null">{{ cell.new.toFixed(1) }} ΔE00</dd>
+              <dt>mud, 0 to 100</dt>
+              <dd>{{ Math.round(cell.look.verdict.mud) }}</dd>
+            </dl></details>
             <button type="button" class="go" @click="openCell">Open in Overlap</button>
             <button type="button" class="word" @click="picked = [picked[1], picked[0]]">The other way round</button>
           </article>

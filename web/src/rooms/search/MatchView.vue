@@ -95,12 +95,16 @@ const proof = computed(() => {
   if (!now || now.best === null || now.best === undefined) return ''
   const stacks = (now.stacks ?? 0).toLocaleString('en-GB')
   const bound = now.bound ?? 0
-  if (now.state !== 'done') return `${stacks} stacks, the nearest so far ${now.best.toFixed(1)} ΔE00 away.`
-  const gap = now.best - bound
-  const whole = `Looked through ${stacks} stacks of up to ${asked.value.most} layers in three amounts each`
-  return gap < 0.02
-    ? `${whole}: none comes nearer than ${now.best.toFixed(1)} ΔE00, that is proven. Single passes then brought the best to ${(far.value ?? now.best).toFixed(1)}.`
-    : `${whole}: the nearest is ${now.best.toFixed(1)} ΔE00 away, and it is proven that none is nearer than ${bound.toFixed(1)}.`
+  const whole = `${stacks} ways of up to ${asked.value.most} layers in three amounts each`
+  if (now.state !== 'done') return `Looking through ${whole} …`
+  return now.best - bound < 0.02
+    ? `Of ${whole} none comes nearer: that is proven. Single passes were then tried around the best.`
+    : `Of ${whole} these come nearest; one may come a little nearer still.`
+})
+const figures = computed(() => {
+  const now = line.value
+  if (!now || now.best === null || now.best === undefined || now.state !== 'done') return ''
+  return `Nearest of those ${now.best.toFixed(1)} ΔE00, none nearer than ${(now.bound ?? 0).toFixed(1)} (proven); with single passes ${(far.value ?? now.best).toFixed(1)}.`
 })
 const inexact = computed(() => line.value?.state === 'done' && (line.value.best ?? 0) - (line.value.bound ?? 0) > 0.02)
 
@@ -144,8 +148,8 @@ onBeforeUnmount(() => {
         <ElSelect v-if="asked.target.overlap_id && spots.length" :model-value="asked.target.below === undefined || asked.target.below === null ? 'full' : `${asked.target.below}-${asked.target.above}`" :options="spots" aria-label="Spot" @update:model-value="wantSpot" />
         <h2>From</h2>
         <ElSelect :model-value="asked.start ?? 0" :options="startChoices" aria-label="What lies there already" @update:model-value="(id: number) => (asked.start = id || null)" />
-        <span class="field">Lay-downs</span>
-        <div class="few" role="group" aria-label="Lay-downs at most">
+        <span class="field">Layers</span>
+        <div class="few" role="group" aria-label="Layers at most">
           <button v-for="count in [1, 2, 3]" :key="count" type="button" class="word" :aria-pressed="asked.most === count" @click="asked.most = count">{{ count === 1 ? 'only 1' : `up to ${count}` }}</button>
         </div>
         <ElCheckbox v-model="asked.thin">Inks may be thinned with water</ElCheckbox>
@@ -169,10 +173,11 @@ onBeforeUnmount(() => {
           <p v-else-if="cancelled">The search was cancelled. <button type="button" class="word" @click="find()">Look again</button></p>
           <template v-else-if="line?.state === 'done'">
             <h1 v-if="line.reached">{{ wantedName }}: yours make it</h1>
-            <h1 v-else>{{ wantedName }} is out of reach by {{ far?.toFixed(1) }} ΔE00; these come nearest</h1>
+            <h1 v-else>{{ wantedName }} is out of reach; these come nearest</h1>
           </template>
         </div>
         <p class="proof">{{ proof }} <button v-if="inexact" type="button" class="word" @click="find(true)">Look to the very end</button></p>
+        <details v-if="figures" class="figures"><summary>The figures</summary>{{ figures }}</details>
       </header>
       <ol class="answers" :style="{ '--card': cardHex }">
         <li v-for="(answer, k) in line?.answers ?? []" :key="k" :class="{ first: k === 0 }">
@@ -181,8 +186,9 @@ onBeforeUnmount(() => {
           </div>
           <div class="told">
             <h2>{{ joined(answer.inks.map(nameOf)) }}</h2>
-            <p class="how"><b>{{ answer.delta_e.toFixed(1) }} ΔE00</b> from it, ±{{ answer.look.margin.toFixed(1) }}: {{ answer.beside }} the colour wanted{{ answer.look.verdict.kind === 'clean' ? '' : `; ${verdictKindSaid[answer.look.verdict.kind].toLowerCase()}` }}</p>
+            <p class="how">{{ answer.beside }} the colour wanted, {{ answer.look.closeness }}{{ answer.look.verdict.kind === 'clean' ? '' : `; ${verdictKindSaid[answer.look.verdict.kind].toLowerCase()}` }}</p>
             <ol class="lines"><li v-for="text in answer.lines" :key="text">{{ text }}</li></ol>
+            <details class="figures"><summary>The figures</summary>{{ answer.delta_e.toFixed(1) }} ΔE00 from it, ±{{ answer.look.margin.toFixed(1) }}</details>
           </div>
           <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
         </li>
@@ -201,7 +207,7 @@ onBeforeUnmount(() => {
           <span class="who"><b>{{ nameOf(row.ink_id) }}</b> {{ standingSaid[inkOf.get(row.ink_id)?.item.standing ?? 'owned'] }}</span>
           <span class="how">
             <template v-if="row.answer">
-              <b>{{ row.made ? 'stands in' : 'not near enough' }}</b>, {{ row.answer.delta_e.toFixed(1) }} ΔE00 ±{{ row.answer.look.margin.toFixed(1) }}
+              <b>{{ row.made ? 'stands in' : 'not near enough' }}</b>, {{ row.answer.look.closeness }}
             </template>
             <template v-else>nothing to make it from</template>
           </span>
