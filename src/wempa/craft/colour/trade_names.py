@@ -28,7 +28,7 @@ blue-grey: 8593a3 6b7b8c a3b0bd 5c6a7a
 grey-green: 7f8b80 98a39a 6a766c
 mauve grey: 9a9099 7d727c ada4ac
 grey-brown: 6f6257 7d6f62 5c5148 8b7d70
-beige: f5deb3 f0dcb8 dccbb0 d8c6a6 e4d6bd e8dcc6
+beige: f0d8a0 ead096 f5deb3 f0dcb8 dccbb0 d8c6a6 e4d6bd e8dcc6
 tan: c8a47a bf9a6c d2b48c b99468 c4a177 ae8a5e
 light brown: c08040 cd853f b8803c a47c55 a9825f 9a7048
 brown: 7d5233 6b452c 8a5c3c 734a2e 964b00 8b4513 80522a
