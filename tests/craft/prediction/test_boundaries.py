@@ -1,4 +1,4 @@
-"""Boundary tables of the judgement: each threshold just below, on and above it, with what comes of it worked out by hand.
+"""Boundary tables of the judgement: each threshold just below, on and above it, and what comes of it, by hand.
 
 A smooth step is 0.15625 a quarter of the way, 0.5 half of it and 0.84375 three quarters.
 """
