@@ -134,6 +134,12 @@ def test_a_learned_name_is_not_lent_to_its_neighbours(code: str, never: tuple[st
     assert describe(lab_of(code)) not in never
 
 
+def test_many_are_named_as_each_is() -> None:
+    labs = np.random.default_rng(2).normal(0, 25, (150, 3)) + np.array([60, 0, 0])
+    assert trade_names.trade_names(labs) == [trade_names.trade_name(tuple(lab)) for lab in labs.tolist()]
+    assert trade_names.trade_names(labs[:0]) == []
+
+
 def test_every_name_is_reached_by_its_own_examples_and_spelt_plainly() -> None:
     for line in trade_names.EXAMPLES.strip().splitlines():
         name, _, codes = line.partition(": ")

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wempa.api.models import LookOut
-from wempa.craft.colour.naming import chance_words, describe, margin_words
+from wempa.craft.colour.naming import chance_words, describe, describe_all, margin_words
 from wempa.craft.overlap.amount_field import AmountAxis, AmountField
 from wempa.craft.overlap.crossing import Crossing
 from wempa.craft.overlap.cut_view import CutLayer
@@ -77,7 +77,7 @@ def field_out(found: AmountField, illuminant: str) -> AmountFieldOut:
     """A field of amounts as the screens take it."""
     rows, columns = found.mud.shape
     flat = found.lab.reshape(-1, 3)
-    hexes, words = cm.hexes_from_lab(flat, illuminant), [describe(lab) for lab in flat.tolist()]
+    hexes, words = cm.hexes_from_lab(flat, illuminant), describe_all(flat)
     return AmountFieldOut(
         across=axis_out(found.across),
         up=axis_out(found.up),

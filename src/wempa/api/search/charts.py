@@ -16,7 +16,7 @@ from wempa.api.replies import framed
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.naming import describe
+from wempa.craft.colour.naming import describe_all
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Stash
 from wempa.craft.limits import MAX_CHART
@@ -187,7 +187,7 @@ def company_out(one: Company, made: MadeChart) -> CompanyOut:
         inks=[made.numbers[k] for k in one.inks],
         below=[made.numbers[k] for k in one.below],
         shown=cm.hexes_from_lab(one.shown, str(made.given.illuminant)),
-        words=[describe(colour) for colour in one.shown.tolist()],
+        words=describe_all(one.shown),
         colours=one.colours,
         sectors=one.sectors,
     )

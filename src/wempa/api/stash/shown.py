@@ -12,7 +12,7 @@ from wempa.api.shelf import readable
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import GREY, around_the_circle, family_of
-from wempa.craft.colour.naming import describe
+from wempa.craft.colour.naming import describe_all
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
@@ -55,15 +55,16 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     if not colours:
         return []
     xyz = cm.xyz(np.stack([spectrum_of(colour, light)[0] for colour in colours]))
-    labs = cm.lab_from_xyz(xyz, white_point(light)).tolist()
+    seen = cm.lab_from_xyz(xyz, white_point(light))
+    codes = cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0])
     found = []
-    for code, lab in zip(cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0]), labs, strict=True):
+    for code, lab, words in zip(codes, seen.tolist(), describe_all(seen), strict=True):
         grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < GREY
         hue = None if grey else round(float(painter_hue(lab[1], lab[2], SCALAR)), 1)
         found.append(
             SeenOnScreen.model_construct(
                 hex=code,
-                words=describe(lab),
+                words=words,
                 lab=[round(v, 2) for v in lab],
                 hue=hue,
                 family=Family(family_of(lab)),

@@ -5,17 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import hypot
 
+from wempa.optics.grid import Floats
 from wempa.optics.namespace import SCALAR
 
 from .circle import painter_hue
 from .families import GREY
-from .trade_names import trade_name
+from .trade_names import trade_name, trade_names
 
 
 def describe(lab: Sequence[float]) -> str:
     """What a cardmaker calls a colour of CIELAB (L*, a*, b*), such as ``dusky pink`` or ``teal``."""
     lightness, a, b = (float(component) for component in lab)
     return trade_name((lightness, a, b))
+
+
+def describe_all(labs: Floats) -> list[str]:
+    """The same of many, (n, 3); much quicker than one by one."""
+    return trade_names(labs)
 
 
 def margin_words(delta_e: float) -> str:

@@ -126,8 +126,22 @@ def _examples() -> tuple[tuple[str, ...], Floats]:
 
 def trade_name(lab: tuple[float, float, float]) -> str:
     """What a cardmaker calls a colour of CIELAB, such as ``coral`` or ``dusky blue``."""
-    names, labs = _examples()
-    return names[int(np.argmin(cm.ciede2000(*lab, *labs.T)))]
+    return trade_names(np.array([lab]))[0]
+
+
+def trade_names(labs: Floats) -> list[str]:
+    """What a cardmaker calls each of many colours of CIELAB (n, 3)."""
+    names, examples = _examples()
+    found: list[str] = []
+    for start in range(0, len(labs), _AT_ONCE):
+        some = labs[start : start + _AT_ONCE]
+        apart = cm.ciede2000(*some.T[:, :, None], *examples.T[:, None])
+        found += [names[k] for k in np.argmin(apart, axis=1).tolist()]
+    return found
+
+
+# Colours at a time, so that the arrays stay in the cache.
+_AT_ONCE = 64
 
 
 def names() -> tuple[str, ...]:

@@ -338,6 +338,7 @@ const centreSpot = computed(() => {
 }
 .mark.bare.on {
   background: var(--raised);
+  color: var(--text);
   outline: 2px solid var(--text);
 }
 .mark svg path,
