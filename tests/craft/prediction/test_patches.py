@@ -99,6 +99,10 @@ def test_mud_is_the_mean_by_share_and_the_kind_follows_from_it() -> None:
     assert dried.verdict.mud == pytest.approx(predict(both).verdict.mud / 4, abs=6)
     assert wet.verdict.mud > 2 * dried.verdict.mud
     assert dried.verdict.reasons[-1].code == "in_patches"
+    # Opposites go muddy where they meet, though the whole is not: that is not called a clean blend.
+    assert dried.verdict.kind != "muddy"
+    assert not any("cleanly" in reason.text for reason in dried.verdict.reasons)
+    assert "where all of it meets" in dried.verdict.reasons[-1].text
 
 
 def predict_amount(key: str) -> float:

@@ -98,16 +98,17 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     look = looks[-1] if looks else whole
     way = find_way(final.dry, bench.palette.inks, table)
     kind, muddiness = _whole(judged, job.mud_line)
-    # Where most inks meet is where there is most to say.
+    # Where most inks meet is where there is most to say; of patches it is said of that place.
     _, most, found = judged[0]
-    reasons = explain(kind, found, way, final.dry, bench, most, dict(job.inks), grounds(most, table, SCALAR))
+    meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
+    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), grounds(most, table, SCALAR))
     promised = [(share, overlaps, each.promise) for share, overlaps, each in judged if each.promise]
     verdict = Verdict(
         kind=kind,
         mud=muddiness,
         mud_chance=margin.mud_chance(around, promised, job.mud_line, table) if promised else 0.0,
         way=way,
-        reasons=reasons if len(judged) == 1 else (*reasons, _IN_PATCHES),
+        reasons=reasons if len(judged) == 1 else (*reasons, _IN_PATCHES if meets is kind else _WHERE_THEY_MEET),
     )
     radius = around.radius if not wet_look else float(np.hypot(around.radius, table["margin.wet"]))
     return Prediction(
@@ -124,6 +125,10 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
 _Area = list[tuple[float, int]]
 """Places that an area is made of: their shares, and where they stand in the batch."""
 _IN_PATCHES = Note("in_patches", "It lies in patches, so the inks show beside one another as well as over one another.")
+
+_WHERE_THEY_MEET = Note(
+    "in_patches", "That is where all of it meets; it lies in patches, and elsewhere inks show alone."
+)
 
 
 def _area(batch: Batch, row: BatchRow) -> _Area:

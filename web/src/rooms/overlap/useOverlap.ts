@@ -26,7 +26,9 @@ export const useOverlap = createGlobalState(() => {
   const desk = shallowRef<Desk | null>(null)
   const advice = shallowRef<Advice | null>(null)
   const strips = shallowRef<Strip[]>([])
-  const field = shallowRef<AmountField | null>(null)
+  const fieldOf = shallowRef<{ id: number; field: AmountField | null } | null>(null)
+  /** Of the overlap that is open, and of no other: its entries are meant when a spot is pressed. */
+  const field = computed(() => (fieldOf.value && fieldOf.value.id === overlap.value?.id ? fieldOf.value.field : null))
   const overlaps = shallowRef<Summary[]>([])
   const loading = ref(true)
   /** Which overlap was open last, for a tab whose address names none. */
@@ -236,7 +238,7 @@ export const useOverlap = createGlobalState(() => {
     if (!now) return
     const params = { path: { item_id: now.id }, query: at === null ? {} : { at } }
     const found = await need(api.GET('/api/overlaps/{item_id}/amounts', { params })).catch(() => null)
-    if (overlap.value?.revision === now.revision) field.value = found
+    if (overlap.value?.id === now.id && overlap.value.revision === now.revision) fieldOf.value = { id: now.id, field: found }
   }
   /** Lay just so much of each. */
   const layAmounts = (amounts: { entry: number; amount: number }[]): Promise<boolean> =>

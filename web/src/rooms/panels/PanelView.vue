@@ -56,7 +56,7 @@ const inkChoices = computed(() => atHand.value.map((ink) => ({ value: ink.id, la
 const cardChoices = computed(() => cards.value.map((each) => ({ value: each.id, label: each.name })))
 const into = computed(() => {
   const now = picked.value
-  if (now.kind !== 'band') return 'A press adds it as one more band'
+  if (now.kind !== 'band') return 'Press to add it as one more band'
   return `Press to use it in place of ${study.value?.bands[now.at]?.name ?? 'the picked band'}`
 })
 const counted = computed(() => {
