@@ -404,6 +404,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
   white-space: nowrap;
 }
 .line :deep(.el-input-number) {
+  flex: none;
   width: 98px;
 }
 .line :deep(.el-input-number__decrease),
@@ -439,8 +440,19 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
     gap: 4px 8px;
     padding-inline: 8px;
   }
+  .bar {
+    gap: 0;
+  }
   .bar .word {
-    padding: 0 7px;
+    padding: 0 4px;
+    font-size: 15px;
+  }
+  .bar .name {
+    min-width: 76px;
+    margin-right: 2px;
+  }
+  .line {
+    white-space: normal;
   }
 }
 @media (max-width: 820px) {
