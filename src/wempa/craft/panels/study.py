@@ -105,7 +105,8 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
     shown, which = _shown(panel, middles, seams)
     apart = constants.values(job.constants)["company.apart"]
     steps = cm.delta_e(shown[1:], shown[:-1])
-    most = int(np.argmax(steps)) if len(steps) else 0
+    # Of equal steps the first, whatever the last bits of the arithmetic say.
+    most = int(np.argmax(steps.round(6))) if len(steps) else 0
     return Study(
         placed=placed,
         line=seen,
