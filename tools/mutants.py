@@ -232,17 +232,23 @@ def draw(files: list[str], count: int, seed: int) -> list[Mutant]:
 # Which tests run which line ------------------------------------------------------------
 
 _seconds: dict[str, float] = {}
+_failed: set[str] = set()
+# So many tests may fail under coverage, which slows them: those that hold a time. They are left out.
+_MAY_FAIL = 8
 
 
 def pytest_runtest_logreport(report: pytest.TestReport) -> None:
-    """As a plugin of pytest: how long each test takes, its fixtures included."""
+    """As a plugin of pytest: how long each test takes, its fixtures included, and which fail."""
     _seconds[report.nodeid] = _seconds.get(report.nodeid, 0.0) + report.duration
+    if report.failed:
+        _failed.add(report.nodeid)
 
 
 def pytest_sessionfinish(session: pytest.Session) -> None:
     """As a plugin of pytest: write down what was measured."""
     if _seconds and not hasattr(session.config, "workerinput"):
-        Path(os.environ["WEMPA_TEST_SECONDS"]).write_text(json.dumps(_seconds))
+        told = {"seconds": _seconds, "failed": sorted(_failed)}
+        Path(os.environ["WEMPA_TEST_SECONDS"]).write_text(json.dumps(told))
 
 
 def _fingerprint() -> str:
@@ -284,24 +290,31 @@ def covered() -> tuple[dict[str, dict[int, list[str]]], dict[str, float]]:
             "--dist",
             "worksteal",
             "--ignore=tests/browser",
+            # It holds times, and coverage takes its own.
+            "--ignore=tests/formats/test_hostile.py",
             "-p",
             "tools.mutants",
         ),
         *("--cov=src/wempa", "--cov-context=test", "--cov-report=", "-q"),
     ]
     print("Running all tests once under coverage ...", flush=True)
-    if subprocess.run(run, cwd=ROOT, env=env, stdout=subprocess.DEVNULL, check=False).returncode:
-        raise SystemExit("the tests do not pass as they are")
+    subprocess.run(run, cwd=ROOT, env=env, stdout=subprocess.DEVNULL, check=False)
+    told = json.loads(seconds.read_text())
+    failed: list[str] = told["failed"]
+    if len(failed) > _MAY_FAIL:
+        raise SystemExit(f"{len(failed)} tests do not pass as they are, among them {failed[0]}")
+    for test in failed:
+        print(f"left out, for it fails as it is: {test}", flush=True)
     found = coverage.CoverageData(str(data))
     found.read()
     lines = {
         str(Path(file).relative_to(ROOT)): {
-            line: sorted({context.split("|")[0] for context in contexts if context})
+            line: sorted({context.split("|")[0] for context in contexts if context} - set(failed))
             for line, contexts in found.contexts_by_lineno(file).items()
         }
         for file in found.measured_files()
     }
-    took = json.loads(seconds.read_text())
+    took: dict[str, float] = told["seconds"]
     kept.write_text(json.dumps({"of": mark, "lines": lines, "seconds": took}))
     return lines, took
 

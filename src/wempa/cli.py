@@ -1,4 +1,4 @@
-"""The ``wempa`` command: predict, simulate, backup, serve, demo."""
+"""The ``wempa`` command: predict, panel, simulate, backup, serve, demo."""
 
 from __future__ import annotations
 
@@ -40,6 +40,14 @@ def _parser() -> argparse.ArgumentParser:
     predict = commands.add_parser("predict", help="predict a job (docs/job-format.md) and print the result as JSON")
     predict.add_argument("job", metavar="JOB.json|-", help="a job or a list of jobs; - reads standard input")
     predict.set_defaults(run=_predict)
+
+    panel = commands.add_parser("panel", help="plan the one panel of a workspace file and print it as JSON")
+    panel.add_argument(
+        "file", metavar="FILE.json|-", help="a workspace file (docs/stash-formats.md); - reads standard input"
+    )
+    panel.add_argument("--png", type=Path, default=None, metavar="OUT", help="write its front at 300 dots per inch")
+    panel.add_argument("--pdf", type=Path, default=None, metavar="OUT", help="write the plan for the table")
+    panel.set_defaults(run=_panel)
 
     simulate = commands.add_parser("simulate", help="the simulated camera or colour reader")
     devices = simulate.add_subparsers(required=True, metavar="DEVICE")
@@ -86,7 +94,7 @@ def _predict(args: argparse.Namespace) -> int:
     from wempa.formats.job_result import predict_text
 
     try:
-        text = sys.stdin.buffer.read() if args.job == "-" else Path(args.job).read_bytes()
+        text = _read(args.job)
     except OSError as error:
         return _fail(f"cannot read {args.job}: {error.strerror}")
     try:
@@ -95,6 +103,40 @@ def _predict(args: argparse.Namespace) -> int:
         return _fail(error_text(error))
     dumped = [each.model_dump(mode="json") for each in results]
     print(json.dumps(dumped if listed else dumped[0], indent=1, ensure_ascii=False))
+    return 0
+
+
+def _read(given: str) -> bytes:
+    return sys.stdin.buffer.read() if given == "-" else Path(given).read_bytes()
+
+
+def _panel(args: argparse.Namespace) -> int:
+    import json
+
+    from wempa.api.panels.planned import made_from_file, planned
+    from wempa.craft.errors import WempaError
+    from wempa.formats.job import error_text
+
+    try:
+        text = _read(args.file)
+    except OSError as error:
+        return _fail(f"cannot read {args.file}: {error.strerror}")
+    try:
+        made = made_from_file(text)
+        told = planned(made).model_dump(mode="json", by_alias=True)
+        if args.png or args.pdf:
+            from wempa.api.panels.drawing import PICTURE, plan_page, png, shown_of
+            from wempa.formats.drawn_forms import pdf
+
+            if args.png:
+                args.png.write_bytes(png(shown_of(made, PICTURE, False)))
+            if args.pdf:
+                args.pdf.write_bytes(pdf(plan_page(made)))
+    except WempaError as error:
+        return _fail(error_text(error))
+    except OSError as error:
+        return _fail(f"cannot write {error.filename}: {error.strerror}")
+    print(json.dumps(told, ensure_ascii=False))
     return 0
 
 

@@ -17,7 +17,7 @@ from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import Region, opening
 from wempa.craft.panels.study import Study, study, through
 from wempa.craft.recipe import recipe
-from wempa.craft.vocabulary import Edge, Layout, Motif, Opening, School, Surface, Tool, Topping, Upper
+from wempa.craft.vocabulary import BandShape, Edge, Layout, Motif, Opening, School, Surface, Tool, Topping, Upper
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as InkIn
 
@@ -31,6 +31,7 @@ def lay(name: str, passes: float = 6.0, tool: Tool = Tool.BRUSH) -> LayDown:
     return LayDown(((name, 1.0),), tool=tool, passes=passes)
 
 
+SHAPES = (BandShape.DEEPER, BandShape.CENTRE, BandShape.FADING)
 SNOW, SEAM = Card(Colour(hex="#f8f7f4")), Seam(10, 4)
 
 
@@ -74,6 +75,24 @@ PANELS: dict[str, tuple[Job, Panel]] = {
             ),
         ),
     ),
+    "soft": (job_of(), panel_of(*FIVE, seam=Seam())),
+    "soft fan": (job_of(), panel_of(*FIVE[:4], seam=Seam(), front=Front(120, 120, Layout.FAN))),
+    "soft rings, in-betweens counted": (
+        job_of(),
+        panel_of(*FIVE[:3], seam=Seam(), front=Front(120, 150, Layout.RINGS), count_between=True),
+    ),
+    "short seams on rag": (job_of(RAG), panel_of(*FIVE, seam=Seam(), soft=0.3)),
+    "opposites": (job_of(), panel_of("Firebox Orange", "Boiler Blue", "Firebox Orange", seam=Seam())),
+    "dry between": (job_of(), panel_of(*FIVE, seam=Seam(wet=False))),
+    "shapes": (
+        job_of(),
+        Panel(
+            Front(108, 140, angle=90),
+            tuple(Band(lay(name), shape=shape) for name, shape in zip(FIVE, SHAPES, strict=False)),
+            (Seam(),) * (len(SHAPES) - 1),
+        ),
+    ),
+    "one that fades": (job_of(), Panel(Front(108, 140), (Band(lay(FIVE[3]), shape=BandShape.FADING),), ())),
     "locked and weighed": (
         job_of(),
         Panel(

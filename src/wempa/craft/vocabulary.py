@@ -253,6 +253,15 @@ class Hand(Word):
     DEEP = "deep", "built up deep"
 
 
+class BandShape(Word):
+    """How the depth of a band changes over its own width; where it meets a neighbour it fades into that in any case."""
+
+    EVEN = "even", "even"
+    DEEPER = "deeper", "deeper towards the edge"
+    FADING = "fading", "fades to bare card"
+    CENTRE = "centre", "begun in its centre"
+
+
 class PanelDo(Word):
     """What one does to a panel's bands."""
 

@@ -39,6 +39,8 @@ _COLUMNS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
 }
 _MOST_TEXT = 200
 _GONE = "gone"
+# What a panel is called that a file does not name.
+_UNNAMED = "Panel"
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,7 +194,8 @@ def _filed(kind: str, given: Any, counts: Mapping[str, int]) -> FiledItem:
         _check_overlap(item, counts)
         return FiledItem(kind, item["name"], own, changed, body=item)
     if kind == "panel":
-        if not isinstance(item.get("name"), str):
+        item.setdefault("name", _UNNAMED)
+        if not isinstance(item["name"], str):
             raise JobError("a panel has a name and a plan")
         _check_places(item, counts)
         return FiledItem(kind, item["name"], own, changed, body=item)

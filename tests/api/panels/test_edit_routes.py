@@ -43,8 +43,13 @@ def inks(panel: dict[str, Any]) -> list[int]:
 
 def widths(client: TestClient, panel: dict[str, Any]) -> list[float]:
     """Visible widths of the bands as they are planned, mm."""
+    return [band["end"] - band["begin"] for band in painted(client, panel)["bands"]]
+
+
+def painted(client: TestClient, panel: dict[str, Any]) -> dict[str, Any]:
+    """What is told of a panel."""
     head, _ = split(client.post("/api/panels/picture?per_mm=1", json=panel).content)
-    return [band["end"] - band["begin"] for band in head["bands"]]
+    return head
 
 
 def test_an_ink_takes_a_bands_place_or_is_one_more(demo: TestClient, sunrise: dict[str, Any]) -> None:
@@ -88,10 +93,13 @@ def test_a_boundary_moves_and_all_other_bands_stay_as_they_are(demo: TestClient,
     before = widths(demo, sunrise)
     moved = edit(demo, sunrise, do="move_boundary", at=1, by=3)
     after = widths(demo, moved["panel"])
-    assert after[1] == pytest.approx(before[1] + 3, abs=0.05)
-    assert after[2] == pytest.approx(before[2] - 3, abs=0.05)
+    seams = [painted(demo, each)["seams"][1] for each in (sunrise, moved["panel"])]
+    was, now = ((seam["begin"] + seam["end"]) / 2 for seam in seams)
+    assert now == pytest.approx(was + 3, abs=0.05)
+    assert after[1] > before[1] + 1
+    assert after[2] < before[2] - 1
     assert [*after[:1], *after[3:]] == pytest.approx([*before[:1], *before[3:]], abs=0.05)
-    gone = edit(demo, sunrise, do="move_boundary", at=1, by=before[2])
+    gone = edit(demo, sunrise, do="move_boundary", at=1, by=2 * before[2])
     assert (gone["done"], inks(gone["panel"])) == (False, inks(sunrise))
     even = edit(demo, moved["panel"], do="even_out")["panel"]
     assert all(band["width"] is None and band["weight"] is None for band in even["bands"])

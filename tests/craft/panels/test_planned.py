@@ -116,7 +116,8 @@ def test_middles_of_bands_and_seams_are_the_cores_stacks(plan: dict[str, object]
         over = Over.WET if wet else Over.DRY
         whole = predict(replace(job, stack=(*barrier, lay(names[first]), replace(lay(names[second]), over=over))))
         assert same(seam.lab, whole.colour.lab)
-        assert seam.kind == whole.verdict.kind
+        # What shows as itself beside the seam is not swamped by it.
+        assert seam.kind == whole.verdict.kind or whole.verdict.kind is VerdictKind.SWAMPED
         assert seam.mud + 1e-6 >= whole.verdict.mud
 
 
@@ -124,8 +125,13 @@ def test_orders_of_laying() -> None:
     job = job_of(*NAMES[:5])
     by_light = sorted(range(5), key=lambda k: -float(stack_lab(job, lay(NAMES[k]))[0]))
     orders = {school: study(job, panel_of(*NAMES[:5], school=school)).work for school in School}
-    assert list(orders[School.LIGHTEST_FIRST].order) == by_light
-    assert list(orders[School.DARKEST_FIRST].order) == by_light[::-1]
+    dry = panel_of(*NAMES[:5], seam=Seam(10, 4, wet=False))
+    for school, expected in ((School.LIGHTEST_FIRST, by_light), (School.DARKEST_FIRST, by_light[::-1])):
+        # With dryness between, by lightness alone; else on from the first to what lies beside what is open.
+        assert list(study(job, replace(dry, school=school)).work.order) == expected
+        at_once = orders[school].order
+        assert at_once[0] == expected[0]
+        assert all({k - 1, k + 1} & set(at_once[:n]) for n, k in enumerate(at_once) if n)
     assert orders[School.MIDDLE_FIRST].order == (2, 1, 3, 0, 4)
     assert orders[School.AS_LISTED].order == (0, 1, 2, 3, 4)
     assert len({work.reason for work in orders.values()}) == 4
@@ -204,7 +210,7 @@ def test_bands_say_what_is_wrong() -> None:
 
 def test_once_more_over_a_seam_is_a_sandwich() -> None:
     job = job_of("Brass Gauge", "Carriage Plum")
-    found = study(job, panel_of("Brass Gauge", "Carriage Plum", seam=Seam(12, 4, again=True)))
+    found = study(job, panel_of("Brass Gauge", "Carriage Plum", seam=Seam(12, 4, wet=False, again=True)))
     part = constants.values()["panel.again"]
     light = replace(lay("Brass Gauge", 6 * part), load=Load.LIGHT)
     assert same(found.seams[0].lab, stack_lab(job, lay("Brass Gauge"), lay("Carriage Plum"), light))
@@ -276,6 +282,7 @@ def test_fixes_of_a_seam_are_worked_out_anew_and_help(names: tuple[str, ...]) ->
 
 def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
     job = job_of("Brass Gauge", "Post Box", "Boiler Blue")
+    dry = Seam(10, 4, wet=False)
     small = study(job, panel_of("Brass Gauge", "Post Box")).work
     large = study(job, panel_of("Brass Gauge", "Post Box", front=Front(216, 280, angle=90))).work
     assert [step.loads for step in large.steps] > [step.loads for step in small.steps]
@@ -283,7 +290,7 @@ def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
     assert small.steps[0].waits == 0
     # A film of pigment dries far longer than a dye.
     dye, film = (
-        study(job, panel_of(first, "Boiler Blue", school=School.AS_LISTED)).work.steps[1].waits
+        study(job, panel_of(first, "Boiler Blue", school=School.AS_LISTED, seam=dry)).work.steps[1].waits
         for first in ("Brass Gauge", "Post Box")
     )
     assert film > 5 * max(dye, 0.1)
@@ -296,9 +303,6 @@ def test_work_grows_with_the_area_and_waits_for_what_is_met() -> None:
     assert rolled.minutes < wet.minutes < again.minutes - 10
     assert [note.code for note in again.notes] == ["dry_between_rolls"]
     assert rolled.notes == wet.notes == ()
-    soon = study(job, panel_of("Brass Gauge", "Boiler Blue", seam=Seam(10, 4, wet=True))).work
-    assert [note.code for note in soon.notes] == ["dried_too_soon"]
-    assert "20 s" in soon.notes[0].text
     tight = study(job, panel_of("Brass Gauge", "Boiler Blue", front=Front(108, 24, angle=90))).work
     assert {note.code for note in tight.notes} == {"no_room"}
 

@@ -887,6 +887,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Panel
+         * @description Plan the one panel of a workspace file; nothing is stored.
+         */
+        post: operations["plan_panel_api_panel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stash": {
         parameters: {
             query?: never;
@@ -1479,6 +1499,8 @@ export interface components {
             weight?: number | null;
             /** Width */
             width?: number | null;
+            /** @default even */
+            shape: components["schemas"]["BandShape"];
         };
         /**
          * BandSeenOut
@@ -1505,6 +1527,8 @@ export interface components {
             twin: number | null;
             /** Flags */
             flags: components["schemas"]["CodedText"][];
+            /** Amounts */
+            amounts: number[][];
             /** Tool */
             tool: string;
             /** Load */
@@ -1512,6 +1536,12 @@ export interface components {
             /** Passes */
             passes: number;
         };
+        /**
+         * BandShape
+         * @description How the depth of a band changes over its own width; where it meets a neighbour it fades into that in any case.
+         * @enum {string}
+         */
+        BandShape: "even" | "deeper" | "fading" | "centre";
         /**
          * Basis
          * @description What a weight in pounds counts: 500 sheets of the basic size of its kind.
@@ -2200,6 +2230,18 @@ export interface components {
          */
         Known: "lid" | "eye" | "typed" | "photo" | "reader" | "measured" | "fitted";
         /**
+         * LaidBand
+         * @description One step of the laying.
+         */
+        LaidBand: {
+            /** Ink */
+            ink: string;
+            /** At */
+            at: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * LayAnswerIn
          * @description A way to a colour to be laid, over what lies there already, as an overlap of its own.
          */
@@ -2853,6 +2895,11 @@ export interface components {
              */
             seams: components["schemas"]["SeamIn"][];
             /**
+             * Soft
+             * @default 1
+             */
+            soft: number;
+            /**
              * Count Between
              * @default false
              */
@@ -2973,6 +3020,11 @@ export interface components {
              * @default []
              */
             seams: components["schemas"]["SeamIn"][];
+            /**
+             * Soft
+             * @default 1
+             */
+            soft: number;
             /**
              * Count Between
              * @default false
@@ -3097,6 +3149,71 @@ export interface components {
          */
         Place: "light" | "middle" | "dark";
         /**
+         * PlannedBand
+         * @description One band along the line.
+         */
+        PlannedBand: {
+            /** Ink */
+            ink: string;
+            /** At */
+            at: number;
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            colour: components["schemas"]["SeenColour"];
+            /** Flags */
+            flags: components["schemas"]["CodedText"][];
+        };
+        /**
+         * PlannedPanel
+         * @description A panel as it will show and how it is laid.
+         */
+        PlannedPanel: {
+            /** Length */
+            length: number;
+            /** Colours */
+            colours: number;
+            /** Bands */
+            bands: components["schemas"]["PlannedBand"][];
+            /** Seams */
+            seams: components["schemas"]["PlannedSeam"][];
+            /** Profile */
+            profile: components["schemas"]["ProfilePlace"][];
+            /** Order */
+            order: components["schemas"]["LaidBand"][];
+            /** Minutes */
+            minutes: number;
+            /** Waits */
+            waits: number[];
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
+        };
+        /**
+         * PlannedSeam
+         * @description Where two bands meet.
+         */
+        PlannedSeam: {
+            /** Inks */
+            inks: string[];
+            /** At */
+            at: number[];
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Steepest */
+            steepest: number;
+            /** Hard Line */
+            hard_line: boolean;
+            kind: components["schemas"]["VerdictKind"];
+            /** Mud */
+            mud: number;
+            middle: components["schemas"]["SeenColour"];
+            /** Flags */
+            flags: components["schemas"]["CodedText"][];
+        };
+        /**
          * Preset
          * @description Ready-made ways of putting inks together.
          * @enum {string}
@@ -3118,6 +3235,16 @@ export interface components {
             error: string;
             /** Place */
             place?: string | null;
+        };
+        /**
+         * ProfilePlace
+         * @description The dry colour at one place along the line.
+         */
+        ProfilePlace: {
+            /** At */
+            at: number;
+            /** Lab */
+            lab: number[];
         };
         /**
          * RangeItem
@@ -3280,7 +3407,7 @@ export interface components {
         };
         /**
          * SeamIn
-         * @description Where two bands meet; null widths follow from the room there is and the tools.
+         * @description Where two bands meet; what is null follows from the panel, the room there is and the tools.
          */
         SeamIn: {
             /** Overlap */
@@ -3292,11 +3419,10 @@ export interface components {
              * @default 0
              */
             gap: number;
-            /**
-             * Wet
-             * @default false
-             */
-            wet: boolean;
+            /** Wet */
+            wet?: boolean | null;
+            /** Soft */
+            soft?: number | null;
             /** @default order */
             upper: components["schemas"]["Upper"];
             /**
@@ -3337,6 +3463,9 @@ export interface components {
             softness: string;
             /** Flags */
             flags: components["schemas"]["CodedText"][];
+            chosen: components["schemas"]["CodedText"] | null;
+            /** At Once */
+            at_once: boolean;
         };
         /**
          * SeenColour
@@ -3384,6 +3513,20 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * SoftnessOut
+         * @description What a way of blending costs.
+         */
+        SoftnessOut: {
+            /** Soft */
+            soft: number;
+            /** Words */
+            words: string;
+            /** Minutes */
+            minutes: number;
+            /** Passes */
+            passes: number;
         };
         /**
          * Spectrum
@@ -3582,6 +3725,10 @@ export interface components {
             loads: number;
             /** Minutes */
             minutes: number;
+            /** Passes */
+            passes: number;
+            /** Why */
+            why: string;
         };
         /**
          * Stepped
@@ -3644,6 +3791,8 @@ export interface components {
             steps: components["schemas"]["StepOut"][];
             /** Minutes */
             minutes: number;
+            /** Ways */
+            ways: components["schemas"]["SoftnessOut"][];
             /** Notes */
             notes: components["schemas"]["CodedText"][];
             /** Colours */
@@ -6374,6 +6523,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_panel_api_panel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedPanel"];
+                };
             };
             /** @description Not Found */
             404: {

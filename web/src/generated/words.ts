@@ -137,6 +137,11 @@ export type Hand = (typeof handWords)[number]
 /** How they are said on screen. */
 export const handSaid: Record<Hand, string> = {"light": "a light hand", "usual": "the usual hand", "deep": "built up deep"}
 
+export const bandShapeWords = ["even", "deeper", "fading", "centre"] as const
+export type BandShape = (typeof bandShapeWords)[number]
+/** How they are said on screen. */
+export const bandShapeSaid: Record<BandShape, string> = {"even": "even", "deeper": "deeper towards the edge", "fading": "fades to bare card", "centre": "begun in its centre"}
+
 export const panelDoWords = ["lay", "take_out", "move_band", "bring_back", "even_out", "move_boundary"] as const
 export type PanelDo = (typeof panelDoWords)[number]
 /** How they are said on screen. */

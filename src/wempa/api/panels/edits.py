@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.panels.edits import moved_widths, seam_to_drop
 from wempa.craft.vocabulary import PanelDo
@@ -31,7 +32,7 @@ def edited(edit: PanelEdit, made: Callable[[PanelIn], MadePanel]) -> EditedPanel
         return _with(plan, bands, at)
     if edit.do is PanelDo.EVEN_OUT:
         even = [band.model_copy(update={"width": None, "weight": None}) for band in bands]
-        plain = [seam.model_copy(update={"overlap": None, "feather": None}) for seam in plan.seams]
+        plain = [seam.model_copy(update={"overlap": None, "feather": None, "soft": None}) for seam in plan.seams]
         return _with(plan.model_copy(update={"seams": plain}), even, None)
     if edit.do is PanelDo.MOVE_BOUNDARY:
         return _boundary(edit, made(plan))
@@ -57,7 +58,12 @@ def _boundary(edit: PanelEdit, made: MadePanel) -> EditedPanel:
         raise JobError(f"there is no seam {edit.at + 1} on this panel", ("at",))
     seam = found.seams[edit.at]
     by = (edit.by or 0.0) if edit.to is None else edit.to - (seam.begin + seam.end) / 2
-    wide = moved_widths([(band.begin, band.end) for band in found.bands], edit.at, by)
+    reach = found.panel.reach(constants.values(made.job.constants))
+    grows = [
+        0.0 if joint.overlap is not None or joint.gap or plan.count_between else soft
+        for joint, soft in zip(found.panel.joints(), reach, strict=True)
+    ]
+    wide = moved_widths([(band.begin, band.end) for band in found.bands], edit.at, by, grows)
     if wide is None:
         return EditedPanel(panel=plan, picked=None, done=False)
     # What is held in millimetres stays so.
@@ -65,14 +71,7 @@ def _boundary(edit: PanelEdit, made: MadePanel) -> EditedPanel:
         band.model_copy(update={"weight": width} if band.width is None else {"width": width})
         for band, width in zip(plan.bands, wide, strict=True)
     ]
-    seams = list(plan.whole().seams)
-    if not plan.count_between:
-        placed = found.placed.seams
-        seams = [
-            given.model_copy(update={"overlap": round(joint.overlap, 2), "feather": round(joint.feather, 2)})
-            for given, joint in zip(seams, placed, strict=True)
-        ]
-    return _with(plan.model_copy(update={"seams": seams}), bands, None)
+    return _with(plan, bands, None)
 
 
 def _with(plan: PanelIn, bands: list[BandIn], picked: int | None) -> EditedPanel:

@@ -76,10 +76,14 @@ class Panels:
         JobError
             It cannot be made into one: one sentence.
         """
-        shelf = shelf or self._shelves.now()
-        job, panel = _job_and_panel(plan, shelf)
-        dressed = shelf.dressed(replace(job, stack=()))
-        return MadePanel(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed), self._studies)
+        return made_of(plan, shelf or self._shelves.now(), self._studies)
+
+
+def made_of(plan: PanelIn, shelf: Shelf, studies: Kept[Study]) -> MadePanel:
+    """A panel in the core's terms, with a shelf's inks and cards; raises as `Panels.made` does."""
+    job, panel = _job_and_panel(plan, shelf)
+    dressed = shelf.dressed(replace(job, stack=()))
+    return MadePanel(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed), studies)
 
 
 def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:

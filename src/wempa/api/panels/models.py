@@ -66,6 +66,8 @@ class BandSeenOut(BaseModel):
     widened: bool
     twin: int | None
     flags: list[CodedText]
+    amounts: list[list[float]]
+    """Millimetres along the line and passes there, as the ink deepens and fades."""
     tool: str
     """How it is laid, where the plan leaves that open as well."""
     load: str
@@ -92,6 +94,10 @@ class SeamSeenOut(BaseModel):
     softness: str
     """The same in words."""
     flags: list[CodedText]
+    chosen: CodedText | None
+    """Why it is kept short or bare, where nobody said its width."""
+    at_once: bool
+    """Whether the two are worked to and fro while both are open."""
 
 
 class StepOut(BaseModel):
@@ -101,6 +107,18 @@ class StepOut(BaseModel):
     waits: float
     loads: int
     minutes: float
+    passes: float
+    why: str
+
+
+class SoftnessOut(BaseModel):
+    """What a way of blending costs."""
+
+    soft: float
+    words: str
+    minutes: float
+    passes: float
+    """The most that any of its inks takes."""
 
 
 class WidestOut(BaseModel):
@@ -136,6 +154,8 @@ class StudyOut(BaseModel):
     reason: str
     steps: list[StepOut]
     minutes: float
+    ways: list[SoftnessOut]
+    """From stripes to soft."""
     notes: list[CodedText]
     colours: int
     inks: int

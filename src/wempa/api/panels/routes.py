@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Header, Query, Response
+from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
 
 from wempa.api.items import copy_of, first_readable, free_name, with_what_it_needs
 from wempa.api.overlap.desk import desk_of
@@ -24,6 +25,7 @@ from wempa.craft.panels.study import through
 from wempa.craft.vocabulary import Opening
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text
+from wempa.formats.panels.panel_result import PlannedPanel
 from wempa.formats.panels.plan import BandIn
 from wempa.formats.panels.svg_path import outlines
 from wempa.optics import colorimetry as cm
@@ -45,6 +47,7 @@ from .models import (
     ThroughIn,
     ThroughOut,
 )
+from .planned import made_from_file, planned
 from .seams import overlap_of_seam, seam_as_overlap
 from .shown import fix_out, shown_colours, size_text, study_out
 
@@ -261,6 +264,21 @@ def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"]
     from . import files
 
     return files.sheet(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), sheet, form)
+
+
+@router.post(
+    "/panel",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"title": "Workspace file that holds one panel"}}},
+        }
+    },
+)
+async def plan_panel(request: Request) -> PlannedPanel:
+    """Plan the one panel of a workspace file; nothing is stored."""
+    body = await request.body()
+    return await run_in_threadpool(lambda: planned(made_from_file(body)))
 
 
 def _box(given: str | None, panel: Panel) -> tuple[float, float, float, float]:

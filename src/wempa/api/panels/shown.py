@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.colour.naming import counted, describe
+from wempa.craft.job import Stash
+from wempa.craft.panels.bands import share
 from wempa.craft.panels.edits import evenness_words, softness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
-from wempa.craft.panels.study import Study
+from wempa.craft.panels.study import Study, ways_to_blend
 from wempa.craft.vocabulary import Frame
 from wempa.formats.job_result import coded
 from wempa.optics import colorimetry as cm
 
 from .making import MadePanel, hex_of_card
-from .models import BandSeenOut, PanelIn, PieceOut, SeamFixOut, SeamSeenOut, StepOut, StudyOut, WidestOut
+from .models import BandSeenOut, PanelIn, PieceOut, SeamFixOut, SeamSeenOut, SoftnessOut, StepOut, StudyOut, WidestOut
+
+# Places along a band at which its amount is told.
+_PLACES = 33
 
 
 def shown_colours(found: Study, light: str) -> list[str]:
@@ -47,7 +53,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         "waste": round(pieces.waste, 3),
     }
     if found is None:
-        nothing: dict[str, Any] = {key: [] for key in ("bands", "seams", "order", "steps", "notes")}
+        nothing: dict[str, Any] = {key: [] for key in ("bands", "seams", "order", "steps", "ways", "notes")}
         return StudyOut(
             **common, **nothing, reason="", minutes=0, colours=0, inks=0, evenness=None, evenness_words="", widest=None
         )
@@ -68,6 +74,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
                 widened=band.widened,
                 twin=band.twin,
                 flags=coded(band.flags),
+                amounts=_amounts(found, k, lay.passes if lay.dose is None else lay.dose),
                 tool="" if lay.dose is not None else str(lay.tool),
                 load=str(lay.load),
                 passes=lay.passes,
@@ -89,6 +96,8 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
             hardest=round(seam.hardest, 1),
             softness=softness_words(seam.hardest, constants.values()),
             flags=coded(seam.flags),
+            chosen=None if seam.chosen is None else coded([seam.chosen])[0],
+            at_once=joint.wet and joint.overlap > 0,
         )
         for seam, joint in zip(found.seams, found.placed.seams, strict=False)
     ]
@@ -99,8 +108,19 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         order=list(found.work.order),
         reason=found.work.reason,
         steps=[
-            StepOut(band=s.band, waits=round(s.waits, 1), loads=s.loads, minutes=round(s.minutes, 1))
+            StepOut(
+                band=s.band,
+                waits=round(s.waits, 1),
+                loads=s.loads,
+                minutes=round(s.minutes, 1),
+                passes=s.passes,
+                why=s.why,
+            )
             for s in found.work.steps
+        ],
+        ways=[
+            SoftnessOut(soft=way.soft, words=way.words, minutes=round(way.minutes, 1), passes=way.passes)
+            for way in ways_to_blend(replace(made.job, stash=Stash()), found.panel)
         ],
         minutes=round(found.work.minutes, 1),
         notes=coded(found.work.notes),
@@ -110,6 +130,14 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         evenness_words="" if found.evenness is None else evenness_words(found.evenness),
         widest=_widest(found, names),
     )
+
+
+def _amounts(found: Study, k: int, full: float) -> list[list[float]]:
+    """Places along the line, mm, and how much of band k's ink lies there."""
+    begin, end = found.placed.start[k], found.placed.stop[k]
+    at = np.linspace(max(0.0, begin), min(found.placed.length, end), _PLACES)
+    there = share(found.placed, at)[:, k]
+    return [[round(float(x), 2), round(full * float(part), 2)] for x, part in zip(at, there, strict=True)]
 
 
 def _widest(found: Study, names: list[str]) -> WidestOut | None:

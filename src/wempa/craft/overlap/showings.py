@@ -62,6 +62,7 @@ def dose_strips(job: Job, wanted: Floats | None = None) -> tuple[Strip, ...]:
                 found.lab[s : s + count],
                 found.mud[s : s + count],
                 found.kind[s : s + count],
+                found.unswamped[s : s + count],
                 found.cover[s : s + count],
             ),
         )

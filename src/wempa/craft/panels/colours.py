@@ -6,10 +6,13 @@ predicted once, in steps of strength that nobody sees.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache
 
 from wempa.craft import constants
 from wempa.craft.errors import JobError
@@ -24,10 +27,18 @@ from wempa.optics.namespace import smooth_step
 from .bands import Placed, neighbours, share
 from .panel import Panel
 
-# A fading ink is looked at in steps of so many mm, and in so many shades.
-_STEP_MM, _SHADES = 0.5, 64
+# What fades is looked at never farther apart than so many mm; ribbons every so many.
+_STEP_MM, _RIBBON_MM = 2.0, 1.0
+# And a fade that is as its widths say at so many places.
+_AS_IT_COMES = 25
+# Amounts are told apart in so many shades, which nobody sees.
+LINE_SHADES = 65536
+# A change is looked at over so many mm; over less than the hand can blend a step is a step, not endlessly steep.
+_CHANGE_MM = 1.0
 # Places are this exact.
 _EXACT_MM = 2e-6
+# Predictions kept: of so many panels, and stacks of each.
+_JOBS, _STACKS = 12, 20_000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -68,8 +79,8 @@ def strokes(job: Job, panel: Panel, placed: Placed, order: Sequence[int], at: Fl
 
 
 def _in_bands(job: Job, panel: Panel, placed: Placed, order: Sequence[int], there: Floats) -> list[Stroke]:
-    table = constants.values(job.constants)
-    joints, pairs = panel.joints(), neighbours(placed)
+    again = constants.values(job.constants)["panel.again"]
+    joints, pairs = placed.seams, neighbours(placed)
     made: list[Stroke] = []
     done: list[int] = []
     for k in order:
@@ -82,17 +93,14 @@ def _in_bands(job: Job, panel: Panel, placed: Placed, order: Sequence[int], ther
             both = np.minimum(there[:, k], there[:, other])
             wet |= (both > 0) & seam.wet
             if seam.again and both.any():
-                over_again.append(
-                    Stroke(
-                        _lightly(panel.laid(other), table["panel.again"]), other, both / both.max(), wet & (both > 0)
-                    )
-                )
+                over_again.append(Stroke(lightly(panel.laid(other), again), other, both / both.max(), wet & (both > 0)))
         made += [Stroke(panel.laid(k), k, there[:, k], wet), *over_again]
         done.append(k)
     return made
 
 
-def _lightly(lay: LayDown, part: float) -> LayDown:
+def lightly(lay: LayDown, part: float) -> LayDown:
+    """Part of a lay-down, 0–1, with a light hand."""
     if lay.dose is not None:
         return replace(lay, dose=lay.dose * part)
     load = lay.load if lay.load is Load.BLOTTED else Load.LIGHT
@@ -116,7 +124,7 @@ def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[S
     return made
 
 
-def _distinct(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, ...]], Ints]:
+def stacks_at(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, ...]], Ints]:
     """The distinct stacks at p spots, and which of them lies at each, (p,)."""
     count = laid[0].share.size if laid else 1
     codes = np.zeros((len(laid), count), dtype=np.int64)
@@ -128,7 +136,7 @@ def _distinct(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, 
     keys = _SPREAD[: len(laid)] @ codes.view(np.uint64) if laid else np.zeros(count, dtype=np.uint64)
     _, first, which = np.unique(keys, return_index=True, return_inverse=True)
     stacks = [
-        tuple([_faded(one.lay, code // 2 / shades, code % 2 == 1) for one, code in zip(laid, row, strict=True) if code])
+        tuple([faded(one.lay, code // 2 / shades, code % 2 == 1) for one, code in zip(laid, row, strict=True) if code])
         for row in codes[:, first].T.tolist()
     ]
     return stacks, which.reshape(-1)
@@ -143,23 +151,65 @@ def looked(
     laid: Sequence[Stroke],
     on_top: Sequence[Entry] = (),
     look: StackLook = StackLook.DRY,
-    shades: int = _SHADES,
+    shades: int = LINE_SHADES,
 ) -> tuple[Floats, Floats, Ints]:
     """CIELAB (d, 3) of the distinct spots, the inked share of each, (d,), and which of them each spot is, (p,).
 
     `on_top` is what lies over all of them; see `many.look_at`.
     """
-    stacks, which = _distinct(laid, shades)
+    stacks, which = stacks_at(laid, shades)
     lab, cover = stack_colours(job, [(*job.stack, *stack, *on_top) for stack in stacks], look)
     return lab, cover, which
 
 
-def _faded(lay: LayDown, part: float, wet: bool) -> LayDown:
+def faded(lay: LayDown, part: float, wet: bool) -> LayDown:
     """A share of a lay-down, as an ink fades out: fewer passes, or less of a dose."""
     over = Over.WET if wet else lay.over
     if lay.dose is not None:
         return replace(lay, dose=lay.dose * part, over=over)
     return replace(lay, passes=lay.passes * part, over=over)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Weighed:
+    """Stacks with their dry look and verdict, (b,) each."""
+
+    lab: Floats
+    """CIELAB, (b, 3)."""
+    mud: Floats
+    kind: Ints
+    """Index into `verdict.KINDS`."""
+    unswamped: Ints
+    """The same where nothing counts as swamped."""
+    cover: Floats
+    """Share that is inked, 0–1."""
+
+
+_known: LRUCache[object, dict[tuple[LayDown, ...], tuple[float, ...]]] = LRUCache(_JOBS)
+_lock = Lock()
+
+
+def weighed(job: Job, stacks: Sequence[tuple[LayDown, ...]], wanted: Floats | None = None) -> Weighed:
+    """Predict and judge stacks on the job's card and over its own stack, once each: what was asked before is kept.
+
+    `wanted` is CIELAB of the inks that are owned or asked for, (m, 3). A panel that is dragged
+    asks for the same stacks in other places.
+    """
+    used = {key for stack in stacks for lay in stack for key, _ in lay.parts}
+    used |= {key for entry in job.stack if isinstance(entry, LayDown) for key, _ in entry.parts}
+    bare = replace(job, stash=Stash(), inks=tuple([pair for pair in job.inks if pair[0] in used]))
+    mark = (bare, None if wanted is None else wanted.tobytes())
+    with _lock:
+        known = _known.setdefault(mark, {})
+        if len(known) > _STACKS:
+            known.clear()
+    missing = [stack for stack in dict.fromkeys(stacks) if stack not in known]
+    found = weigh_stacks(bare, [(*job.stack, *stack) for stack in missing], wanted)
+    told = np.column_stack([found.lab, found.mud, found.kind, found.unswamped, found.cover])
+    known.update(zip(missing, map(tuple, told.tolist()), strict=True))
+    rows = np.array([known[stack] for stack in stacks]).reshape(-1, 7)
+    kinds = rows[:, 4:6].astype(np.intp)
+    return Weighed(rows[:, :3], rows[:, 3], kinds[:, 0], kinds[:, 1], rows[:, 6])
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -173,15 +223,25 @@ class LineColours:
     mud: Floats
     kind: Ints
     """Index into `verdict.KINDS`, (p,)."""
+    unswamped: Ints
+    """The same where nothing counts as swamped, (p,)."""
     cover: Floats
     """Share that is inked, (p,); the rest are bare specks."""
-    change: Floats
-    """Change of colour to the next place, ΔE00 per mm, (p - 1,)."""
 
     def hardest(self, begin: float, end: float) -> float:
-        """The steepest change between two places, ΔE00 per mm; 0 where there is none."""
-        middle = (self.at[1:] + self.at[:-1]) / 2
-        return float(self.change[(middle >= begin) & (middle <= end)].max(initial=0.0))
+        """The steepest change of colour between two places, ΔE00 over a millimetre; 0 where there is none."""
+        begin, end = max(begin, float(self.at[0])), min(end, float(self.at[-1]))
+        if end - begin < _CHANGE_MM:
+            middle = (begin + end) / 2
+            begin, end = middle - _CHANGE_MM / 2, middle + _CHANGE_MM / 2
+        fine = np.linspace(begin, end, max(2, int(np.ceil((end - begin) * 4)) + 1))
+        # One millimetre of places on.
+        on = fine[fine <= end - _CHANGE_MM + _EXACT_MM]
+        return float(cm.delta_e(self.lab_at(on), self.lab_at(on + _CHANGE_MM)).max(initial=0.0))
+
+    def lab_at(self, at: Floats) -> Floats:
+        """CIELAB at places (n,) in mm, (n, 3), between the two next to each."""
+        return np.stack([np.interp(at, self.at, channel) for channel in self.lab.T], axis=1)
 
     def between(self, begin: float, end: float) -> Bools:
         """Which places lie between two, ends included, (p,)."""
@@ -209,41 +269,42 @@ def line_colours(
         `order` does not have every band once.
     """
     at = places(panel, placed)
-    stacks, which = _distinct(strokes(job, panel, placed, order, at), _SHADES)
-    found = weigh_stacks(replace(job, stash=Stash()), [(*job.stack, *stack) for stack in stacks], wanted)
-    lab = found.lab[which]
-    gap = np.diff(at)
+    stacks, which = stacks_at(strokes(job, panel, placed, order, at), LINE_SHADES)
+    found = weighed(job, stacks, wanted)
     return LineColours(
         at=at,
-        lab=lab,
+        lab=found.lab[which],
         mud=found.mud[which],
         kind=found.kind[which],
+        unswamped=found.unswamped[which],
         cover=found.cover[which],
-        # Over less than the hand can blend a step is a step, not endlessly steep.
-        change=cm.delta_e(lab[1:], lab[:-1]) / np.maximum(gap, _STEP_MM),
     )
 
 
 def places(panel: Panel, placed: Placed) -> Floats:
     """Where the line is looked at, mm (n,): both sides of every end, the middles, and in steps through what fades."""
     ends: list[float] = [0.0, placed.length]
-    for k, seam in enumerate(placed.seams):
-        last, first = placed.stop[k], placed.visible[k][1]
-        for begin, end in ((first, first + seam.feather), (last - seam.feather, last)):
-            count = max(2, int(np.ceil(seam.feather / _STEP_MM)) + 1)
-            ends += np.linspace(begin, end, count).tolist()
-            ends += [begin - 1e-6, end + 1e-6]
-        if seam.again:
-            ends += np.linspace(first, last, max(2, int(np.ceil((last - first) / _STEP_MM)))).tolist()
-        ends.append((first + last) / 2)
-        if seam.gap:
-            after = first + seam.gap
-            ends += [after - 1e-6, after + 1e-6, first + seam.gap / 2]
+    for joint in placed.seams:
+        first, last = joint.first, joint.last
+        if joint.gap:
+            first, last = joint.begin, joint.end
+        steps = list(joint.course) or np.linspace(first, last, _AS_IT_COMES).tolist()
+        if not joint.course and 0 < joint.feather < joint.overlap:
+            for begin, end in ((first, first + joint.feather), (last - joint.feather, last)):
+                steps += np.linspace(begin, end, _AS_IT_COMES).tolist()
+        for begin, end in itertools.pairwise(sorted(steps)):
+            ends += np.linspace(begin, end, max(2, int(np.ceil((end - begin) / _STEP_MM)) + 1)).tolist()
+        ends += [first - 1e-6, first + 1e-6, last - 1e-6, last + 1e-6, (joint.begin + joint.end) / 2]
     ends += [(begin + end) / 2 for begin, end in placed.visible]
+    ends += [place for depth in placed.depths for place, _ in depth]
     if panel.front.layout is Layout.RIBBONS:
         ends += [edge for begin, _ in placed.visible for edge in (begin - 1e-6, begin + 1e-6)]
-        ends += np.linspace(0, placed.length, int(np.ceil(placed.length / 1.0)) + 1).tolist()
+        ends += np.linspace(0, placed.length, int(np.ceil(placed.length / _RIBBON_MM)) + 1).tolist()
+    if placed.closed:
+        ends = [each % placed.length if each > placed.length else each for each in ends]
     if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
         ends += [placed.length - each for each in ends]
-    at = np.unique(np.round(ends, 6))
-    return np.asarray(at[(at >= 0) & (at <= placed.length)])
+    at = np.unique(np.asarray(ends))
+    at = at[(at >= 0) & (at <= placed.length)]
+    # What is nearer than a thousandth of what is exact is the same place.
+    return np.asarray(at[np.concatenate([[True], np.diff(at) > 1e-9])])

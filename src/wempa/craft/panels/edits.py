@@ -8,17 +8,25 @@ from collections.abc import Mapping, Sequence
 LEAST_MM = 1.0
 
 
-def moved_widths(visible: Sequence[tuple[float, float]], at: int, by: float) -> list[float] | None:
+def moved_widths(
+    visible: Sequence[tuple[float, float]], at: int, by: float, reach: Sequence[float] = ()
+) -> list[float] | None:
     """Visible widths (mm) once the boundary after band `at` is moved by so many mm; None where a band would vanish.
 
-    `visible` is where each band begins and ends now. The band after the last is the first: a fan closes.
+    `visible` is where each band begins and ends now. The band after the last is the first: a fan
+    closes. `reach` says for each seam by how much its in-between grows with the mean of its two
+    bands, 0 where its width is said; all other bands keep their widths.
     """
     wide = [end - begin for begin, end in visible]
     if not 0 <= at < len(wide) or len(wide) < 2:
         return None
     following = (at + 1) % len(wide)
-    wide[at] += by
-    wide[following] -= by
+    grows = [*reach, *[0.0] * (len(wide) - len(reach))]
+    # What a millimetre of either band takes of the line, its share of the in-betweens included.
+    takes = [1 + (grows[k] + (grows[k - 1] if k or len(reach) == len(wide) else 0.0)) / 2 for k in (at, following)]
+    moves = 1 + (grows[at - 1] / 2 if at else 0.0) + grows[at] / 4 * (1 - takes[0] / takes[1])
+    wide[at] += by / moves
+    wide[following] -= by / moves * takes[0] / takes[1]
     if min(wide[at], wide[following]) < LEAST_MM:
         return None
     return [round(width, 2) for width in wide]

@@ -19,7 +19,7 @@ from wempa.craft.ways import first_touch, lighter_hand, owned_white, with_barrie
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
-from .bands import Band, neighbours
+from .bands import Band, Seam, neighbours
 from .panel import Panel, name_of
 from .study import SeamSeen, Study, study
 
@@ -49,7 +49,7 @@ class _Tried:
 
 
 def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | None = None) -> tuple[SeamFix, ...]:
-    """Changes that make seam `at` better and the panel no worse, best first; none for a seam without a flag.
+    """Changes that make seam `at` better and the panel no worse, best first; none for one of which nothing is told.
 
     `wanted` is CIELAB of the inks that are owned or asked for, (m, 3).
 
@@ -62,7 +62,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
     """
     if not 0 <= at < len(found.seams):
         raise JobError(f"there is no seam {at + 1} on this panel", ("seams",))
-    if not found.seams[at].flags:
+    if not found.seams[at].flags and not found.seams[at].chosen:
         return ()
     before, own_before = _badness(job, found), _seam_badness(job, found.seams[at])
     least = constants.values(job.constants)["worry.gain"]
@@ -103,7 +103,7 @@ def _badness(job: Job, found: Study) -> float:
 def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
     """Everything that is tried on a seam."""
     table = constants.values(job.constants)
-    seam, (i, j) = panel.seams[at], neighbours(found.placed)[at]
+    seam, joint, (i, j) = panel.seams[at], found.placed.seams[at], neighbours(found.placed)[at]
     names = [name_of(job, panel, k) for k in (i, j)]
     both = f"{names[0]} and {names[1]}"
 
@@ -121,37 +121,27 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
         upper = Upper.FIRST if order.index(i) < order.index(j) else Upper.SECOND
         first = names[1] if upper is Upper.FIRST else names[0]
         yield _Tried("other_order", f"Lay {first} first here.", job, joined(upper=upper))
-        if seam.wet:
+        if joint.wet and joint.overlap:
             yield _Tried("let_dry", f"Let the first of {both} dry before the other.", job, joined(wet=False))
-        elif seam.overlap:
+        elif joint.overlap:
             yield _Tried("into_the_wet", f"Work {both} into one another while wet.", job, joined(wet=True))
-        if not seam.again and seam.overlap:
+        if not seam.again and joint.overlap:
             yield _Tried(
                 "once_more", "Go over the seam once more, lightly, with the ink laid first.", job, joined(again=True)
             )
-    for part in (0.5, 0.25):
-        narrow = max(table["panel.narrow"], seam.overlap * part)
-        if narrow < seam.overlap and not panel.count_between:
+        soft = panel.soft if seam.soft is None else seam.soft
+        if seam.overlap is not None or soft < 1:
             yield _Tried(
-                "narrower",
-                f"Let {both} overlap over {narrow:.0f} mm only.",
-                job,
-                joined(overlap=narrow, feather=min(seam.feather, narrow)),
+                "softer", f"Let {both} fade far into one another.", job, joined(overlap=None, feather=None, soft=1.0)
             )
-    for factor in (1.5, 2.0):
-        wide = max(seam.overlap, table["seam.width"] / 2) * factor
-        if not panel.count_between:
-            yield _Tried(
-                "wider",
-                f"Let {both} overlap over {wide:.0f} mm and fade further.",
-                job,
-                joined(overlap=wide, feather=wide),
-            )
-    if seam.overlap:
+    narrow = table["panel.narrow"]
+    if joint.overlap > narrow and not panel.count_between:
+        text = f"Let {both} meet over {narrow:.0f} mm only."
+        yield _Tried("narrower", text, job, joined(overlap=narrow, feather=None, soft=None))
+    if joint.overlap:
         gap = table["panel.gap"]
-        yield _Tried(
-            "gap", f"Leave {gap:g} mm of bare card between {both}.", job, joined(overlap=0.0, feather=0.0, gap=gap)
-        )
+        text = f"Leave {gap:g} mm of bare card between {both}."
+        yield _Tried("gap", text, job, joined(overlap=None, feather=None, soft=None, gap=gap))
     for k in (i, j):
         light = lighter_hand(panel.bands[k].lay, table["touch.lighter"])
         if light != panel.bands[k].lay and panel.front.layout is not Layout.ROLLER:
@@ -206,7 +196,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
     for _, key, _, lay in sorted(tried, key=lambda each: each[0])[:3]:
         ink = dict(offered)[key]
         bands = (*panel.bands[: i + 1], Band(lay), *panel.bands[i + 1 :])
-        seam = replace(panel.seams[at], upper=Upper.ORDER)
+        seam = Seam()
         seams = (*panel.seams[:at], seam, seam, *panel.seams[at + 1 :])
         text = f"Put {ink.name or key} between {name_of(job, panel, i)} and {name_of(job, panel, j)}; it joins both."
         added = replace(job, inks=(*[pair for pair in job.inks if pair[0] != key], (key, ink)))

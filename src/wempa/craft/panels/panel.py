@@ -47,6 +47,8 @@ class Panel:
     bands: tuple[Band, ...]
     seams: tuple[Seam, ...]
     """One for each two neighbours, and of a closed fan one from the last to the first."""
+    soft: float = 1.0
+    """How far neighbours fade into one another where a seam does not say: 0 stripes, 1 as far as the room allows."""
     count_between: bool = False
     """Whether in-between colours show as wide as the inks."""
     widen_pale: bool = True
@@ -69,13 +71,37 @@ class Panel:
         return replace(lay, tool=Tool.BRAYER, passes=1.0, dose=None) if self.front.layout is Layout.ROLLER else lay
 
     def joints(self) -> tuple[Seam, ...]:
-        """The seams as the layout has them: none overlaps where bands stand apart, on a roller all are wet."""
+        """The seams as the layout has them: none overlaps where bands stand apart, on a roller all are wet.
+
+        Inks that blend are worked at once, to and fro while both are open, unless a seam says otherwise.
+        """
         if not self.blends:
             gaps = self.front.layout is Layout.STRIPES
-            return tuple([Seam(0.0, 0.0, seam.gap if gaps else 0.0) for seam in self.seams])
+            return tuple([Seam(0.0, 0.0, seam.gap if gaps else 0.0, wet=False) for seam in self.seams])
         if self.front.layout is Layout.ROLLER:
             return tuple([replace(seam, wet=True, again=False) for seam in self.seams])
-        return self.seams
+        n = len(self.bands)
+        both = [(self.laid(k), self.laid((k + 1) % n)) for k in range(len(self.seams))]
+        at_once = [all(lay.dose is not None or (lay.tool or Tool.PAD).swept for lay in pair) for pair in both]
+        return tuple(
+            [
+                replace(seam, wet=once if seam.wet is None else seam.wet)
+                for seam, once in zip(self.seams, at_once, strict=False)
+            ]
+        )
+
+    def reach(self, table: Mapping[str, float]) -> list[float]:
+        """How far of the way to the middle of either band each seam fades, 0–1: as is said, and as the tools can."""
+        n, found = len(self.bands), []
+        for k, seam in enumerate(self.seams):
+            fades = [_fade(self.laid(i), table) for i in (k, (k + 1) % n)]
+            soft = self.soft if seam.soft is None else seam.soft
+            found.append(min(1.0, soft * table["seam.soft"] * sum(fades) / 2) if self.blends else 0.0)
+        return found
+
+
+def _fade(lay: LayDown, table: Mapping[str, float]) -> float:
+    return 1.0 if lay.dose is not None else table[f"seam.fade.{lay.tool or Tool.BRUSH}"]
 
 
 def name_of(job: Job, panel: Panel, k: int) -> str:
@@ -104,18 +130,6 @@ def check(panel: Panel) -> None:
 def alone(job: Job, panel: Panel) -> Floats:
     """CIELAB of every band by itself on the card, (n, 3)."""
     return weigh_stacks(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
-
-
-def seam_by_itself(
-    first: LayDown, second: LayDown, room: float, table: Mapping[str, float], overlap: float | None = None
-) -> tuple[float, float]:
-    """Overlap and fade of a seam whose widths nobody has said, mm: no wider than the room, fading as the tools do.
-
-    `room` is what each band has of the line, `overlap` is kept where it is said.
-    """
-    wide = min(table["seam.width"], table["seam.share"] * room) if overlap is None else overlap
-    fades = [table[f"seam.fade.{lay.tool or Tool.BRUSH}"] for lay in (first, second)]
-    return wide, wide * sum(fades) / 2
 
 
 def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
@@ -154,7 +168,21 @@ def placed(job: Job, panel: Panel, widened: Sequence[bool]) -> Placed:
         It does not fit, or a size is none.
     """
     check(panel)
-    wider = constants.values(job.constants)["panel.pale_wider"]
+    table = constants.values(job.constants)
+    wider = table["panel.pale_wider"]
     bands = [replace(band, weight=wider) if wide else band for band, wide in zip(panel.bands, widened, strict=True)]
-    closed, between = panel.front.closed, panel.count_between and panel.blends
-    return place(panel.front.length(), bands, panel.joints(), count_between=between, closed=closed)
+    length, seams = panel.front.length(), panel.joints()
+    if panel.front.layout is Layout.ROLLER:
+        # The inks run into one another by as much as the roller lets them.
+        side = min(table["seam.width"], table["seam.share"] * length / len(bands))
+        seams = tuple([replace(seam, overlap=side) if not seam.said else seam for seam in seams])
+    return place(
+        length,
+        bands,
+        seams,
+        reach=panel.reach(table),
+        fade=table["seam.deep"],
+        middle=table["shape.middle"],
+        count_between=panel.count_between and panel.blends,
+        closed=panel.front.closed,
+    )

@@ -18,7 +18,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
 
 from .bands import Placed
-from .colours import LineColours, Stroke, looked, places, ribbon, strokes
+from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon, strokes
 from .front import Box, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
@@ -139,7 +139,7 @@ def _painted(
 
 
 def _topped(
-    job: Job, laid: Sequence[Stroke], tops: Sequence[Top], wet: bool, shades: int = 64
+    job: Job, laid: Sequence[Stroke], tops: Sequence[Top], wet: bool, shades: int = LINE_SHADES
 ) -> tuple[Floats, Floats, Ints]:
     """Spots with layers on top; see `looked`."""
     on_top: list[Entry] = []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
@@ -18,8 +18,9 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 from . import panel as plans
-from .bands import Placed, neighbours
+from .bands import Joint, Placed, neighbours
 from .colours import LineColours, line_colours
+from .fades import settled, with_courses
 from .front import coordinates, spots
 from .panel import Panel, name_of
 from .shapes import Ring, inside
@@ -30,6 +31,7 @@ _ALONG = 7
 _BESIDE = 0.5
 # Spots per mm at which a window is looked through, and the share of it that nobody misses.
 _FINE, _NOTHING = 2.0, 0.005
+_A_TWENTIETH = 0.05
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -54,8 +56,10 @@ class SeamSeen:
 
     pair: tuple[int, int]
     begin: float
-    """Where the overlap or gap begins, mm; of a ring's last seam as if the line went on."""
+    """Where the in-between or gap begins to show, mm; of a ring's last seam as if the line went on."""
     end: float
+    both: tuple[float, float]
+    """From where to where both inks have at least a twentieth of their usual amount, mm; begin and end of a gap."""
     lab: Floats
     """In its middle, (3,)."""
     along: Floats
@@ -67,14 +71,18 @@ class SeamSeen:
     muddy_mm: float
     """Over how many millimetres it is muddy."""
     hardest: float
-    """Steepest change along it, ΔE00 per mm."""
+    """Steepest change along it, ΔE00 over a millimetre."""
     flags: tuple[Note, ...]
+    chosen: Note | None
+    """Why it is kept short or bare, where nobody said its width."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Study:
     """All that is told of a panel."""
 
+    panel: Panel
+    """With its seams as they were settled, where nobody said their width."""
     placed: Placed
     line: LineColours
     bands: tuple[BandSeen, ...]
@@ -96,18 +104,20 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
     """
     own = plans.alone(job, panel)
     widened = plans.pale(job, panel, own)
-    placed = plans.placed(job, panel, widened)
     order, reason = order_of_laying(panel, own)
+    panel, why = settled(job, panel, order, wanted)
+    placed = with_courses(job, panel, plans.placed(job, panel, widened), order, wanted)
     seen = line_colours(job, panel, placed, order, wanted)
     middles = np.array([seen.lab[seen.nearest((begin + end) / 2)] for begin, end in placed.visible])
-    seams = _seams(job, panel, placed, seen)
-    bands = _bands(job, panel, placed, own, middles, widened)
+    bands = _bands(job, panel, placed, own, seen, middles, widened)
+    seams = _seams(job, panel, placed, seen, bands, why)
     shown, which = _shown(panel, middles, seams)
     apart = constants.values(job.constants)["company.apart"]
     steps = cm.delta_e(shown[1:], shown[:-1])
     # Of equal steps the first, whatever the last bits of the arithmetic say.
     most = int(np.argmax(steps.round(6))) if len(steps) else 0
     return Study(
+        panel=panel,
         placed=placed,
         line=seen,
         bands=bands,
@@ -122,7 +132,7 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
 
 def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> tuple[Floats, list[tuple[int, ...]]]:
     """Bands and in-betweens as they follow one another, and which band, or which two, each one is."""
-    between = {seam.pair[0]: seam for seam, joint in zip(seams, panel.joints(), strict=False) if joint.overlap}
+    between = {seam.pair[0]: seam for seam in seams if seam.end > seam.begin and not panel.seams[seam.pair[0]].gap}
     shown, which = [], list[tuple[int, ...]]()
     for k, middle in enumerate(middles):
         shown.append(middle)
@@ -134,12 +144,17 @@ def _shown(panel: Panel, middles: Floats, seams: Sequence[SeamSeen]) -> tuple[Fl
 
 
 def _bands(
-    job: Job, panel: Panel, placed: Placed, own: Floats, middles: Floats, widened: Sequence[bool]
+    job: Job,
+    panel: Panel,
+    placed: Placed,
+    own: Floats,
+    seen: LineColours,
+    middles: Floats,
+    widened: Sequence[bool],
 ) -> tuple[BandSeen, ...]:
     table = constants.values(job.constants)
     apart = cm.delta_e(middles[:, None].repeat(len(middles), 1).reshape(-1, 3), np.tile(middles, (len(middles), 1)))
     near = apart.reshape(len(middles), -1) < table["company.apart"]
-    same = cm.delta_e(own, middles) if len(own) else np.zeros(0)
     twins: dict[int, int] = {}
     for i, j in combinations(range(len(middles)), 2):
         if near[i, j] and panel.bands[i].lay.parts != panel.bands[j].lay.parts:
@@ -154,7 +169,7 @@ def _bands(
             flags.append(
                 Note("too_narrow", f"{name} shows over {end - begin:.1f} mm only: too narrow to be seen as itself.")
             )
-        elif same[k] > table["verdict.same"]:
+        elif _away(own[k], seen, begin, end) > table["verdict.same"]:
             now = describe(middles[k].tolist())
             flags.append(Note("not_itself", f"{name} no longer shows as itself: what lies over it makes it {now}."))
         if widened[k]:
@@ -164,57 +179,99 @@ def _bands(
     return tuple(found)
 
 
-def _seams(job: Job, panel: Panel, placed: Placed, seen: LineColours) -> tuple[SeamSeen, ...]:
+def _away(own: Floats, seen: LineColours, begin: float, end: float) -> float:
+    """How far a band is from its ink by itself, ΔE00, where it is nearest to it."""
+    there = seen.lab[seen.between(begin, end)]
+    return float(cm.delta_e(there, np.broadcast_to(own, there.shape)).min(initial=np.inf))
+
+
+def _seams(
+    job: Job,
+    panel: Panel,
+    placed: Placed,
+    seen: LineColours,
+    bands: Sequence[BandSeen],
+    why: Sequence[Note | None],
+) -> tuple[SeamSeen, ...]:
     if panel.front.layout is Layout.RIBBONS:
         return ()
     table = constants.values(job.constants)
     found = []
-    for (i, j), seam in zip(neighbours(placed), placed.seams, strict=True):
-        begin = placed.visible[i][1]
-        end = begin + seam.overlap + seam.gap
+    for (i, j), joint, reason in zip(neighbours(placed), placed.seams, why, strict=True):
+        begin, end = joint.begin, joint.end
         # What goes round is looked at as one piece; where nothing overlaps, from just beside to just beside.
-        beside = 0.0 if end > begin else _BESIDE
-        line_of = np.linspace(begin - beside, end + beside, _ALONG)
-        ats = [at % placed.length if at > placed.length else at for at in line_of.tolist()]
-        middle = seen.nearest(ats[_ALONG // 2] - beside)
-        hardest, kind, mud, muddy = seen.hardest(begin - 0.1, end + 0.1), VerdictKind.CLEAN, 0.0, 0.0
-        if seam.overlap:
-            there = seen.between(begin, end)
-            kind, mud = KINDS[int(seen.kind[middle])], float(seen.mud[there].max(initial=0.0))
-            muddy = min(end - begin, float(np.gradient(seen.at)[there & (seen.mud >= job.mud_line)].sum()))
+        beside = 0.0 if joint.overlap else _BESIDE
+        line_of = np.linspace(joint.first - beside, joint.last + beside, _ALONG)
+        ats = _around(placed, line_of)
+        middle = seen.nearest(_around(placed, np.array([(begin + end) / 2]))[0])
+        hardest = max(seen.hardest(first, last) for first, last in _pieces(placed, joint.first - 0.1, joint.last + 0.1))
+        kind, mud, muddy = VerdictKind.CLEAN, 0.0, 0.0
+        if joint.overlap:
+            there = np.any([seen.between(*piece) for piece in _pieces(placed, joint.first, joint.last)], axis=0)
+            # An ink that shows as itself elsewhere on the panel is not swamped by what is beside it.
+            shown = not any(flag.code == "not_itself" for k in (i, j) for flag in bands[k].flags)
+            kind = KINDS[int((seen.unswamped if shown else seen.kind)[middle])]
+            mud = float(seen.mud[there].max(initial=0.0))
+            muddy = min(joint.overlap, float(np.gradient(seen.at)[there & (seen.mud >= job.mud_line)].sum()))
         one = SeamSeen(
             pair=(i, j),
             begin=begin,
             end=end,
+            both=_both(joint) if joint.overlap else (begin, end),
             lab=seen.lab[middle],
-            along=np.stack([np.interp(ats, seen.at, channel) for channel in seen.lab.T], axis=1),
+            along=seen.lab_at(np.array(ats)),
             kind=kind,
             mud=mud,
             muddy_mm=muddy,
             hardest=hardest,
             flags=(),
+            chosen=reason,
         )
         names = (name_of(job, panel, i), name_of(job, panel, j))
-        flags = _flags(one, names, job.mud_line, table["seam.hard"]) if panel.blends and seam.overlap else ()
-        hard = panel.blends and not seam.overlap and not seam.gap and hardest > table["seam.hard"]
-        if hard:
-            flags = (_hard(one, names),)
+        flags = _flags(job, panel, one, joint.overlap, names, table) if panel.blends else ()
+        if reason is not None:
+            # What was chosen for the colours' sake is no fault.
+            flags = tuple([flag for flag in flags if flag.code not in ("hard_line", "muddy")])
         found.append(replace(one, flags=flags))
     return tuple(found)
 
 
-def _flags(seam: SeamSeen, names: tuple[str, str], mud_line: float, hard: float) -> tuple[Note, ...]:
+def _around(placed: Placed, at: Floats) -> list[float]:
+    """Places of which some may lie beyond the end of a line that closes, on the line."""
+    on = np.where(placed.closed & (at > placed.length), at - placed.length, at).clip(0, placed.length)
+    return [float(each) for each in on]
+
+
+def _pieces(placed: Placed, begin: float, end: float) -> list[tuple[float, float]]:
+    """A part of the line that may go on beyond its end, in one or two pieces."""
+    if not placed.closed or end <= placed.length:
+        return [(begin, end)]
+    return [(begin, placed.length), (0.0, end - placed.length)]
+
+
+def _both(joint: Joint) -> tuple[float, float]:
+    """From where to where both inks have a twentieth of their usual amount at least, mm."""
+    fine = np.linspace(joint.first, joint.last, 401)
+    there = fine[np.minimum(*joint.parts(joint.step(fine))) >= _A_TWENTIETH]
+    return (float(there[0]), float(there[-1])) if len(there) else (joint.begin, joint.end)
+
+
+def _flags(
+    job: Job, panel: Panel, seam: SeamSeen, overlap: float, names: tuple[str, str], table: Mapping[str, float]
+) -> tuple[Note, ...]:
     both, flags = f"{names[0]} and {names[1]}", []
-    if seam.mud >= mud_line:
-        over = f"over {seam.muddy_mm:.0f} mm" if seam.muddy_mm >= 1 else "at one place"
-        flags.append(Note("muddy", f"{both} go muddy {over}: {describe(seam.lab.tolist())}."))
+    if seam.mud >= job.mud_line and seam.muddy_mm > table["seam.mud_seen"]:
+        flags.append(Note("muddy", f"{both} go muddy over {seam.muddy_mm:.0f} mm: {describe(seam.lab.tolist())}."))
     elif seam.kind is VerdictKind.SWAMPED:
         ends = cm.delta_e(seam.along[[0, -1]], seam.lab)
         over, under = names if ends[0] < ends[1] else names[::-1]
         flags.append(Note("swamped", f"{over} takes over where it meets {under}; the blend is short."))
-    elif seam.kind is VerdictKind.NO_NEW_COLOUR:
+    elif seam.kind is VerdictKind.NO_NEW_COLOUR and overlap:
         flags.append(Note("no_new_colour", f"{both} make no third colour where they meet."))
-    if seam.hardest > hard:
+    # Stripes that were asked for are no fault, nor is bare card between two.
+    asked = panel.soft == 0 and panel.seams[seam.pair[0]].soft is None
+    bare = panel.seams[seam.pair[0]].gap > 0
+    if seam.hardest > table["seam.hard"] and not bare and not (asked and not overlap):
         flags.append(_hard(seam, names))
     return tuple(flags)
 
@@ -223,6 +280,32 @@ def _hard(seam: SeamSeen, names: tuple[str, str]) -> Note:
     paler = names[int(seam.along[-1][0] > seam.along[0][0])]
     both = f"between {names[0]} and {names[1]}"
     return Note("hard_line", f"You may see a line {both}: go over it once more, lightly, with {paler}.")
+
+
+@dataclass(frozen=True, slots=True)
+class WayToBlend:
+    """What it takes to blend a panel so softly."""
+
+    soft: float
+    """0 stripes, 1 as soft as the room allows."""
+    words: str
+    minutes: float
+    passes: float
+    """The most that any of its inks takes."""
+
+
+def ways_to_blend(job: Job, panel: Panel) -> tuple[WayToBlend, ...]:
+    """From stripes through short seams to soft, the panel's seams as they are said otherwise; none where none blend."""
+    if not panel.blends or panel.front.layout is Layout.ROLLER or len(panel.bands) < 2:
+        return ()
+    table, own = constants.values(job.constants), plans.alone(job, panel)
+    order, reason = order_of_laying(panel, own)
+    found = []
+    for soft, words in ((0.0, "stripes"), (table["seam.short"], "short seams"), (1.0, "soft")):
+        other = replace(panel, soft=soft)
+        work = plan_work(job, other, plans.placed(job, other, plans.pale(job, other, own)), order, reason)
+        found.append(WayToBlend(soft, words, work.minutes, max(step.passes for step in work.steps)))
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)

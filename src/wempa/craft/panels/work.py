@@ -1,14 +1,19 @@
-"""How a panel is made: in which order, with how many loads of the tool, how long it takes, what may stay to be seen."""
+"""How a panel is made: in which order, with how many loads of the tool, how long it takes, what may stay to be seen.
+
+Neighbours that blend are worked at once, to and fro while both are open, then the next two;
+waits are only where something has to be dry.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.errors import JobError
-from wempa.craft.job import Job, Note
+from wempa.craft.job import Job, LayDown, Note
 from wempa.craft.prediction.amounts import offered
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import PreparedJob
@@ -44,7 +49,11 @@ class BandWork:
     loads: int
     """How often the tool takes ink."""
     minutes: float
-    """Minutes of work, changing and cleaning included."""
+    """Minutes of work, changing, cleaning and going over its seams included."""
+    passes: float
+    """How often the tool goes over where the ink is deepest; more than is said where the fade is soft: then lightly."""
+    why: str
+    """Why it comes at this place in the order, a sentence."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,9 +94,14 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
     }
     rank = ranks[panel.school]
     below: list[set[int]] = [set() for _ in range(n)]
+    joined: list[set[int]] = [set() for _ in range(n)]
     ring = n > 1 and panel.front.closed
     pairs = [(k, (k + 1) % n) for k in range(n if ring else n - 1)]
-    for seam, (first, second) in zip(panel.seams, pairs, strict=True):
+    for seam, joint, (first, second) in zip(panel.seams, panel.joints(), pairs, strict=True):
+        if joint.wet and not joint.gap and joint.overlap != 0:
+            # What is worked at once is worked one after the other: the next one lies beside what is still open.
+            joined[first].add(second)
+            joined[second].add(first)
         if seam.upper is Upper.FIRST:
             below[first].add(second)
         elif seam.upper is Upper.SECOND:
@@ -99,83 +113,144 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
             raise JobError(
                 "which ink lies over which goes round in a circle; let one seam follow the order", ("seams",)
             )
-        order.append(min(free, key=lambda k: rank[k]))
-    followed = order == sorted(range(n), key=lambda k: rank[k])
-    return tuple(order), REASONS[panel.school] + ("" if followed else " Where a seam says otherwise, it has its way.")
+        order.append(min(free, key=lambda k: (not joined[k] & set(order), rank[k])))
+    said = any(seam.upper is not Upper.ORDER for seam in panel.seams)
+    blended = n > 2 and any(joined) and order != sorted(range(n), key=lambda k: rank[k])
+    return tuple(order), (
+        REASONS[panel.school]
+        + (" From there on to the neighbours, two at a time, while both are open." if blended else "")
+        + (" Where a seam says otherwise, it has its way." if said else "")
+    )
 
 
 def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], reason: str) -> Work:
     """Loads, minutes and waits of every band in the order of laying, and what may go wrong."""
     table = constants.values(job.constants)
     bench = prepare_job(job, list(dict.fromkeys(key for band in panel.bands for key, _ in band.lay.parts)))
-    areas, joints, pairs = areas_of(job, panel, placed), panel.joints(), neighbours(placed)
+    areas, seam_areas = areas_of(job, panel, placed)
+    meets = list(zip(placed.seams, neighbours(placed), seam_areas, strict=True))
     clock, done = 0.0, dict[int, float]()
     steps: list[BandWork] = []
     notes: list[Note] = []
+    ground = [entry for entry in job.stack if isinstance(entry, LayDown)]
     last: tuple[tuple[str, float], ...] | None = None
     for k in order:
         lay = panel.laid(k)
-        tool = lay.tool or Tool.PAD
-        passes = lay.passes if lay.dose is None else 1.0
-        waits = 0.0
-        for seam, pair in zip(joints, pairs, strict=True):
-            other = pair[1] if pair[0] == k else pair[0]
-            if k in pair and other in done and seam.overlap and not seam.wet:
-                waits = max(waits, done[other] + dry_minutes(job, panel, other, bench) - clock)
-        if panel.front.layout is Layout.RIBBONS and steps:
-            waits = max(0.0, done[steps[-1].band] + dry_minutes(job, panel, steps[-1].band, bench) - clock)
-        work = passes * areas[k] * table[f"work.{tool}.pace"] / 60
+        tool, passes = lay.tool or Tool.PAD, passes_needed(panel, placed, k, table)
         change = table["work.change"] if last is not None and last != lay.parts else 0.0
-        waits = max(0.0, waits - change)
-        for seam, pair in zip(joints, pairs, strict=True):
-            other = pair[1] if pair[0] == k else pair[0]
-            if k in pair and other in done and seam.wet and panel.front.layout is not Layout.ROLLER:
-                stays = _values(bench, panel, other)["open_time"] / 60
-                since = clock + waits + change - done[other]
-                if since > stays:
-                    name, upper = name_of(job, panel, other), name_of(job, panel, k)
-                    notes.append(
-                        Note(
-                            "dried_too_soon",
-                            f"{name} stays open for {_span(stays)}, and {upper} comes {_span(since)} after it: work "
-                            "the two in small parts, or count the seam as dry.",
-                        )
-                    )
+        # What has to be dry before: band, and minutes until it is.
+        dries = [
+            (done[other] + dry_minutes(job, panel, other, bench) - clock - change, other)
+            for joint, pair, _ in meets
+            if k in pair and (other := sum(pair) - k) in done and joint.overlap and not joint.wet
+        ]
+        if panel.front.layout is Layout.RIBBONS and steps:
+            before = steps[-1].band
+            dries = [(done[before] + dry_minutes(job, panel, before, bench) - clock - change, before)]
+        waits, over = max(dries, default=(0.0, k))
+        waits = max(0.0, waits)
+        why = ""
+        if not steps and ground:
+            waits = max(lay_dries(job, entry) for entry in ground)
+            why = f"First of all the white under it has to dry, about {_span(max(waits, 1 / 60))}."
+        work = passes * areas[k] * table[f"work.{tool}.pace"] / 60
+        open_to: list[str] = []
+        for joint, pair, area in meets:
+            other = sum(pair) - k
+            if k not in pair or other not in done or not joint.overlap or not joint.wet:
+                continue
+            if panel.front.layout is Layout.ROLLER:
+                continue
+            open_to.append(name_of(job, panel, other))
+            # Over the seam once more with either of the two.
+            work += area * table[f"work.{tool}.pace"] / 60
+            notes += _open_long_enough(job, panel, (other, k), area, bench, table)
+        if open_to:
+            why = f"To and fro with {' and '.join(open_to)} while both are open."
+        elif waits and dries:
+            why = f"When {name_of(job, panel, over)} is dry: between the two a layer lies over a dry one."
         clock += waits + change + work
         done[k] = clock
         loads = max(1, int(np.ceil(passes * areas[k] / table[f"work.{tool}.reach"])))
-        steps.append(BandWork(k, waits, loads, work + change))
+        steps.append(BandWork(k, waits, loads, work + change, passes, why or reason))
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
     if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
         # Over it once more, as long as the first time; the inks are on the roller already.
         clock += sum(step.minutes for step in steps)
         if not panel.roll_wet:
-            dries = max(dry_minutes(job, panel, k, bench) for k in order)
-            clock += dries
-            text = f"Let it dry for {_span(max(dries, 1 / 60))} before it is rolled again from the other side."
+            dries_in = max(dry_minutes(job, panel, k, bench) for k in order)
+            clock += dries_in
+            text = f"Let it dry for {_span(max(dries_in, 1 / 60))} before it is rolled again from the other side."
             notes.append(Note("dry_between_rolls", text))
     return Work(order, reason, tuple(steps), clock, tuple(dict.fromkeys(notes)))
 
 
-def areas_of(job: Job, panel: Panel, placed: Placed) -> list[float]:
-    """Card that each band's ink reaches, its overlaps included, cm²."""
+def _open_long_enough(
+    job: Job,
+    panel: Panel,
+    pair: tuple[int, int],
+    area: float,
+    bench: PreparedJob,
+    table: Mapping[str, float],
+) -> list[Note]:
+    """In how many parts a seam is worked; inks that soak in need none, for they mix when re-wetted."""
+    films = [k for k in pair if _values(bench, panel, k)["film_share"] > 0]
+    if not films:
+        return []
+    lays = [panel.laid(k) for k in pair]
+    seconds = sum(
+        area * table[f"work.{lay.tool or Tool.PAD}.pace"] * (1 if lay.dose is not None else lay.passes) for lay in lays
+    )
+    soonest = min(films, key=lambda k: _values(bench, panel, k)["open_time"])
+    stays = _values(bench, panel, soonest)["open_time"]
+    parts = int(np.ceil(seconds / stays))
+    if parts < 2:
+        return []
+    names = [name_of(job, panel, k) for k in pair]
+    name = name_of(job, panel, soonest)
+    text = f"{name} stays open for about {_span(stays / 60)}: work it with {names[names[0] == name]} in {parts} parts."
+    return [Note("in_parts", text)]
+
+
+def passes_needed(panel: Panel, placed: Placed, k: int, table: Mapping[str, float]) -> float:
+    """How often the tool goes over band k.
+
+    A fade is built up by passes that end ever farther in; where they end farther apart than
+    the tool's own soft edge is wide, steps show. A wide fade therefore takes more and lighter ones.
+    """
+    lay = panel.laid(k)
+    passes = lay.passes if lay.dose is None else 1.0
+    tool = lay.tool or Tool.PAD
+    if not tool.swept or not panel.blends or panel.front.layout is Layout.ROLLER:
+        return passes
+    fade = max([joint.feather for joint in placed.beside(k) if joint is not None], default=0.0)
+    return max(passes, float(np.ceil(fade / (table[f"work.{tool}.width"] * table["seam.edge"]))))
+
+
+def areas_of(job: Job, panel: Panel, placed: Placed) -> tuple[list[float], list[float]]:
+    """Card that each band's ink is worked over, cm², faded parts by their share; and that of each seam in full."""
     front = panel.front
     x, y = spots(front.whole, 80 / max(front.width, front.height))
     at = coordinates(front, x, y).reshape(-1)
     if panel.front.layout is Layout.RIBBONS:
         reaches = reach_of(job, panel, placed)
-        there = np.stack([(at >= begin) & (at <= end) for begin, end in reaches], axis=1)
+        there = np.stack([(at >= begin) & (at <= end) for begin, end in reaches], axis=1).astype(np.float64)
     else:
-        there = share(placed, np.clip(at, 0, placed.length)) > 0
+        there = share(placed, np.clip(at, 0, placed.length))
     whole = front.width * front.height / 100
-    return [float(part) * whole for part in there.mean(axis=0)]
+    both = [np.minimum(there[:, i], there[:, j]) > 0 for i, j in neighbours(placed)]
+    return [float(part) * whole for part in there.mean(axis=0)], [float(seam.mean()) * whole for seam in both]
 
 
 def dry_minutes(job: Job, panel: Panel, k: int, bench: PreparedJob | None = None) -> float:
-    """Minutes until band k can be laid over: its formula's dry time by amount, longer on sealed card."""
+    """Minutes until band k can be laid over; see `lay_dries`."""
+    return lay_dries(job, panel.laid(k), bench)
+
+
+def lay_dries(job: Job, lay: LayDown, bench: PreparedJob | None = None) -> float:
+    """Minutes until a lay-down can be laid over: its formula's dry time by amount, longer on sealed card."""
     table = constants.values(job.constants)
-    lay = panel.laid(k)
     bench = bench or prepare_job(job, [key for key, _ in lay.parts])
     lookup, ground = bench.lookup(), bench.card.ground
     amount = time = 0.0

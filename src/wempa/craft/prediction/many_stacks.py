@@ -42,6 +42,8 @@ class WeighedStacks:
     """0–100, (b,)."""
     kind: Ints
     """Index into `verdict.KINDS`, (b,)."""
+    unswamped: Ints
+    """The same where no ink counts as swamped, (b,)."""
     cover: Floats
     """Share of the area that any ink covers, (b,), 0–1; the rest are bare specks."""
 
@@ -64,7 +66,8 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
         An override is not in the craft table or outside its range.
     """
     if not stacks:
-        return WeighedStacks(np.zeros((0, 3)), np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros(0))
+        none = np.zeros(0, dtype=np.intp)
+        return WeighedStacks(np.zeros((0, 3)), np.zeros(0), none, none, np.zeros(0))
     bench, table = _bench_of(job, stacks), constants.values(job.constants)
     rows = _resolve_all(stacks, bench, table)
     held: dict[tuple[object, ...], int] = {}
@@ -114,15 +117,17 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     )
     # A bare card is clean whatever the arithmetic of no parents says.
     inked = present.any(axis=1)
-    mud, kind = np.where(inked, found.mud, 0.0), np.where(inked, found.kind, 0)
+    mud = np.where(inked, found.mud, 0.0)
+    kind, unswamped = (np.where(inked, each, 0) for each in (found.kind, found.unswamped))
     lab = np.ascontiguousarray(on_card[:, own].T)
     if len(spots) > len(rows):
         lab = _mean_colours(lab, whose, share, str(job.illuminant))
         alone = np.bincount(whose) == 1
         mean, of_all = judge_patches(kind, mud, share, whose, job.mud_line)
         first = np.searchsorted(whose, np.arange(len(rows)))
-        mud, kind = np.where(alone, mud[first], mean), np.where(alone, kind[first], of_all)
-    return WeighedStacks(lab, mud, kind, cover=_covers(rows))
+        mud = np.where(alone, mud[first], mean)
+        kind, unswamped = (np.where(alone, each[first], of_all) for each in (kind, unswamped))
+    return WeighedStacks(lab, mud, kind, unswamped, cover=_covers(rows))
 
 
 def _spots(rows: Sequence[_Laid]) -> tuple[list[_Laid], Ints, Floats]:

@@ -64,6 +64,8 @@ class Judgement:
 
     kind: Value
     """Index into `KINDS`."""
+    unswamped: Value
+    """The same where no ink counts as swamped."""
     mud: Value
     """0–100."""
     mixing_loss: Value
@@ -125,9 +127,12 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
-    kind = xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, xp.where(swamped, 3, xp.where(muted, 1, 0))))
+    bright = xp.where(muted, 1, 0)
+    kind, unswamped = (
+        xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, each)) for each in (xp.where(swamped, 3, bright), bright)
+    )
     return Judgement(
-        kind, muddiness, found.mixing_loss, found.card_loss, steps, found.mud - muddiness, to_card, promise
+        kind, unswamped, muddiness, found.mixing_loss, found.card_loss, steps, found.mud - muddiness, to_card, promise
     )
 
 
@@ -189,4 +194,4 @@ def grounds(o: Overlaps, table: Mapping[str, float], xp: Any = np) -> list[Value
 
 def bare() -> Judgement:
     """The verdict on a card without ink: clean, mud 0."""
-    return Judgement(0, 0.0, 0.0, 0.0, (), 0.0, None, None)
+    return Judgement(0, 0, 0.0, 0.0, 0.0, (), 0.0, None, None)

@@ -67,7 +67,7 @@ class Seams:
         mix = np.where(self.upright[..., None], chart.lab, chart.lab.transpose(1, 0, 2))
         self.mix: Floats = mix
         bad = np.where(self.upright, bad, bad.T)
-        half = table["seam.width"] / 2
+        half = table["company.seam"] / 2
         steps = cm.delta_e(mix.reshape(-1, 3), np.repeat(chart.alone, n, axis=0)).reshape(n, n)
         self.change: Floats = np.maximum(steps, steps.T) / half
         """The steepest change along the seam, ΔE00 per mm, (n, n)."""
@@ -83,7 +83,10 @@ def company(seams: Seams, blend: Blend, hero: int | None = None, count: int = 4)
         return _bridges(seams, hero, count)
     found: list[tuple[float, Path]] = []
     starts = [hero] if hero is not None else list(range(len(seams.alone)))
-    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= HUED]
+    # An ink that was asked for may be a black or a grey.
+    paths: list[tuple[Path, float]] = [
+        ((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= HUED or k == hero
+    ]
     for _ in range((_FEW if blend is Blend.MANY else _MOST) - 1):
         paths = _longer(seams, blend, paths)
         found += [(score, path) for path, score in paths]
@@ -135,10 +138,12 @@ def _sector_bits(lab: Floats) -> Ints:
 
 
 def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list[tuple[Path, float]]:
-    """Each set with one ink more at its end, the most promising of them."""
+    """Each set with one ink more at its end, or of a family at its lighter end too, the most promising of them."""
     made = []
-    for path, score in paths:
-        last = path[-1]
+    # A set stands from light to dark, so that an ink it is built round may be any of them.
+    both = (True, False) if blend is Blend.FAMILY else (True,)
+    for (path, score), onwards in itertools.product(paths, both):
+        last = path[-1] if onwards else path[0]
         allowed = seams.joins[last].copy()
         allowed[list(path)] = False
         turned = (seams.hue - seams.hue[last]) % 360
@@ -150,34 +155,37 @@ def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list
             # Bright in-betweens; even steps, about a sixth to a quarter of the way round.
             gain += np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]) / 20 - np.abs(turned - 60) / 60
         elif blend is Blend.FAMILY:
-            around = (seams.hue[None] - seams.hue[list(path), None] + 180) % 360 - 180
+            # A black or grey has no hue to keep to.
+            hues = [seams.hue[k] for k in path if seams.chroma[k] >= HUED] or [seams.hue]
+            around = (seams.hue[None] - np.array(hues).reshape(len(hues), -1) + 180) % 360 - 180
             spread = np.maximum(around.max(axis=0), 0) - np.minimum(around.min(axis=0), 0)
-            step = seams.alone[last, 0] - seams.alone[:, 0]
+            step = (seams.alone[last, 0] - seams.alone[:, 0]) * (1 if onwards else -1)
             # From light to dark, and as evenly as it goes.
             allowed &= (seams.chroma >= HUED) & (spread <= _FAMILY) & (step >= 4)
             gain += 1 - np.abs(step - 12) / 12
         candidates = np.flatnonzero(allowed)
         if not len(candidates):
             continue
-        gain[candidates] += _new_colours(seams, path, candidates)
+        gain[candidates] += _new_colours(seams, path, candidates, last)
         if blend is Blend.MANY:
             # Every ink more has to be worth it.
             gain -= 1.8
             gain += np.minimum(np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]), 50) / 100
-        made += [((*path, k), score + float(gain[k])) for k in candidates.tolist()]
+        made += [((*path, k) if onwards else (k, *path), score + float(gain[k])) for k in candidates.tolist()]
     made.sort(key=lambda each: -each[1])
     # The same inks in another order are no other set to go on with.
     seen: dict[tuple[int, ...], tuple[Path, float]] = {}
     for path, score in made:
-        seen.setdefault((*sorted(path[:-1]), path[-1]), (path, score))
+        ends = (path[0], path[-1]) if blend is Blend.FAMILY else (path[-1],)
+        seen.setdefault((*ends, *sorted(set(path) - set(ends))), (path, score))
         if len(seen) == _BEAM:
             break
     return list(seen.values())
 
 
-def _new_colours(seams: Seams, path: Path, candidates: Ints) -> Floats:
-    """How many colours that stand apart from those shown each candidate brings, 0–2, and a little for how far apart."""
-    shown, last = _shown(seams, path), path[-1]
+def _new_colours(seams: Seams, path: Path, candidates: Ints, last: int) -> Floats:
+    """How many colours apart from those shown each candidate brings beside ink `last`, 0–2, and how far apart."""
+    shown = _shown(seams, path)
     count = np.zeros(len(candidates))
     for brought in (seams.mix[last, candidates], seams.alone[candidates]):
         apart = np.stack([cm.delta_e(brought, colour) for colour in shown]).min(axis=0)

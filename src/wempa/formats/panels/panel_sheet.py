@@ -288,11 +288,13 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
             if step >= 4:
                 mud_glass(pen, _MARGIN + 14, y, step - 1, seam.mud, shown.mud_line)
             first, second = (text.inks[k] for k in seam.pair)
-            how = f"{joint.gap:g} mm gap" if joint.gap else f"{joint.overlap:.1f} mm, {'wet' if joint.wet else 'dry'}"
+            worked = "at once" if joint.wet else "dry between"
+            how = f"{joint.gap:g} mm gap" if joint.gap else f"{joint.overlap:.1f} mm, {worked}"
             again = ", once more lightly" if joint.again else ""
             middle = y + step / 2 + 1
             pen.text(_MARGIN + 24, middle, f"{first} into {second}: {how}{again}", 8, width=66)
-            said = " ".join(flag.text for flag in seam.flags) or f"{seam.kind.said}."
+            notes = [*seam.flags, seam.chosen] if seam.chosen else seam.flags
+            said = " ".join(note.text for note in notes) or f"{seam.kind.said}."
             if step >= 7:
                 pen.paragraph(_MARGIN + 92, middle - (1.5 if len(said) > 62 else 0), said, 7, 90)
             else:

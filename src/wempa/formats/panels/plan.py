@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -23,9 +23,9 @@ from wempa.craft.limits import (
 )
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
-from wempa.craft.panels.panel import Panel, Ribbon, Top, seam_by_itself
+from wempa.craft.panels.panel import Panel, Ribbon, Top
 from wempa.craft.panels.shapes import Region
-from wempa.craft.vocabulary import Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
+from wempa.craft.vocabulary import BandShape, Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
 from wempa.craft.ways import plain_key, three_hands, with_barrier
 from wempa.formats.job import Number
 
@@ -69,15 +69,17 @@ class BandIn(HandIn):
     """Visible width against that of the others; null for equal, or wider for a pale ink."""
     width: Number | None = None
     """Visible width in mm where it is locked."""
+    shape: BandShape = BandShape.EVEN
 
 
 class SeamIn(_Model):
-    """Where two bands meet; null widths follow from the room there is and the tools."""
+    """Where two bands meet; what is null follows from the panel, the room there is and the tools."""
 
     overlap: Number | None = None
     feather: Number | None = None
     gap: Number = 0.0
-    wet: bool = False
+    wet: bool | None = None
+    soft: Annotated[Number, Field(ge=0, le=1)] | None = None
     upper: Upper = Upper.ORDER
     again: bool = False
 
@@ -130,6 +132,8 @@ class PanelPlan(_Model):
     """Of rings and fans, as shares of width and height from the top left."""
     bands: Annotated[list[BandIn], Field(max_length=MAX_BANDS)] = []
     seams: Annotated[list[SeamIn], Field(max_length=MAX_BANDS)] = []
+    soft: Annotated[Number, Field(ge=0, le=1)] = 1.0
+    """How far neighbours fade into one another: 0 stripes, 1 as far as the room allows."""
     count_between: bool = False
     widen_pale: bool = True
     school: School = School.LIGHTEST_FIRST
@@ -195,11 +199,14 @@ class PanelPlan(_Model):
         width, height = plan.inked()
         front = Front(width, height, plan.layout, plan.angle, (plan.centre[0], plan.centre[1]))
 
+        # A size that is none is told before anything else.
+        front.length()
+
         def lay(given: HandIn, ink_id: int) -> LayDown:
             key = str(ink_id)
             return given.lay(key, declared[key], loads.get(key, Load.NORMAL), table, plan.hand)
 
-        bands = tuple([Band(lay(band, band.ink_id), band.weight, band.width) for band in plan.bands])
+        bands = tuple([Band(lay(band, band.ink_id), band.weight, band.width, band.shape) for band in plan.bands])
         tops = tuple(
             [
                 Top(
@@ -210,10 +217,7 @@ class PanelPlan(_Model):
                 for top in plan.tops
             ]
         )
-        room = front.length() / max(1, len(bands))
-        seams = tuple(
-            [_seam(seam, bands[k], bands[(k + 1) % len(bands)], room, table) for k, seam in enumerate(plan.seams)]
-        )
+        seams = tuple([Seam(**seam.model_dump()) for seam in plan.seams])
         if plan.white_id is not None:
             key = str(plan.white_id)
             job = with_barrier(job, key, declared[key]) or job
@@ -221,6 +225,7 @@ class PanelPlan(_Model):
             front=front,
             bands=bands,
             seams=seams,
+            soft=plan.soft,
             count_between=plan.count_between,
             widen_pale=plan.widen_pale,
             school=plan.school,
@@ -254,28 +259,12 @@ class PanelPlan(_Model):
         )
 
 
-def _seam(seam: SeamIn, first: Band, second: Band, room: float, table: Mapping[str, float]) -> Seam:
-    """A seam with its widths."""
-    overlap, feather = seam_by_itself(first.lay, second.lay, room, table, 0.0 if seam.gap else seam.overlap)
-    return Seam(
-        overlap if seam.overlap is None else seam.overlap,
-        feather if seam.feather is None else seam.feather,
-        seam.gap,
-        seam.wet,
-        seam.upper,
-        seam.again,
-    )
-
-
 def _seam_of(seam: Seam) -> SeamIn:
-    return SeamIn(
-        overlap=round(seam.overlap, 2),
-        feather=round(min(seam.feather, seam.overlap), 2),
-        gap=seam.gap,
-        wet=seam.wet,
-        upper=seam.upper,
-        again=seam.again,
-    )
+    """A seam with what is said of it, widths to a hundredth of a millimetre."""
+    said = asdict(seam)
+    for key in ("overlap", "feather"):
+        said[key] = None if said[key] is None else round(said[key], 2)
+    return SeamIn(**said)
 
 
 def _band_of(band: Band) -> BandIn:
@@ -283,4 +272,11 @@ def _band_of(band: Band) -> BandIn:
     hand: dict[str, Any] = {"dose": lay.dose} if lay.dose is not None else {"tool": lay.tool, "passes": lay.passes}
     if lay.dose is None:
         hand["load"] = lay.load
-    return BandIn(ink_id=int(lay.parts[0][0]), weight=band.weight, width=band.width, dilution=lay.dilution, **hand)
+    return BandIn(
+        ink_id=int(lay.parts[0][0]),
+        weight=band.weight,
+        width=band.width,
+        shape=band.shape,
+        dilution=lay.dilution,
+        **hand,
+    )
