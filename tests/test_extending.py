@@ -88,8 +88,8 @@ def test_a_tool_is_known_to_prediction_recipe_panel_table_and_words(known: dict[
     # It leaves half bare: paler than foam, which gives as much and covers nearly all.
     assert known["light"]["plain"] > known["light"]["foam"] + 0.5
     assert known["recipe"][0] == "Boiler Blue: sea sponge, 3 passes."
-    # Two bands of 50 x 100 mm and half of the 10 mm that they share, at 20 cm² a load.
-    assert known["loads"] == [3 * 3, 3 * 3]
+    # Two bands of 100 mm high, 45 mm alone and some 5 of the 10 mm where they fade: 3 x 50 cm², 20 a load.
+    assert known["loads"] == [8, 8]
     assert '"sponge": "sea sponge"' in known["words"]
     assert '"sponge"' in known["contract"]
 

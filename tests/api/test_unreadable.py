@@ -145,7 +145,7 @@ def test_undo_does_not_bring_back_what_can_no_longer_be_read(path: Path) -> None
         ("/api/overlaps", {"name": "x", "card_id": 99, "stack": []}, "there is no card 99"),
         ("/api/panels", {"name": "x", "card_id": 1, "bands": [{"ink_id": 99}]}, "there is no ink 99"),
         ("/api/panels", {"name": "x", "width": 20, "bands": [{"ink_id": 1}] * 30, "angle": 0}, "do not fit on 20 mm"),
-        ("/api/panels", {"name": "x", "width": 900, "bands": []}, "does not come out of a sheet"),
+        ("/api/panels", {"name": "x", "width": 9, "bands": []}, "a panel is 10 to 1000 mm wide and high"),
     ],
 )
 def test_routes_pass_the_same_check(path: Path, path_: str, body: dict[str, Any], said: str) -> None:

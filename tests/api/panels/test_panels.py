@@ -145,7 +145,6 @@ def test_what_a_panel_uses_cannot_be_thrown_away(demo: TestClient) -> None:
         ({"bands": [{"ink_id": 1}, {"ink_id": 2}], "seams": [{"overlap": 200}]}, "do not fit on 140 mm"),
         ({"bands": [{"ink_id": 1}, {"ink_id": 2}], "seams": [{"overlap": -2}]}, "seam 1 cannot be narrower than 0 mm"),
         ({"width": 0}, "not 0 mm wide"),
-        ({"width": 400, "height": 500}, "does not come out of a sheet of 215.9 by 279.4 mm"),
         ({"bands": [{"ink_id": 1}] * 35, "width": 30, "angle": 0}, "35 inks do not fit on 30 mm"),
         ({"bands": [{"ink_id": 1}] * 41}, "40 at most"),
         ({"bands": [{"ink_id": 9999}]}, "there is no ink 9999"),
@@ -381,3 +380,82 @@ def test_panels_go_out_with_the_workspace_and_come_back(demo: TestClient, tmp_pa
         assert {row["status"] for row in rows if row["kind"] == "panel"} == {"same"}
         bad = out.replace(b'"layout": "fan"', b'"layout": "spiral"')
         assert "layout" in other.post("/api/import/workspace", content=bad).json()["error"]
+
+
+def test_a_panel_larger_than_its_sheet_is_planned_and_told(demo: TestClient) -> None:
+    stored = panel(demo)
+    answer = demo.put(f"/api/panels/{stored['id']}", json=body(stored, width=400, height=500))
+    assert answer.status_code == 200
+    head, _ = paint(demo, body(stored, width=400, height=500), "per_mm=1")
+    assert (head["panels"], head["pieces"], head["waste"]) == (0, [], 1)
+    text = pdf(demo, f"/api/panels/{stored['id']}/plan.pdf")[0].get_textpage().get_text_range()
+    assert "larger than this sheet" in text
+
+
+def test_the_printed_front_has_its_bleed_and_is_trimmed_to_size(demo: TestClient) -> None:
+    stored = panel(demo)
+    plain = pdf(demo, f"/api/panels/{stored['id']}/export.pdf")[0]
+    demo.put(f"/api/panels/{stored['id']}", json=body(stored, bleed=4))
+    bleeding = pdf(demo, f"/api/panels/{stored['id']}/export.pdf")[0]
+    size = (stored["width"], stored["height"])
+    assert any(abs(w - size[0]) < 0.5 and abs(h - size[1]) < 0.5 for w, h in boxes(plain, 3))
+    assert any(abs(w - size[0] - 8) < 0.5 and abs(h - size[1] - 8) < 0.5 for w, h in boxes(bleeding, 3))
+    svg = demo.get(f"/api/panels/{stored['id']}/export.svg").text
+    wide = re.search(r'<svg[^>]* width="([0-9.]+)', svg)
+    assert wide is not None
+    assert float(wide[1]) == pytest.approx((size[0] + 8) * MM, rel=0.01)
+    # A picture for the screen is of the panel alone.
+    with Image.open(io.BytesIO(demo.get(f"/api/panels/{stored['id']}/export.png").content)) as front:
+        assert front.size[0] == pytest.approx(size[0] * 300 / 25.4, abs=1)
+
+
+def test_a_small_picture_is_the_panel_made_small(demo: TestClient) -> None:
+    stored = panel(demo)
+    answer = demo.get(f"/api/panels/{stored['id']}/small.png?high=120")
+    assert answer.headers["content-type"] == "image/png"
+    with Image.open(io.BytesIO(answer.content)) as small:
+        seen = np.asarray(small.convert("RGB"))
+    assert seen.shape == (120, round(120 * stored["width"] / stored["height"]), 3)
+    head, _ = paint(demo, body(stored))
+    for band in head["bands"]:
+        row = int((band["begin"] + band["end"]) / 2 / stored["height"] * 120)
+        assert seen[row, 40].tolist() == pytest.approx(rgb(band["hex"]), abs=8)
+    assert demo.get("/api/panels/9999/small.png").status_code == 404
+
+
+def test_a_set_becomes_a_panel_as_large_as_the_last_and_on_its_card(demo: TestClient) -> None:
+    stored = panel(demo, "Embankment at dusk")
+    demo.put(f"/api/panels/{stored['id']}", json=body(stored, width=90, height=120, unit="in"))
+    inks = [number(demo, "inks", name) for name in ("Brass Gauge", "Boiler Blue")]
+    made = demo.post(
+        "/api/panels/of", json={"name": "A set", "bands": [{"ink_id": ink, "passes": 3} for ink in (*inks, inks[0])]}
+    ).json()["panel"]
+    assert [band["ink_id"] for band in made["bands"]] == [*inks, inks[0]]
+    assert [band["passes"] for band in made["bands"]] == [3, 3, 3]
+    assert (made["width"], made["height"], made["unit"], made["card_id"]) == (90, 120, "in", stored["card_id"])
+    assert len(made["seams"]) == 2
+    again = demo.post("/api/panels/of", json={"name": "A set", "card_id": 2, "bands": [{"ink_id": inks[0]}]}).json()
+    assert (again["panel"]["name"], again["panel"]["card_id"]) == ("A set (2)", 2)
+    begun = demo.post("/api/panels/new").json()["panel"]
+    assert (begun["width"], begun["unit"], begun["card_id"]) == (90, "in", 2)
+    for wrong, status in (({"bands": []}, 422), ({"bands": [{"ink_id": 9999}]}, 404), ({"bands": [{}]}, 422)):
+        assert demo.post("/api/panels/of", json=wrong).status_code == status
+
+
+def test_what_lies_on_top_is_moved_and_turned(demo: TestClient) -> None:
+    stored = panel(demo)
+    top = {"kind": "ink", "ink_id": number(demo, "inks", "Night Train"), "motif": "hearts", "size": 20, "step": 900}
+    _, bare = paint(demo, body(stored))
+
+    def inked(**more: float) -> tuple[float, float]:
+        """Where the one heart lies: its middle in mm."""
+        _, seen = paint(demo, body(stored, tops=[{**top, **more}]))
+        rows, columns = np.nonzero(np.abs(seen.astype(int) - bare).sum(axis=2) > 60)
+        return columns.mean() / 2, rows.mean() / 2
+
+    x, y = inked(x=-400, y=-400)
+    assert [x, y] == pytest.approx([50, 50], abs=2.5)
+    assert list(inked(x=-380, y=-410)) == pytest.approx([x + 20, y - 10], abs=0.6)
+    # Upside down its middle is as far below the point it is held by as it was above.
+    upside_down = inked(x=-400, y=-400, turn=180)
+    assert upside_down[1] - 50 == pytest.approx(50 - y, abs=1.2)

@@ -696,9 +696,49 @@ export interface paths {
         put?: never;
         /**
          * Begin Panel
-         * @description Store a new panel of the first inks at hand, on the first card.
+         * @description Store a new panel of the first inks at hand, as large as the last one and on its card.
          */
         post: operations["begin_panel_api_panels_new_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Panel Of Set
+         * @description Store a new panel of a set of inks in the order in which its bands lie.
+         */
+        post: operations["panel_of_set_api_panels_of_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/{item_id}/small.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Small Picture
+         * @description A stored panel painted small, with its border and mat.
+         */
+        get: operations["small_picture_api_panels__item_id__small_png_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1654,8 +1694,7 @@ export interface components {
             card_id?: number | null;
             /** Inks */
             inks?: number[] | null;
-            /** @default brush */
-            tool: components["schemas"]["Tool"];
+            tool?: components["schemas"]["Tool"] | null;
             /** @default normal */
             load: components["schemas"]["Load"];
             /**
@@ -1746,8 +1785,7 @@ export interface components {
             card_id?: number | null;
             /** Inks */
             inks?: number[] | null;
-            /** @default brush */
-            tool: components["schemas"]["Tool"];
+            tool?: components["schemas"]["Tool"] | null;
             /** @default normal */
             load: components["schemas"]["Load"];
             /**
@@ -1802,8 +1840,7 @@ export interface components {
             card_id?: number | null;
             /** Inks */
             inks?: number[] | null;
-            /** @default brush */
-            tool: components["schemas"]["Tool"];
+            tool?: components["schemas"]["Tool"] | null;
             /** @default normal */
             load: components["schemas"]["Load"];
             /**
@@ -1842,6 +1879,8 @@ export interface components {
             inks: number[];
             /** Below */
             below: number[];
+            /** Order */
+            order: number[];
             /** Shown */
             shown: string[];
             /** Words */
@@ -2272,8 +2311,7 @@ export interface components {
             card_id?: number | null;
             /** Inks */
             inks?: number[] | null;
-            /** @default brush */
-            tool: components["schemas"]["Tool"];
+            tool?: components["schemas"]["Tool"] | null;
             /** @default normal */
             load: components["schemas"]["Load"];
             /**
@@ -2592,8 +2630,7 @@ export interface components {
             card_id?: number | null;
             /** Inks */
             inks?: number[] | null;
-            /** @default brush */
-            tool: components["schemas"]["Tool"];
+            tool?: components["schemas"]["Tool"] | null;
             /** @default normal */
             load: components["schemas"]["Load"];
             /**
@@ -2951,6 +2988,21 @@ export interface components {
              *     }
              */
             settings: components["schemas"]["OverlapSettings"];
+        };
+        /**
+         * PanelOf
+         * @description A set of inks that becomes a panel.
+         */
+        PanelOf: {
+            /**
+             * Name
+             * @default New panel
+             */
+            name: string;
+            /** Card Id */
+            card_id?: number | null;
+            /** Bands */
+            bands: components["schemas"]["BandIn"][];
         };
         /**
          * PanelOut
@@ -3986,6 +4038,21 @@ export interface components {
              * @default
              */
             path: string;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * Topping
@@ -5491,7 +5558,7 @@ export interface operations {
             query?: {
                 card_id?: number | null;
                 inks?: number[] | null;
-                tool?: components["schemas"]["Tool"];
+                tool?: components["schemas"]["Tool"] | null;
                 load?: components["schemas"]["Load"];
                 passes?: number;
                 over?: components["schemas"]["Over"];
@@ -6065,6 +6132,106 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    panel_of_set_api_panels_of_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelOf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelDesk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    small_picture_api_panels__item_id__small_png_get: {
+        parameters: {
+            query?: {
+                high?: number;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

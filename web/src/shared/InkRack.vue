@@ -66,7 +66,7 @@ function walk(event: KeyboardEvent): void {
         >
           <span class="felt" :style="{ backgroundColor: ink.hex }"></span>
           <span class="name">{{ ink.name }}<small v-if="!oneFormula(group)">{{ formulaSaid[ink.formula] }}</small></span>
-          <span v-if="place(ink)" class="place">{{ place(ink) }}</span>
+          <span v-if="place(ink)" class="place" :title="`Lies at ${place(ink)}`">{{ place(ink) }}</span>
         </button>
       </section>
       <p v-if="!ranges.length" class="none">No ink of that name, range, formula or colour.</p>
@@ -142,8 +142,15 @@ h3 span {
   color: var(--text-soft);
 }
 .place {
-  font-size: 15px;
+  min-width: 24px;
+  padding: 2px 4px;
+  border: 1px solid var(--line);
+  border-radius: 12px;
+  background: var(--raised);
+  font-size: 14px;
   font-weight: 600;
+  line-height: 1.2;
+  text-align: center;
 }
 .none {
   color: var(--text-soft);

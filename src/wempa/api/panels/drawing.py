@@ -26,8 +26,8 @@ PAGE = 150 / 25.4
 _PAGE_PIXELS = 8_000_000
 
 
-def shown_of(made: MadePanel, per_mm: float, wet: bool) -> panel_sheet.DrawnPanel:
-    """A panel to be drawn; raises `JobError` where there is nothing to draw."""
+def shown_of(made: MadePanel, per_mm: float, wet: bool, bleeds: bool = False) -> panel_sheet.DrawnPanel:
+    """A panel to be drawn, with its bleed or without; raises `JobError` where there is nothing to draw."""
     plan = made.plan
     if not plan.bands:
         raise JobError("this panel has no bands yet, so there is nothing to print", ("bands",))
@@ -37,6 +37,9 @@ def shown_of(made: MadePanel, per_mm: float, wet: bool) -> panel_sheet.DrawnPane
         per_mm = min(per_mm, (_PAGE_PIXELS / (plan.width * plan.height)) ** 0.5)
     job = replace(made.job, stash=Stash())
     mat = plan.frame is Frame.MAT and plan.frame_width > 0
+    # Only what is inked to the edge runs on beyond it.
+    bleed = plan.bleed if bleeds and plan.frame is Frame.NONE else 0.0
+    box = (-bleed, -bleed, made.panel.front.width + bleed, made.panel.front.height + bleed)
     return panel_sheet.DrawnPanel(
         front=made.panel.front,
         size=(plan.width, plan.height),
@@ -47,7 +50,8 @@ def shown_of(made: MadePanel, per_mm: float, wet: bool) -> panel_sheet.DrawnPane
         study=found,
         hexes=[cm.hexes_from_lab(band.lab[None], light)[0] for band in found.bands],
         seam_hexes=[cm.hexes_from_lab(seam.lab[None], light)[0] for seam in found.seams],
-        picture=picture(job, made.panel, found.placed, found.work.order, per_mm, wet=wet, seen=found.line),
+        picture=picture(job, made.panel, found.placed, found.work.order, per_mm, wet=wet, box=box, seen=found.line),
+        bleed=bleed,
         mud_line=job.mud_line,
     )
 
@@ -77,17 +81,18 @@ def _hand(lay: LayDown, needed: float | None) -> str:
     return f"{lay.tool}, {lay.load} load, {passes}"
 
 
-def png(shown: panel_sheet.DrawnPanel) -> bytes:
-    """The panel with border and mat at 300 dots per inch, as the bytes of a PNG."""
-    sides = [round((side + 2 * shown.mat) * PICTURE) for side in shown.size]
+def png(shown: panel_sheet.DrawnPanel, per_mm: float = PICTURE) -> bytes:
+    """The panel with border and mat at so many dots per mm, 300 to the inch if not said, as the bytes of a PNG."""
+    sides = [max(1, round((side + 2 * shown.mat) * per_mm)) for side in shown.size]
     whole = Image.new("RGB", (sides[0], sides[1]), shown.mat_colour if shown.mat else shown.card)
-    at = round(shown.mat * PICTURE)
-    inner = [round(side * PICTURE) for side in shown.size]
+    at = round(shown.mat * per_mm)
+    inner = [round(side * per_mm) for side in shown.size]
     whole.paste(shown.card, (at, at, at + inner[0], at + inner[1]))
-    at += round(shown.edge * PICTURE)
+    at += round(shown.edge * per_mm)
     whole.paste(Image.fromarray(shown.picture), (at, at))
     out = BytesIO()
-    whole.save(out, "PNG", dpi=(300, 300), compress_level=6)
+    dots = round(per_mm * 25.4)
+    whole.save(out, "PNG", dpi=(dots, dots), compress_level=6)
     return out.getvalue()
 
 

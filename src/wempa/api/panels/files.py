@@ -18,7 +18,7 @@ def give(made: MadePanel, form: DrawnForm, wet: bool) -> Response:
     """A panel as a picture or drawn."""
     plan = made.plan
     name = f"wempa {plan.name}{' wet' if wet else ''}"
-    shown = shown_of(made, PAGE if form is DrawnForm.PDF else PICTURE, wet)
+    shown = shown_of(made, PAGE if form is DrawnForm.PDF else PICTURE, wet, bleeds=form is not DrawnForm.PNG)
     if form is DrawnForm.PNG:
         return download(png(shown), "image/png", f"{name}.png")
     page = panel_sheet.page(shown, text_of(made)) if form is DrawnForm.PDF else panel_sheet.face(shown)

@@ -6,12 +6,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from wempa.api.models import OverlapSettings
+from wempa.api.models import OverlapSettings, Strict
 from wempa.craft.limits import MAX_BANDS, MAX_PATH, MAX_SIDE_MM
 from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
 from wempa.formats.job import Number
 from wempa.formats.job_result import CodedText
-from wempa.formats.panels.plan import PanelPlan
+from wempa.formats.panels.plan import BandIn, PanelPlan
 
 
 class PanelIn(PanelPlan):
@@ -27,6 +27,15 @@ class PanelOut(PanelIn):
 
     id: int
     revision: int
+
+
+class PanelOf(Strict):
+    """A set of inks that becomes a panel."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)] = "New panel"
+    card_id: int | None = None
+    """Not said: the card of the panel before."""
+    bands: Annotated[list[BandIn], Field(min_length=1, max_length=MAX_BANDS)]
 
 
 class PanelDesk(BaseModel):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Header, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
@@ -22,7 +22,7 @@ from wempa.craft.panels.panel import Panel, name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import through
-from wempa.craft.vocabulary import Opening
+from wempa.craft.vocabulary import Frame, Opening
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text
 from wempa.formats.panels.panel_result import PlannedPanel
@@ -40,6 +40,7 @@ from .models import (
     PanelDesk,
     PanelEdit,
     PanelIn,
+    PanelOf,
     PanelOut,
     PanelSummary,
     SeamFixOut,
@@ -141,12 +142,56 @@ def copy_panel(services: ServicesNow, item_id: int) -> Response:
 
 @router.post("/panels/new", status_code=201, response_model=PanelDesk)
 def begin_panel(services: ServicesNow) -> Response:
-    """Store a new panel of the first inks at hand, on the first card."""
-    shelf = services.shelf()
+    """Store a new panel of the first inks at hand, as large as the last one and on its card."""
+    inks = [BandIn(ink_id=int(key)) for key, _ in services.shelf().owned.inks[:FIRST_BANDS]]
     name = free_name(services.workspace, "panel", "New panel")
-    inks = [int(key) for key, _ in shelf.owned.inks[:FIRST_BANDS]]
-    plan = PanelIn(name=name, card_id=next(iter(shelf.cards), None), bands=[BandIn(ink_id=ink) for ink in inks])
+    plan = _like_the_last(services).model_copy(update={"name": name, "bands": inks})
     return _desk(services, services.workspace.write("panel", _stored(plan), what=f"Make {name}"), 201)
+
+
+def _like_the_last(services: Services) -> PanelIn:
+    """A panel without bands, of the size, unit, frame, sheet and card of the one changed last."""
+    shelf = services.shelf()
+    newest = max(services.workspace.read_all("panel"), key=lambda item: item["changed"], default=None)
+    try:
+        last = None if newest is None else stored_plan(newest)
+    except JobError:
+        last = None
+    if last is None or (last.card_id is not None and last.card_id not in shelf.cards):
+        return PanelIn(name="New panel", card_id=next(iter(shelf.cards), None))
+    same = last.model_dump(include={"width", "height", "unit", "bleed", "frame", "frame_width", "mat_id", "sheet"})
+    return PanelIn.model_validate({**same, "name": "New panel", "card_id": last.card_id})
+
+
+@router.post("/panels/of", status_code=201, response_model=PanelDesk)
+def panel_of_set(services: ServicesNow, body: PanelOf) -> Response:
+    """Store a new panel of a set of inks in the order in which its bands lie."""
+    shelf = services.shelf()
+    for band in body.bands:
+        shelf.ink(str(band.ink_id))
+    name = free_name(services.workspace, "panel", body.name)
+    changes: dict[str, Any] = {"name": name, "bands": body.bands}
+    if "card_id" in body.model_fields_set:
+        changes["card_id"] = body.card_id
+    item = _stored(_like_the_last(services).model_copy(update=changes))
+    return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)
+
+
+@router.get("/panels/{item_id}/small.png", response_class=Response)
+def small_picture(services: ServicesNow, item_id: int, high: Annotated[int, Query(ge=16, le=600)] = 160) -> Response:
+    """A stored panel painted small, with its border and mat."""
+    from .drawing import png, shown_of
+
+    made = services.panels.made(stored_plan(services.workspace.read("panel", item_id)))
+    if not made.plan.bands:
+        raise JobError("this panel has no bands yet, so there is nothing to show", ("bands",))
+    mat = 2 * made.plan.frame_width if made.plan.frame is Frame.MAT else 0.0
+    per_mm = high / (made.plan.height + mat)
+    return Response(
+        png(shown_of(made, per_mm, False), per_mm),
+        media_type="image/png",
+        headers={"cache-control": "private, max-age=60"},
+    )
 
 
 @router.post("/panels/edit")

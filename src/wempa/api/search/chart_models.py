@@ -18,7 +18,8 @@ class ChartIn(BaseModel):
     card_id: int | None = None
     inks: Annotated[list[int], Field(max_length=MAX_CHART)] | None = None
     """None: all that are owned."""
-    tool: Tool = Tool.BRUSH
+    tool: Tool | None = None
+    """None: each ink's own usual tool, with so many passes as are usual with it."""
     load: Load = Load.NORMAL
     passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
@@ -31,7 +32,7 @@ class ChartQuery(BaseModel):
 
     card_id: int | None = None
     inks: Annotated[list[int], Field(max_length=MAX_CHART)] | None = None
-    tool: Tool = Tool.BRUSH
+    tool: Tool | None = None
     load: Load = Load.NORMAL
     passes: Annotated[float, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
@@ -104,6 +105,8 @@ class CompanyOut(BaseModel):
     inks: list[int]
     below: list[int]
     """Of each seam the ink laid first."""
+    order: list[int]
+    """The inks as they are laid."""
     shown: list[str]
     """Hex of bands and in-betweens as they follow one another."""
     words: list[str]

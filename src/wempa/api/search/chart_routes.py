@@ -84,7 +84,9 @@ def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
         "name": body.name,
         "card_id": body.card_id,
         "settings": {"illuminant": str(body.illuminant), "mud_line": body.mud_line},
-        "stack": [entry.model_dump(mode="json", exclude_none=True) for entry in set_entries(body, body.set)],
+        "stack": [
+            entry.model_dump(mode="json", exclude_none=True) for entry in set_entries(body, body.set, services.shelf())
+        ],
     }
     services.jobs.of(item)
     return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
@@ -104,7 +106,9 @@ def export(
     text = sheet.ChartText(
         card=made.card_name,
         names=made.names,
-        way=f"{given.tool}, {given.load} load, {given.passes:g} passes, {over}",
+        way=f"each with its usual tool, {over}"
+        if given.tool is None
+        else f"{given.tool}, {given.load} load, {given.passes:g} passes, {over}",
         light=given.illuminant.phrase,
     )
     name = f"wempa chart on {made.card_name}{' blank' if given.blank else ''}"

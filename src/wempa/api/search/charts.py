@@ -18,7 +18,7 @@ from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.errors import JobError
-from wempa.craft.job import LayDown, Stash
+from wempa.craft.job import Ink, LayDown, Stash
 from wempa.craft.limits import MAX_CHART
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.predict import predict
@@ -27,6 +27,7 @@ from wempa.craft.search.chart import Chart, ordered_pairs
 from wempa.craft.search.chart_study import ChartStudy, study_chart
 from wempa.craft.search.company import Company
 from wempa.craft.vocabulary import Over
+from wempa.craft.ways import first_touch
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
@@ -94,17 +95,15 @@ class Charts:
             raise JobError(f"a chart takes {MAX_CHART} inks at most; choose some of the ranges", ("inks",))
         job = shelf.job(given.card_id, [*keys, *owned], given.illuminant)
         inks = dict(job.inks)
-        way = LayDown(((" ", 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=given.over)
         chart = ordered_pairs(
             [inks[key] for key in keys],
             job.cardstock,
-            way,
+            [way_of(given, key, inks[key], given.over) for key in keys],
             illuminant=given.illuminant,
             mud_line=given.mud_line,
             wanted=shelf.wanted(shelf.dressed(replace(job, inks=()))),
         )
-        single = replace(way, over=Over.DRY)
-        alone = weigh_stacks(job, [(replace(single, parts=((key, 1.0),)),) for key in owned]).lab
+        alone = weigh_stacks(job, [(way_of(given, key, inks[key], Over.DRY),) for key in owned]).lab
         bare = predict(replace(job, inks=())).colour.hex
         names = [inks[key].name or key for key in keys]
         return MadeChart(
@@ -117,6 +116,17 @@ class Charts:
             alone,
             Kept[ChartStudy](1),
         )
+
+
+def way_of(given: ChartIn, key: str, ink: Ink, over: Over) -> LayDown:
+    """How a chart lays an ink: as is said, or as that ink is usually laid."""
+    if given.tool is None:
+        return replace(first_touch(key, ink.formula, given.load, constants.values(())), over=over)
+    return LayDown(((key, 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=over)
+
+
+def _entry(lay: LayDown, over: Over | None) -> OverlapEntry:
+    return OverlapEntry(ink_id=int(lay.parts[0][0]), tool=lay.tool, load=lay.load, passes=lay.passes, over=over)
 
 
 def cells(made: MadeChart) -> Response:
@@ -164,19 +174,17 @@ def chart_cell(given: CellIn, shelf: Shelf, made: MadeChart) -> CellOut:
     """One cell in full, and how to lay it."""
     pair = (given.below, given.above)
     job = shelf.dressed(shelf.job(given.card_id, [str(number) for number in pair], given.illuminant))
+    inks = dict(job.inks)
     stack = tuple(
         [
-            LayDown(((str(number), 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=over)
+            way_of(given, str(number), inks[str(number)], over)
             for number, over in zip(pair, (Over.DRY, given.over), strict=True)
         ]
     )
     job = replace(job, stack=stack, mud_line=given.mud_line)
     found = predict(replace(job, stash=Stash()), shelf.wanted(job))
     apart = cm.delta_e(made.owned, found.colour.lab) if len(made.owned) else np.array([np.nan])
-    entries = [
-        OverlapEntry(ink_id=number, tool=given.tool, load=given.load, passes=given.passes, over=over)
-        for number, over in zip(pair, (None, given.over), strict=True)
-    ]
+    entries = [_entry(lay, over) for lay, over in zip(stack, (None, given.over), strict=True)]
     new = float(apart.min())
     return CellOut(look=look_out(found), stack=entries, new=None if np.isnan(new) else round(new, 1))
 
@@ -186,6 +194,7 @@ def company_out(one: Company, made: MadeChart) -> CompanyOut:
     return CompanyOut(
         inks=[made.numbers[k] for k in one.inks],
         below=[made.numbers[k] for k in one.below],
+        order=[made.numbers[k] for k in one.laid],
         shown=cm.hexes_from_lab(one.shown, str(made.given.illuminant)),
         words=describe_all(one.shown),
         colours=one.colours,
@@ -193,11 +202,8 @@ def company_out(one: Company, made: MadeChart) -> CompanyOut:
     )
 
 
-def set_entries(given: ChartIn, inks: Sequence[int]) -> list[OverlapEntry]:
-    """Inks laid one over the other as a chart lays them, each once."""
-    return [
-        OverlapEntry(
-            ink_id=number, tool=given.tool, load=given.load, passes=given.passes, over=given.over if k else Over.DRY
-        )
-        for k, number in enumerate(dict.fromkeys(inks))
-    ]
+def set_entries(given: ChartIn, inks: Sequence[int], shelf: Shelf) -> list[OverlapEntry]:
+    """Inks laid one over the other as a chart lays them, each once; raises `NotFound`."""
+    keys = dict.fromkeys([str(number) for number in inks])
+    overs = [given.over if k else Over.DRY for k in range(len(keys))]
+    return [_entry(way_of(given, key, shelf.ink(key), over), over) for key, over in zip(keys, overs, strict=True)]

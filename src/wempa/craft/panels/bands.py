@@ -26,7 +26,7 @@ from wempa.optics.namespace import smooth_step
 _SHARP_MM = 1e-3
 # Where two bands end at one place, rounding must not leave a gap.
 _ROUNDED_MM = 1e-9
-FADE_STEPS: Floats = np.asarray(smooth_step(np.linspace(0, 1, 25), np))
+FADE_STEPS: Floats = np.asarray(smooth_step(np.linspace(0, 1, 33), np))
 """Steps of a fade, from 0 (all the first) to 1 (all the second); close at its ends, where a strong ink begins."""
 
 

@@ -239,6 +239,11 @@ class LineColours:
         on = fine[fine <= end - _CHANGE_MM + _EXACT_MM]
         return float(cm.delta_e(self.lab_at(on), self.lab_at(on + _CHANGE_MM)).max(initial=0.0))
 
+    def muddy_mm(self, begin: float, end: float, mud_line: float) -> float:
+        """Over how many millimetres between two places mud reaches the line."""
+        fine = np.linspace(begin, end, max(2, int(np.ceil((end - begin) * 8)) + 1))
+        return float((np.interp(fine, self.at, self.mud) >= mud_line).mean()) * (end - begin)
+
     def lab_at(self, at: Floats) -> Floats:
         """CIELAB at places (n,) in mm, (n, 3), between the two next to each."""
         return np.stack([np.interp(at, self.at, channel) for channel in self.lab.T], axis=1)

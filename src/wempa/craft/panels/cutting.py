@@ -63,13 +63,13 @@ def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: b
     All one way round, or, unless `turn` is False because the grain has to run one way, the
     sheet cut in two with the panels standing in one part and lying in the other: the cut is
     tried after every whole number of standing ones, across and down. What is tried is
-    counted, not laid out; it is bounded by the least side of a panel.
+    counted, not laid out; it is bounded by the least side of a panel. A panel larger than the
+    sheet does not come out of it: none, and all of the sheet is left.
 
     Raises
     ------
     JobError
-        A side is shorter than `MIN_SIDE_MM` or longer than `MAX_SIDE_MM`, or the panel is
-        larger than the sheet.
+        A side is shorter than `MIN_SIDE_MM` or longer than `MAX_SIDE_MM`.
     """
     for name, sides, most in (("sheet", sheet, MAX_SIDE_MM), ("panel", panel, _MAX_CUT_MM)):
         if not all(MIN_SIDE_MM <= side <= most for side in sides):
@@ -90,9 +90,6 @@ def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: b
             mixed.append((_block((0.0, 0.0), (width, at), first), rest))
     best = max([*plans, *mixed], key=lambda blocks: sum(block.count for block in blocks))
     count = sum(block.count for block in best)
-    if not count:
-        size = f"{panel[0]:g} by {panel[1]:g} mm"
-        raise JobError(f"a panel of {size} does not come out of a sheet of {width:g} by {height:g} mm", ("size",))
     pieces = (block.piece(n) for block in best for n in range(block.count))
     drawn = tuple(islice(pieces, MAX_DRAWN_PIECES))
     return CutSheet(count, drawn, 1 - count * panel[0] * panel[1] / (width * height))

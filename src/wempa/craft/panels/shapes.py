@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import cos, floor, pi, sin
+from math import cos, floor, pi, radians, sin
 
 import numpy as np
 
@@ -100,6 +100,11 @@ class Region:
     """From one motif to the next, mm."""
     own: tuple[Ring, ...] = ()
     """Outlines of an own motif, in any unit."""
+    x: float = 0.0
+    """How far all of it is moved to the right, mm."""
+    y: float = 0.0
+    turn: float = 0.0
+    """Degrees by which all of it is turned about its first motif, to the right."""
 
     def check(self) -> None:
         """Raise `JobError` unless the motifs have a size and stand apart."""
@@ -123,6 +128,7 @@ def mask(region: Region, x: Floats, y: Floats) -> Bools:
     if region.motif is Motif.ALL:
         return np.ones(shape, dtype=np.bool_)
     size, step = region.size, region.step
+    x, y = _turned_back(region, x, y)
     if region.motif is Motif.LINES:
         return np.broadcast_to((x + y) / np.sqrt(2) % step < min(size, step), shape)
     if region.motif is Motif.DROPS:
@@ -140,6 +146,21 @@ def mask(region: Region, x: Floats, y: Floats) -> Bools:
     column_of, row_of = (np.floor((off / size + 0.5) * 256).astype(np.intp) for off in (dx, dy))
     within = (column_of >= 0) & (column_of < 256) & (row_of >= 0) & (row_of < 256)
     return np.asarray(within & one[np.clip(row_of, 0, 255), np.clip(column_of, 0, 255)])
+
+
+def first_motif(region: Region) -> tuple[float, float]:
+    """The middle of the motif by which all of them are held, moved and turned, mm."""
+    return region.x + region.step / 2, region.y + region.step / 2
+
+
+def _turned_back(region: Region, x: Floats, y: Floats) -> tuple[Floats, Floats]:
+    """Spots as they lie to motifs that were neither moved nor turned."""
+    if not region.turn or region.motif is Motif.DROPS:
+        # Drops are round and lie as chance has it.
+        return x - region.x, y - region.y
+    (cx, cy), turned, half = first_motif(region), radians(region.turn), region.step / 2
+    dx, dy = x - cx, y - cy
+    return dx * cos(turned) + dy * sin(turned) + half, dy * cos(turned) - dx * sin(turned) + half
 
 
 def _drops(size: float, step: float, x: Floats, y: Floats) -> Bools:

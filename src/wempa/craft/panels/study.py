@@ -212,7 +212,7 @@ def _seams(
             shown = not any(flag.code == "not_itself" for k in (i, j) for flag in bands[k].flags)
             kind = KINDS[int((seen.unswamped if shown else seen.kind)[middle])]
             mud = float(seen.mud[there].max(initial=0.0))
-            muddy = min(joint.overlap, float(np.gradient(seen.at)[there & (seen.mud >= job.mud_line)].sum()))
+            muddy = sum(seen.muddy_mm(*piece, job.mud_line) for piece in _pieces(placed, joint.first, joint.last))
         one = SeamSeen(
             pair=(i, j),
             begin=begin,

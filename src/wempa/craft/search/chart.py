@@ -54,7 +54,7 @@ class Chart:
 def ordered_pairs(
     inks: Sequence[Ink],
     card: Card,
-    way: LayDown,
+    way: LayDown | Sequence[LayDown],
     *,
     illuminant: Illuminant = Illuminant.D65,
     mud_line: float = DEFAULT_MUD_LINE,
@@ -63,8 +63,8 @@ def ordered_pairs(
 ) -> Chart:
     """Predict and judge every ink laid over every ink on a card.
 
-    `way` says how each is put on (its ink is left open) and whether the second goes
-    over the first dry or wet; `wanted` is what `predict.wanted_colours` gives for the
+    `way` says how each is put on (its ink is left open), all alike or one way for each, and whether
+    the second goes over the first dry or wet; `wanted` is what `predict.wanted_colours` gives for the
     stash. A cell is exactly what `predict` gives for that stack.
 
     Raises
@@ -78,15 +78,17 @@ def ordered_pairs(
     if not n:
         return Chart(np.zeros((0, 0, 3)), np.zeros((0, 0)), np.zeros((0, 0), dtype=np.intp), np.zeros((0, 3)))
     table = constants.values(overrides)
-    if way.dose is None and way.tool is not None and way.tool.row.patch < 1:
-        return _in_patches(Job(card, keyed, illuminant=illuminant, mud_line=mud_line, constants=overrides), way, wanted)
-    wet, bare, ground = way.over is Over.WET, NONE_LAID, bench.card.ground
+    ways = [way] * n if isinstance(way, LayDown) else list(way)
+    if any(each.dose is None and each.tool is not None and each.tool.row.patch < 1 for each in ways):
+        whole = Job(card, keyed, illuminant=illuminant, mud_line=mud_line, constants=overrides)
+        return _in_patches(whole, ways, wanted)
+    wet, bare, ground = ways[0].over is Over.WET, NONE_LAID, bench.card.ground
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
-    hands = tool_lays([(ink, way) for ink in bench.inks], ground, table)
+    hands = tool_lays(list(zip(bench.inks, ways, strict=True)), ground, table)
     two = settle_two(hands.of(below), hands.of(above), wet, bare, 0.0, ground, table)
     own = [np.zeros(n * n), two.held]
     laid = np.stack([np.stack([two.dose[k], two.cover[k], own[k]], axis=1) for k in range(2)], axis=1)
-    pairs = _stacks(np.stack([below, above], axis=1), laid, wet, way.dose is not None)
+    pairs = _stacks(np.stack([below, above], axis=1), laid, wet, ways[0].dose is not None)
     # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
     single = settle_one(hands, bare, 0.0, ground, table).dose[0]
     alone = _labs(
@@ -121,7 +123,7 @@ def ordered_pairs(
                 card_from_white=bench.card_from_white,
                 wanted=wanted,
                 # Of two dried one over the other, the first; mixed wet neither.
-                lowest=[~same & (way.over is Over.DRY), np.zeros(len(same), dtype=np.bool_)],
+                lowest=[~same & (not wet), np.zeros(len(same), dtype=np.bool_)],
                 ladders=bench.ladders,
                 rungs=[below[rows], above[rows]],
             ),
@@ -135,11 +137,11 @@ def ordered_pairs(
     return Chart(lab, mud.reshape(n, n), kind.reshape(n, n), alone[0])
 
 
-def _in_patches(job: Job, way: LayDown, wanted: Floats | None) -> Chart:
-    """The chart of a way that lies in patches, stack by stack: several times the work."""
+def _in_patches(job: Job, ways: Sequence[LayDown], wanted: Floats | None) -> Chart:
+    """The chart of ways that lie in patches, stack by stack: several times the work."""
     n = len(job.inks)
-    first = [replace(way, parts=((key, 1.0),), over=Over.DRY) for key, _ in job.inks]
-    second = [replace(way, parts=((key, 1.0),)) for key, _ in job.inks]
+    second = [replace(way, parts=((key, 1.0),)) for way, (key, _) in zip(ways, job.inks, strict=True)]
+    first = [replace(way, over=Over.DRY) for way in second]
     found = weigh_stacks(job, [(below, above) for below in first for above in second], wanted)
     alone = weigh_stacks(job, [(lay,) for lay in first], wanted).lab
     return Chart(found.lab.reshape(n, n, 3), found.mud.reshape(n, n), found.kind.reshape(n, n), alone)

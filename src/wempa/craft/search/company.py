@@ -44,6 +44,8 @@ class Company:
     """Index into the chart's inks; the first stands again at the end where it closes a rainbow."""
     below: tuple[int, ...]
     """For each seam the ink that is laid first."""
+    laid: tuple[int, ...]
+    """The inks as they are laid: lightest first, but where a seam wants another order."""
     shown: Floats
     """CIELAB of bands and in-betweens as they follow one another, (2·inks − 1, 3)."""
     colours: int
@@ -252,4 +254,17 @@ def _sectors(shown: Floats) -> int:
 def _told(seams: Seams, path: Path) -> Company:
     shown = _shown(seams, path)
     below = [a if seams.upright[a, b] else b for a, b in itertools.pairwise(path)]
-    return Company(path, tuple(below), shown, told_apart(shown, seams.apart), _sectors(shown))
+    laid = _laying(seams, path, below)
+    return Company(path, tuple(below), laid, shown, told_apart(shown, seams.apart), _sectors(shown))
+
+
+def _laying(seams: Seams, path: Path, below: list[int]) -> tuple[int, ...]:
+    """The inks of a set as they are laid."""
+    first = [(low, b if low == a else a) for low, (a, b) in zip(below, itertools.pairwise(path), strict=True)]
+    left, order = sorted(set(path), key=lambda k: -float(seams.alone[k, 0])), list[int]()
+    while left:
+        free = [k for k in left if not any(high == k and low in left for low, high in first)]
+        # What goes round in a circle is laid by lightness alone.
+        order.append((free or left)[0])
+        left.remove(order[-1])
+    return tuple(order)

@@ -66,7 +66,10 @@ class DrawnPanel:
     """Of the bands."""
     seam_hexes: Sequence[str]
     picture: Picture
+    """Of the inked area and its bleed."""
     mud_line: float
+    bleed: float = 0.0
+    """Millimetres by which the ink runs on beyond the panel on every side."""
 
 
 def inches(millimetres: float) -> str:
@@ -84,20 +87,23 @@ def size_text(size: tuple[float, float], inch: bool) -> str:
 
 def face(shown: DrawnPanel) -> Drawing:
     """The panel alone at its real size, with its border and mat."""
-    width, height = (side + 2 * shown.mat for side in shown.size)
+    width, height = (side + 2 * (shown.mat + shown.bleed) for side in shown.size)
     pen = Pen(width, height)
-    _front(pen, shown, (0.0, 0.0), 1.0)
+    _front(pen, shown, (shown.bleed, shown.bleed), 1.0)
     return pen.drawing
 
 
 def page(shown: DrawnPanel, text: PanelText) -> Drawing:
     """The panel at its real size on a page with a ruler mark; the page is A4, or larger where it has to be."""
-    whole = tuple(side + 2 * shown.mat for side in shown.size)
+    whole = tuple(side + 2 * (shown.mat + shown.bleed) for side in shown.size)
     width, height = max(_A4[0], whole[0] + 2 * _MARGIN), max(_A4[1], whole[1] + 2 * _MARGIN + 40)
     pen = Pen(width, height)
     pen.text(_MARGIN, 13, text.title, 14, BOLD, width=width - 2 * _MARGIN)
     pen.text(_MARGIN, 18, f"{size_text(shown.size, text.inch)} on {text.card}; predicted {text.date}", 8, fill=_SOFT)
-    _front(pen, shown, ((width - whole[0]) / 2, 24.0), 1.0)
+    left, top = (width - whole[0]) / 2 + shown.bleed, 24.0 + shown.bleed
+    _front(pen, shown, (left, top), 1.0)
+    if shown.bleed:
+        _trim_marks(pen, (left, top, left + shown.size[0], top + shown.size[1]), shown.bleed)
     pen.ruler(_MARGIN, height - 20)
     return pen.drawing
 
@@ -113,8 +119,20 @@ def _front(pen: Pen, shown: DrawnPanel, at: tuple[float, float], scale: float) -
     left, top = x + mat * scale, y + mat * scale
     pen.rectangle((left, top, left + width * scale, top + height * scale), fill=shown.card, stroke=None)
     inner = left + shown.edge * scale, top + shown.edge * scale
-    size = shown.front.width * scale, shown.front.height * scale
-    pen.picture((*inner, inner[0] + size[0], inner[1] + size[1]), shown.picture)
+    size, more = (shown.front.width * scale, shown.front.height * scale), shown.bleed * scale
+    box = (inner[0] - more, inner[1] - more, inner[0] + size[0] + more, inner[1] + size[1] + more)
+    pen.picture(box, shown.picture)
+
+
+def _trim_marks(pen: Pen, box: tuple[float, float, float, float], bleed: float) -> None:
+    """Ticks beyond the bleed where the panel is trimmed."""
+    left, top, right, bottom = box
+    for x in (left, right):
+        pen.stroke((x, top - bleed - 4), (x, top - bleed - 1))
+        pen.stroke((x, bottom + bleed + 1), (x, bottom + bleed + 4))
+    for y in (top, bottom):
+        pen.stroke((left - bleed - 4, y), (left - bleed - 1, y))
+        pen.stroke((right + bleed + 1, y), (right + bleed + 4, y))
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,10 +270,17 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
     for piece in cutting.pieces:
         corner = right + piece.left * small, 31 + piece.top * small
         pen.rectangle((*corner, corner[0] + piece.width * small, corner[1] + piece.height * small), fill=shown.card)
-    pieces = counted(cutting.count, "panel")
+    pieces = f"{counted(cutting.count, 'panel')} from" if cutting.count else "larger than this sheet:"
     beside = right + sheet[0] * small + 4
-    pen.text(beside, 36, f"{pieces} from {sheet[0]:.0f} × {sheet[1]:.0f} mm", 8, width=195 - beside)
-    pen.text(beside, 41, f"{100 * cutting.waste:.0f} % is left over", 8, width=195 - beside)
+    pen.text(
+        beside,
+        36,
+        f"{pieces} {sheet[0]:.0f} × {sheet[1]:.0f} mm",
+        8,
+        width=195 - beside,
+    )
+    if cutting.count:
+        pen.text(beside, 41, f"{100 * cutting.waste:.0f} % is left over", 8, width=195 - beside)
     y = pen.paragraph(right, 79, found.work.reason, 8, 93)
     minutes = f"About {found.work.minutes:.0f} min, drying between included."
     y = pen.paragraph(right, y + 1, minutes, 8, 93)

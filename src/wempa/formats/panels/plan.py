@@ -101,6 +101,10 @@ class TopIn(HandIn):
     size: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 8.0
     step: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 16.0
     path: Annotated[str, Field(max_length=MAX_PATH)] = ""
+    x: Annotated[Number, Field(ge=-MAX_SIDE_MM, le=MAX_SIDE_MM)] = 0.0
+    """How far all of it is moved, mm."""
+    y: Annotated[Number, Field(ge=-MAX_SIDE_MM, le=MAX_SIDE_MM)] = 0.0
+    turn: Annotated[Number, Field(ge=-360, le=360)] = 0.0
 
 
 class SheetIn(_Model):
@@ -211,7 +215,15 @@ class PanelPlan(_Model):
             [
                 Top(
                     top.kind,
-                    Region(top.motif, top.size, top.step, outlines(top.path) if top.motif is Motif.OWN else ()),
+                    Region(
+                        top.motif,
+                        top.size,
+                        top.step,
+                        outlines(top.path) if top.motif is Motif.OWN else (),
+                        top.x,
+                        top.y,
+                        top.turn,
+                    ),
                     lay(top, top.ink_id) if top.kind is Topping.INK and top.ink_id is not None else None,
                 )
                 for top in plan.tops

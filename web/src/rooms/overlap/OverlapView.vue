@@ -30,7 +30,7 @@ const CompareSheet = defineAsyncComponent(() => import('./CompareSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = useOverlap()
-const { away: fromPanel, seamBack } = usePanel()
+const { away: fromPanel, seamBack, ofSet } = usePanel()
 const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, field, board } = room
 const { inkOf, attempt } = useStash()
 
@@ -194,6 +194,14 @@ async function takeIn(event: Event): Promise<void> {
   if (file) await room.takeIn(file)
   input.value = ''
 }
+/** Every layer's ink as a band of a panel, laid as it is laid here. */
+const bands = computed(() =>
+  (overlap.value?.stack ?? []).flatMap(({ ink_id, tool, load, passes, dose }) => (ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : [])),
+)
+function ready(command: Preset | 'panel'): void {
+  if (command === 'panel') void ofSet(bands.value, `${overlap.value?.name ?? 'New'}: a panel`, overlap.value?.card_id ?? null)
+  else void room.usePreset(command)
+}
 const handOver = (command: string): unknown => (command === 'take-in' ? picker.value?.click() : attempt(() => saveFile(command)))
 </script>
 
@@ -209,11 +217,12 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
       <div class="bar">
         <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && room.change({ name: name.trim() }, 'Rename')" />
         <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
-        <ElDropdown trigger="click" @command="(preset: Preset) => room.usePreset(preset)">
+        <ElDropdown trigger="click" @command="ready">
           <button type="button" class="word">Ready-made ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem v-for="preset in presetWords" :key="preset" :command="preset">{{ presetSaid[preset] }}</ElDropdownItem>
+              <ElDropdownItem divided command="panel" :disabled="!bands.length">A panel of these inks</ElDropdownItem>
             </ElDropdownMenu>
           </template>
         </ElDropdown>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /**
- * The line across the bands: every ink as far as it is laid, turn and turn about above and below, and between them
+ * The line across the bands: how much of every ink lies where, turn and turn about above and below, and between them
  * what comes of it. Bands and seams are picked on it, boundaries moved with pointer or keys.
  */
 import { useElementSize } from '@vueuse/core'
@@ -17,8 +17,20 @@ const tape = ref<HTMLElement | null>(null)
 const { width } = useElementSize(tape)
 const across = (mm: number): string => `${(100 * mm) / study.length}%`
 const ends = (begin: number, end: number) => ({ left: across(begin), width: across(Math.max(0, end - begin)) })
-const fading = (hex: string, wide: number, first: number, last: number): string =>
-  `linear-gradient(to right, ${hex}22, ${hex} ${(100 * first) / wide}%, ${hex} ${100 - (100 * last) / wide}%, ${hex}22)`
+/** Height of a lane in the drawing of amounts. */
+const LANE = 18
+const most = computed(() => Math.max(1e-6, ...study.bands.flatMap((band) => band.amounts.map(([, passes = 0]) => passes))))
+const between = (k: number): number => (study.seams[k]?.end ?? 0) - (study.seams[k]?.begin ?? 0)
+/** How much of an ink lies along the line, as a hill on its lane. */
+function hill(amounts: number[][], above: boolean): string {
+  const places = amounts.map(([at = 0, passes = 0]) => {
+    const high = (LANE * passes) / most.value
+    return `${(1000 * at) / study.length} ${above ? LANE - high : high}`
+  })
+  const foot = above ? LANE : 0
+  const [first, last] = [amounts[0]?.[0] ?? 0, amounts[amounts.length - 1]?.[0] ?? 0].map((at) => (1000 * at) / study.length)
+  return `M${first} ${foot}L${places.join('L')}L${last} ${foot}Z`
+}
 const bands = computed(() =>
   study.bands.map((band, k) => ({
     ...band,
@@ -27,11 +39,12 @@ const bands = computed(() =>
     locked: plan.bands?.[k]?.width !== null && plan.bands?.[k]?.width !== undefined,
     // As far as the ink goes, fading where it ends.
     box: ends(Math.max(0, band.laid_from), Math.min(study.length, band.laid_to)),
-    fades: fading(band.hex, band.laid_to - band.laid_from, k ? (study.seams[k - 1]?.feather ?? 0) : 0, study.seams[k]?.feather ?? band.laid_to - band.end),
+    hill: hill(band.amounts, k % 2 === 0),
+    most: Math.max(...band.amounts.map(([, passes = 0]) => passes)),
     lane: k % 2 ? 'below' : 'above',
     own: ends(band.begin, band.end),
-    // The name has the seams' room as well.
-    label: ends(band.begin - (study.seams[k - 1]?.overlap ?? 0) / 2, band.end + (study.seams[k]?.overlap ?? 0) / 2),
+    // The name has half of what lies between as well.
+    label: ends(band.begin - between(k - 1) / 2, band.end + between(k) / 2),
     on: picked.kind === 'band' && picked.at === k,
   })),
 )
@@ -84,14 +97,18 @@ function walk(event: KeyboardEvent): void {
 <template>
   <section class="holder" aria-label="The bands">
     <div ref="tape" class="tape" @keydown="walk">
+      <svg v-for="lane in ['above', 'below']" :key="lane" class="amounts" :class="lane" :viewBox="`0 0 1000 ${LANE}`" preserveAspectRatio="none" aria-hidden="true">
+        <path v-for="band in bands.filter((each) => each.lane === lane)" :key="band.k" :d="band.hill" :fill="band.hex" />
+      </svg>
       <button
         v-for="band in bands"
         :key="band.k"
         type="button"
         class="band"
         :class="[band.lane, { on: band.on }]"
-        :style="{ ...band.box, background: band.fades }"
+        :style="band.box"
         :aria-pressed="band.on"
+        :title="`${band.name}: up to ${Math.round(10 * band.most) / 10} passes`"
         :aria-label="`Band ${band.k + 1}: ${band.name}, ${length(band.end - band.begin, unit)}${band.locked ? ', held' : ''}`"
         @click="emit('pick', band.on ? { kind: 'front' } : { kind: 'band', at: band.k })"
       ></button>
@@ -142,7 +159,14 @@ function walk(event: KeyboardEvent): void {
   height: 17px;
   padding: 0;
   border: 0;
+  background: none;
   cursor: pointer;
+}
+.amounts {
+  position: absolute;
+  left: 0;
+  width: 100%;
+  height: 18px;
 }
 /* The reach of a finger: what is seen of it is narrower. */
 .band::after {
@@ -209,6 +233,7 @@ function walk(event: KeyboardEvent): void {
 .labels span {
   position: absolute;
   display: grid;
+  overflow: hidden;
   justify-items: center;
   padding: 0 2px;
   text-align: center;

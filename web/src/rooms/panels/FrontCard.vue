@@ -1,19 +1,20 @@
 <script setup lang="ts">
 /**
  * The card front at the scale there is room for, with rulers: pressed to pick a band or a seam,
- * boundaries dragged where the bands lie side by side, a window moved over it, looked at closer.
+ * boundaries dragged where the bands lie side by side, a layer on top dragged, sized and turned, a window moved
+ * over it, looked at closer.
  */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watchEffect } from 'vue'
 
-import type { PanelIn, PanelStudy, Through } from '@/shared/api'
+import type { PanelIn, PanelStudy, PanelTop, Through } from '@/shared/api'
 import type { Painting, Picked } from './usePanel'
 import { inches, length, type Unit } from '@/shared/units'
 import MudGlass from '@/shared/MudGlass.vue'
 import { lineAt, markAt, zoneAt, type Spot } from './geometry'
 import PanelPicture from './PanelPicture.vue'
 
-const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine } = defineProps<{
+const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine, heldTop } = defineProps<{
   plan: PanelIn
   painting: Painting
   picked: Picked
@@ -25,6 +26,8 @@ const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine } = de
   /** What a window leaves, when one lies over the front. */
   through: Through | null
   mudLine: number
+  /** The layer on top that is held. */
+  heldTop: number | null
 }>()
 const emit = defineEmits<{
   pick: [picked: Picked]
@@ -32,12 +35,15 @@ const emit = defineEmits<{
   dropped: []
   centre: [x: number, y: number]
   window: [x: number, y: number]
+  top: [edit: Partial<PanelTop>]
+  topDropped: []
   look: [x: number, y: number]
   scale: [perMm: number]
 }>()
 
 const frame = ref<HTMLElement | null>(null)
 const { width: roomWide, height: roomHigh } = useElementSize(frame)
+const turns = ['1st', '2nd', '3rd']
 const study = computed<PanelStudy>(() => painting.study)
 const mat = computed(() => (plan.frame === 'mat' ? (plan.frame_width ?? 0) : 0))
 const border = computed(() => (plan.frame === 'border' ? (plan.frame_width ?? 0) : 0))
@@ -150,7 +156,7 @@ function ticks(long: number): Tick[] {
 const across = computed(() => ticks(plan.width ?? 0))
 const along = computed(() => ticks(plan.height ?? 0))
 
-/** Numbers in the order of laying beside the bands, verdicts beside flagged seams. */
+/** Numbers of the bands beside them, verdicts beside flagged seams. */
 const beside = computed(() => {
   if (!marks || zoom.times > 1 || through) return []
   const off = flat ? border.value + mat.value + 17 / px.value : 0
@@ -158,8 +164,8 @@ const beside = computed(() => {
     key: `band-${k}`,
     picked: { kind: 'band', at: k } as Picked,
     spot: onPage(markAt(plan, study.value, (band.begin + band.end) / 2, off)),
-    said: String(study.value.order.indexOf(k) + 1),
-    title: `${band.name}: laid ${study.value.order.indexOf(k) + 1}.`,
+    said: String(k + 1),
+    title: `Band ${k + 1}, ${band.name}: laid ${turns[study.value.order.indexOf(k)] ?? `${study.value.order.indexOf(k) + 1}th`}`,
     seam: null as (typeof study.value.seams)[number] | null,
   }))
   const seams = study.value.seams.flatMap((seam, k) =>
@@ -191,6 +197,47 @@ const outline = computed(() => {
 const windowPath = computed(() =>
   (through?.outline ?? []).map((ring) => `M${ring.map(([x = 0, y = 0]) => { const at = onPage({ x, y }); return `${at.x.toFixed(1)} ${at.y.toFixed(1)}` }).join('L')}Z`).join(''),
 )
+// -- the layer on top that is held: its first motif in a box
+const top = computed(() => (heldTop === null ? undefined : plan.tops?.[heldTop]))
+const round = (value: number): number => Math.round(value * 10) / 10
+const topBox = computed(() => {
+  const now = top.value
+  if (!now || now.motif === 'all' || zoom.times > 1) return null
+  const half = (now.step ?? 16) / 2
+  const middle = onPage({ x: (now.x ?? 0) + half, y: (now.y ?? 0) + half })
+  return { middle, side: Math.max(26, (now.size ?? 8) * px.value), turn: now.turn ?? 0 }
+})
+type Hold = { what: 'move' | 'size' | 'turn'; from: Spot; was: PanelTop }
+let holding: Hold | null = null
+function grab(event: PointerEvent, what: Hold['what']): void {
+  if (!top.value) return
+  holding = { what, from: spotOf(event), was: { ...top.value } }
+  ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+}
+function pull(event: PointerEvent): void {
+  if (!holding) return
+  const { what, from, was } = holding
+  const spot = spotOf(event)
+  const half = (was.step ?? 16) / 2
+  const away = { x: spot.x - (was.x ?? 0) - half, y: spot.y - (was.y ?? 0) - half }
+  if (what === 'move') emit('top', { x: round((was.x ?? 0) + spot.x - from.x), y: round((was.y ?? 0) + spot.y - from.y) })
+  else if (what === 'size') emit('top', { size: Math.max(1, round(Math.SQRT2 * Math.hypot(away.x, away.y))) })
+  else emit('top', { turn: Math.round((Math.atan2(away.x, -away.y) * 180) / Math.PI) })
+}
+function letGo(): void {
+  if (holding) emit('topDropped')
+  holding = null
+}
+function nudgeTop(event: KeyboardEvent): void {
+  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key]
+  if (!by || !top.value) return
+  event.preventDefault()
+  event.stopPropagation()
+  const step = event.shiftKey ? 5 : 1
+  emit('top', { x: round((top.value.x ?? 0) + step * (by[0] ?? 0)), y: round((top.value.y ?? 0) + step * (by[1] ?? 0)) })
+  emit('topDropped')
+}
+
 const said = computed(() => `${length(plan.width ?? 0, unit)} wide, ${length(plan.height ?? 0, unit)} high`)
 const centreSpot = computed(() => {
   if (plan.layout !== 'rings' && plan.layout !== 'fan') return null
@@ -253,6 +300,19 @@ const centreSpot = computed(() => {
       <MudGlass v-else-if="mark.seam.mud >= mudLine" :mud="mark.seam.mud" :line="mudLine" :size="22" />
       <svg v-else width="20" height="20" viewBox="0 0 20 20"><path v-if="mark.seam.flags.some((flag) => flag.code === 'hard_line')" d="M10 2v16M6 5v10M14 5v10" /><circle v-else-if="mark.seam.kind === 'swamped'" cx="10" cy="10" r="6" /><path v-else d="M4 7h12M4 13h12" /></svg>
     </button>
+    <div
+      v-if="topBox"
+      class="held"
+      :style="{ left: `${topBox.middle.x}px`, top: `${topBox.middle.y}px`, width: `${topBox.side}px`, height: `${topBox.side}px`, transform: `translate(-50%, -50%) rotate(${topBox.turn}deg)` }"
+      @pointerdown.stop
+      @pointermove.stop="pull"
+      @pointerup.stop="letGo"
+      @pointercancel="letGo"
+    >
+      <button type="button" class="body" aria-label="The held layer: drag it, or move it with the arrow keys" @pointerdown.stop="grab($event, 'move')" @keydown="nudgeTop"></button>
+      <span class="knob turn" title="Turn it" @pointerdown.stop="grab($event, 'turn')"></span>
+      <span class="knob size" title="Size it" @pointerdown.stop="grab($event, 'size')"></span>
+    </div>
     <slot />
   </div>
 </template>
@@ -312,6 +372,37 @@ const centreSpot = computed(() => {
   fill: none;
   stroke: var(--text);
   stroke-width: 2;
+}
+.held {
+  position: absolute;
+}
+.body {
+  width: 100%;
+  height: 100%;
+  padding: 0;
+  border: 2px dashed var(--focus);
+  background: none;
+  cursor: move;
+  touch-action: none;
+}
+.knob {
+  position: absolute;
+  width: 18px;
+  height: 18px;
+  border: 2px solid var(--text);
+  background: var(--raised);
+  touch-action: none;
+}
+.knob.turn {
+  top: -28px;
+  left: calc(50% - 9px);
+  border-radius: 50%;
+  cursor: grab;
+}
+.knob.size {
+  right: -9px;
+  bottom: -9px;
+  cursor: nwse-resize;
 }
 .mark {
   position: absolute;

@@ -4,7 +4,7 @@ import { onKeyStroke, useLocalStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { type PanelIn, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
+import { type PanelIn, type PanelTop, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
 import CardShelf from '@/shared/CardShelf.vue'
 import InkRack from '@/shared/InkRack.vue'
@@ -26,10 +26,10 @@ import { isCommand, nextOf } from '@/shared/keys'
 import { at, router } from '@/shared/router'
 import { length } from '@/shared/units'
 
-const PanelDrawer = defineAsyncComponent(() => import('./PanelDrawer.vue'))
+const KeptBoard = defineAsyncComponent(() => import('./KeptBoard.vue'))
 const ComparePanels = defineAsyncComponent(() => import('./ComparePanels.vue'))
-const MeasureSheet = defineAsyncComponent(() => import('./MeasureSheet.vue'))
-const TopSheet = defineAsyncComponent(() => import('./TopSheet.vue'))
+const SizeBoard = defineAsyncComponent(() => import('./SizeBoard.vue'))
+const LayerBoard = defineAsyncComponent(() => import('./LayerBoard.vue'))
 const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = usePanel()
@@ -38,15 +38,24 @@ const { loading: stashLoading } = useOverlap()
 const { cards, atHand, attempt, quietly } = useStash()
 const { asked: wanted } = useMatch()
 
-const boards = [
+const usual = [
   { value: 'seams', said: 'Seams' },
   { value: 'work', said: 'Making it' },
   { value: 'window', said: 'Window' },
 ] as const
-type Board = (typeof boards)[number]['value']
+// What is opened from the bar above stands beside the picture as well, so that it is seen what it changes.
+const asked = { size: 'Size', layers: 'Layers', kept: 'Panels' } as const
+type Board = (typeof usual)[number]['value'] | keyof typeof asked
 const board = useLocalStorage<Board>('wempa-panel-board', 'seams')
+const boards = computed<{ value: Board; said: string }[]>(() => {
+  const now = board.value
+  return now in asked ? [...usual, { value: now, said: asked[now as keyof typeof asked] }] : [...usual]
+})
+const turnTo = (to: Board): unknown => (board.value = board.value === to ? 'seams' : to)
+const heldTop = ref<number | null>(null)
+watch(board, (now) => now !== 'layers' && (heldTop.value = null))
 const marks = useLocalStorage('wempa-panel-marks', true)
-const sheet = ref<'panels' | 'compare' | 'measures' | 'tops' | 'keys' | null>(null)
+const sheet = ref<'compare' | 'keys' | null>(null)
 const other = ref<number | null>(null)
 
 const mudLine = computed(() => plan.value?.settings?.mud_line ?? DEFAULT_MUD_LINE)
@@ -94,6 +103,15 @@ function centre(x: number, y: number): void {
   room.hold({ ...body, centre: [snap(x), snap(y)] })
 }
 const moveCentre = (): void => void room.dropDragged('Move the centre')
+
+// -- a layer on top, held on the front: dragged, sized, turned; stored when it is let go
+function holdTop(part: Partial<PanelTop>): void {
+  const body = plan.value
+  const at = heldTop.value
+  if (body && at !== null) room.hold({ ...body, tops: body.tops?.map((top, k) => (k === at ? { ...top, ...part } : top)) })
+}
+const dropTop = (): void => void room.dropDragged('Move what is on top')
+watch(() => plan.value?.tops?.length ?? 0, (count) => heldTop.value !== null && heldTop.value >= count && (heldTop.value = null))
 
 // -- the window that shows what a cut leaves
 const shape = ref<PanelWindow>({ kind: 'heart', x: 50, y: 60, width: 50, height: 50, path: LEAF })
@@ -191,10 +209,10 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   z: () => closer(1),
   Z: () => closer(-1),
   m: () => (marks.value = !marks.value),
-  v: () => (board.value = nextOf(boards, board.value)),
-  s: () => (sheet.value = 'measures'),
-  t: () => (sheet.value = 'tops'),
-  p: () => (sheet.value = 'panels'),
+  v: () => (board.value = nextOf(usual, board.value in asked ? 'window' : (board.value as (typeof usual)[number]['value']))),
+  s: () => turnTo('size'),
+  t: () => turnTo('layers'),
+  p: () => turnTo('kept'),
   c: () => compare(null),
   Escape: () => (picked.value = { kind: 'front' }),
 }
@@ -238,9 +256,9 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
     <div class="table">
       <div class="bar">
         <TypedInput :value="plan.name" class="name" aria-label="Name of this panel" @typed="(name) => name.trim() && edit({ name: name.trim() }, 'Rename')" />
-        <button type="button" class="word" title="All panels (P)" @click="sheet = 'panels'">Panels</button>
-        <button type="button" class="word" title="Size, frame and sheet (S)" @click="sheet = 'measures'">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
-        <button type="button" class="word" title="Under and on top of the bands (T)" @click="sheet = 'tops'">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
+        <button type="button" class="word" title="All panels (P)" :aria-pressed="board === 'kept'" @click="turnTo('kept')">Panels</button>
+        <button type="button" class="word" title="Size, frame and sheet (S)" :aria-pressed="board === 'size'" @click="turnTo('size')">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
+        <button type="button" class="word" title="Under and on top of the bands (T)" :aria-pressed="board === 'layers'" @click="turnTo('layers')">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
         <ElDropdown trigger="click" @command="handOver">
           <button type="button" class="word">Export and print ▾</button>
           <template #dropdown>
@@ -262,6 +280,9 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         :zoom="zoom"
         :through="left"
         :mud-line="mudLine"
+        :held-top="heldTop"
+        @top="(part) => holdTop(part)"
+        @top-dropped="dropTop"
         @pick="(now) => (picked = now)"
         @drag="dragTo"
         @dropped="plan.layout === 'rings' || plan.layout === 'fan' ? moveCentre() : dropped()"
@@ -307,16 +328,16 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
       <BoardTabs of="panel" :boards="boards" :at="board" label="Beside the panel" @turn="(to) => (board = to)" />
       <div id="panel-board" role="tabpanel" :aria-labelledby="`panel-tab-${board}`">
         <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="room.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => room.fetchFixes(seam)" />
-        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" />
+        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" @school="(school) => edit({ school }, 'Change the order')" />
+        <SizeBoard v-else-if="board === 'size'" :plan="plan" :unit="unit" :cards="cardChoices" @change="edit" />
+        <LayerBoard v-else-if="board === 'layers'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" :whites="whites" :white="plan.white_id ?? null" :held="heldTop" @change="(tops, what) => edit({ tops }, what)" @under="(white_id) => edit({ white_id }, 'White under it')" @hold="(at) => (heldTop = at)" />
+        <KeptBoard v-else-if="board === 'kept'" @compare="compare" />
         <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
       </div>
     </aside>
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => edit({ card_id: each.id }, 'Change the card')" />
 
-    <PanelDrawer v-if="sheet === 'panels'" @close="sheet === 'panels' && (sheet = null)" @compare="compare" />
-    <ComparePanels v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
-    <MeasureSheet v-else-if="sheet === 'measures'" :plan="plan" :unit="unit" :cards="cardChoices" @close="sheet = null" @change="edit" />
-    <TopSheet v-else-if="sheet === 'tops'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" :whites="whites" :white="plan.white_id ?? null" @close="sheet = null" @change="(tops, what) => edit({ tops }, what)" @under="(white_id) => edit({ white_id }, 'White under it')" />
+    <ComparePanels v-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
     <KeyList v-else-if="sheet === 'keys'" :own="keyWords" @close="sheet = null" />
   </main>
 

@@ -5,10 +5,11 @@ import { computed } from 'vue'
 
 import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
-import { edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, schoolSaid, schoolWords, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
+import { type BandShape, bandShapeSaid, bandShapeWords, edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
 import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
 import LengthInput from './LengthInput.vue'
+import SoftMeasure from './SoftMeasure.vue'
 import { layoutGlyphs } from './geometry'
 
 const { plan, study, picked, unit, flat } = defineProps<{
@@ -42,47 +43,51 @@ const uppers = computed(() => [
   { value: 'second' as Upper, label: `${names.value[1]} on top` },
 ])
 const joins = computed(() => [
-  { value: false, label: 'dried between' },
-  { value: true, label: 'into the wet' },
+  { value: true, label: 'worked at once' },
+  { value: false, label: 'dry between' },
 ])
 const widths = computed(() => (bandSeen.value ? bandSeen.value.end - bandSeen.value.begin : 0))
 const ribbon = computed(() => plan.ribbon ?? { edge: 'torn' as const, lean: 0, carry: false })
+const blends = computed(() => !['stripes', 'ribbons', 'roller'].includes(plan.layout ?? 'straight'))
+const free = computed(() => bandSeen.value !== undefined && plan.layout !== 'ribbons' && plan.layout !== 'roller')
 const rolled = computed(() => plan.layout === 'roller')
 </script>
 
 <template>
   <section v-if="band && bandSeen" class="slip" :aria-label="`Band: ${bandSeen.name}`">
     <p class="what" :title="bandSeen.words"><b>{{ bandSeen.name }}</b></p>
-    <label>shows over <LengthInput :mm="held ? band.width : null" :auto="widths" :unit="unit" aria-label="Visible width" @typed="(mm) => emit('band', { width: mm }, 'Hold a width')" /></label>
+    <label><LengthInput :mm="held ? band.width : null" :auto="widths" :unit="unit" aria-label="Visible width" @typed="(mm) => emit('band', { width: mm }, 'Hold a width')" /> wide</label>
     <ElCheckbox :model-value="held" label="hold it" @change="emit('band', { width: held ? null : Math.round(widths * 100) / 100 }, held ? 'Let a width go' : 'Hold a width')" />
+    <label v-if="!held" title="Its width against that of the others">share <ElInputNumber :model-value="band.weight ?? undefined" :min="0.1" :max="20" :step="0.5" :precision="1" :placeholder="bandSeen.widened ? 'wider' : '1'" aria-label="Share of the width" class="count" @change="(weight: number | undefined) => emit('band', { weight: weight ?? null }, 'Change a share')" /></label>
     <span class="acts">
       <button type="button" class="word" title="Alt ←" aria-label="Change places with the band before" @click="emit('move', -1)">◂</button>
       <button type="button" class="word" title="Alt →" aria-label="Change places with the band after" @click="emit('move', 1)">▸</button>
+      <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
     <template v-if="!rolled && !band.dose">
       <ElSelect :model-value="(band.tool ?? bandSeen.tool) as Tool" :options="choices(toolWords, toolSaid)" class="tool" aria-label="Tool" @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')" />
       <ElSelect :model-value="(band.load ?? bandSeen.load) as Load" :options="choices(loadWords, loadSaid)" class="load" aria-label="Load" @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')" />
       <label><ElInputNumber :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @change="(passes: number | undefined) => passes && emit('band', { passes }, 'Change the passes')" /> passes</label>
     </template>
+    <ElSelect v-if="free" :model-value="band.shape ?? 'even'" :options="choices(bandShapeWords, bandShapeSaid)" class="shape" aria-label="How its depth changes" @update:model-value="(shape: BandShape) => emit('band', { shape }, 'Change how deep it is where')" />
     <span class="acts">
-      <button type="button" class="word" title="Bring the same ink back at the far end" @click="emit('back')">Again at the end</button>
+      <button type="button" class="word" title="Bring the same ink back at the far end" aria-label="Again at the end" @click="emit('back')">Again</button>
       <button type="button" class="word" title="Which other inks make this colour" @click="emit('match')">Match it</button>
-      <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
   </section>
 
   <section v-else-if="seam && seamSeen" class="slip" :aria-label="`Seam of ${names.join(' and ')}`">
     <p class="what" :title="seamSeen.words"><b>{{ names[0] }} into {{ names[1] }}</b></p>
+    <span v-if="!rolled && plan.layout !== 'stripes'" class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
     <template v-if="plan.layout !== 'stripes'">
-      <label>overlap <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Overlap" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null }, 'Change an overlap')" /></label>
-      <label>fade <LengthInput :mm="seam.feather" :auto="seamSeen.feather" :unit="unit" aria-label="Fade" @typed="(mm) => emit('seam', { feather: mm }, 'Change a fade')" /></label>
+      <SoftMeasure v-if="blends" :soft="seam.soft ?? (seam.overlap === 0 || seamSeen.overlap === 0 ? 0 : (plan.soft ?? 1))" :ways="study.ways" label="How softly these two blend" @change="(soft) => emit('seam', { soft, overlap: null, feather: null, gap: 0 }, 'How softly a seam blends')" />
+      <label>over <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Over how much the two fade into one another" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null, soft: null }, 'Change an overlap')" /></label>
     </template>
-    <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', mm ? { gap: mm, overlap: 0, feather: 0 } : { gap: 0, overlap: null, feather: null }, 'Change a gap')" /></label>
+    <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', { gap: mm ?? 0, overlap: null, feather: null, soft: null }, 'Change a gap')" /></label>
     <template v-if="!rolled && plan.layout !== 'stripes'">
-      <ElSelect :model-value="Boolean(seam.wet)" :options="joins" class="tool" aria-label="Dried or wet" @update:model-value="(wet: boolean) => emit('seam', { wet }, 'Wet or dry')" />
+      <ElSelect :model-value="seam.wet ?? seamSeen.at_once" :options="joins" class="upper" aria-label="At once, or dry between" @update:model-value="(wet: boolean) => emit('seam', { wet }, wet ? 'Work two at once' : 'Dry between two')" />
       <ElSelect :model-value="seam.upper ?? 'order'" :options="uppers" class="upper" aria-label="Which lies on top" @update:model-value="(upper: Upper) => emit('seam', { upper }, 'Which lies on top')" />
       <ElCheckbox :model-value="Boolean(seam.again)" label="once more" title="Gone over once more, lightly, with the ink laid first" @change="emit('seam', { again: !seam.again }, 'Once more over a seam')" />
-      <span class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
     </template>
   </section>
 
@@ -105,6 +110,7 @@ const rolled = computed(() => plan.layout === 'roller')
     <label v-if="flat || plan.layout === 'fan'">
       turned <ElInputNumber :model-value="plan.angle" :min="-180" :max="180" :step="15" aria-label="Angle of the bands in degrees" class="count" @change="(angle: number | undefined) => angle !== undefined && emit('front', { angle }, 'Turn the bands')" />°
     </label>
+    <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
     <template v-if="plan.layout === 'ribbons'">
       <ElSelect :model-value="ribbon.edge" :options="choices(edgeWords, edgeSaid)" class="tool" aria-label="Edge" @update:model-value="(edge) => emit('front', { ribbon: { ...ribbon, edge } }, 'Change the edge')" />
       <label>leaning <ElInputNumber :model-value="ribbon.lean" :min="0" :max="30" aria-label="Lean in degrees" class="count" @change="(lean: number | undefined) => emit('front', { ribbon: { ...ribbon, lean: lean ?? 0 } }, 'Lean the edge')" />°</label>
@@ -114,12 +120,11 @@ const rolled = computed(() => plan.layout === 'roller')
       <ElCheckbox :model-value="plan.rolls === 2" label="once more from the other side" @change="emit('front', { rolls: plan.rolls === 2 ? 1 : 2 }, 'Roll again')" />
       <ElCheckbox v-if="plan.rolls === 2" :model-value="plan.roll_wet" label="into the wet" @change="emit('front', { roll_wet: !plan.roll_wet }, 'Wet or dry')" />
     </template>
-    <label v-else>laid <ElSelect :model-value="plan.school" :options="choices(schoolWords, schoolSaid)" class="upper" aria-label="Order of laying" @update:model-value="(school) => emit('front', { school }, 'Change the order')" /></label>
+    <SoftMeasure v-if="blends && study.ways.length" :soft="plan.soft ?? 1" :ways="study.ways" label="How softly the bands blend" @change="(soft) => emit('front', { soft }, 'How softly it blends')" />
     <template v-if="plan.layout !== 'stripes' && plan.layout !== 'ribbons'">
       <ElCheckbox :model-value="plan.count_between" label="in-betweens count" @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')" />
       <ElCheckbox :model-value="plan.widen_pale" label="pale inks wider" @change="emit('front', { widen_pale: !plan.widen_pale }, 'Pale inks wider')" />
     </template>
-    <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
   </section>
 </template>
 
@@ -132,7 +137,7 @@ const rolled = computed(() => plan.layout === 'roller')
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 4px 12px;
+  gap: 4px 9px;
   min-height: 96px;
   align-content: start;
   padding: 5px 4px 0;
@@ -140,7 +145,7 @@ const rolled = computed(() => plan.layout === 'roller')
   font-size: 16px;
 }
 .what {
-  max-width: 200px;
+  max-width: 150px;
   margin: 0;
 }
 .what b {
@@ -152,7 +157,7 @@ label {
   align-items: center;
 }
 .count {
-  width: 96px;
+  width: 88px;
 }
 .count :deep(.el-input__wrapper) {
   padding-inline: 31px;
@@ -162,7 +167,7 @@ label {
   width: 30px;
 }
 .tool {
-  width: 150px;
+  width: 122px;
 }
 .load {
   width: 108px;
@@ -170,6 +175,10 @@ label {
 .upper {
   width: 162px;
 }
+.shape {
+  width: 150px;
+}
+
 .acts {
   display: flex;
   gap: 2px;

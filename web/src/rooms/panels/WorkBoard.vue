@@ -5,13 +5,15 @@ import { computed } from 'vue'
 
 import type { PanelIn, PanelStudy } from '@/shared/api'
 import { choices } from '@/shared/choices'
-import { type Hand, handSaid, handWords, type Load, loadSaid, type Tool, toolSaid } from '../../generated/words'
+import { type Hand, handSaid, handWords, type Load, loadSaid, type School, schoolSaid, schoolWords, type Tool, toolSaid } from '../../generated/words'
 import { length, type Unit } from '@/shared/units'
 
 const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; unit: Unit }>()
-const emit = defineEmits<{ hand: [hand: Hand] }>()
+const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
 
-const steps = computed(() => study.steps.map((step) => ({ ...step, seen: study.bands[step.band] })))
+// The number of a band says where it lies; when it is laid is said in another way.
+const turns = ['1st', '2nd', '3rd']
+const steps = computed(() => study.steps.map((step, n) => ({ ...step, turn: turns[n] ?? `${n + 1}th`, seen: study.bands[step.band] })))
 const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
 const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels} panels`))
@@ -19,15 +21,18 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
 
 <template>
   <section aria-label="How it is made">
+    <p v-if="plan.layout !== 'ribbons' && plan.layout !== 'roller'" class="hand">Laid <ElSelect :model-value="plan.school ?? 'lightest_first'" :options="choices(schoolWords, schoolSaid)" class="which" aria-label="Order of laying" @update:model-value="(school: School) => emit('school', school)" /></p>
     <p class="hand">With <ElSelect :model-value="plan.hand ?? 'usual'" :options="choices(handWords, handSaid)" class="which" aria-label="Hand, where the passes are not said" @update:model-value="(hand: Hand) => emit('hand', hand)" /></p>
     <p class="reason">{{ study.reason }}</p>
     <ol>
       <li v-for="step in steps" :key="step.band">
-        <p v-if="step.waits >= 0.3" class="wait">Wait {{ span(step.waits) }} for what it meets to dry.</p>
+        <p v-if="step.waits >= 0.05" class="wait">Wait {{ span(step.waits) }}.</p>
+        <strong>{{ step.turn }}</strong>
         <i :style="{ backgroundColor: step.seen?.hex }"></i>
         <span>
-          <b>{{ step.seen?.name }}</b>
-          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.seen.passes }} {{ step.seen.passes === 1 ? 'pass' : 'passes' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
+          <b>{{ step.seen?.name }}</b> <em :title="`Band ${step.band + 1}`">{{ step.band + 1 }}</em>
+          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.passes }} {{ step.passes === 1 ? 'pass' : 'passes' }}{{ step.passes > step.seen.passes ? ', each lighter' : '' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
+          <small v-if="step.why !== study.reason">{{ step.why }}</small>
         </span>
       </li>
     </ol>
@@ -38,7 +43,8 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
         <rect :width="sheet.width" :height="sheet.height" class="left-over" />
         <rect v-for="(piece, n) in study.pieces" :key="n" :x="piece.left" :y="piece.top" :width="piece.width" :height="piece.height" :fill="study.card" class="piece" />
       </svg>
-      <figcaption><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="study.panels > study.pieces.length">; the first {{ study.pieces.length }} are drawn</template><template v-if="sheet.grain">, all with the grain</template>.</figcaption>
+      <figcaption v-if="!study.panels">This panel is larger than the sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}: take a larger one under “Size”.</figcaption>
+      <figcaption v-else><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="study.panels > study.pieces.length">; the first {{ study.pieces.length }} are drawn</template><template v-if="sheet.grain">, all with the grain</template>.</figcaption>
     </figure>
     <p class="note" role="note">Blades: cut away from the hand. Heat tools burn, and never on ink wet with alcohol or solvent. The maker's label comes first.</p>
   </section>
@@ -70,24 +76,31 @@ ol {
   margin: 0;
   padding: 0;
   list-style: none;
-  counter-reset: laid;
 }
 li {
   display: grid;
-  grid-template-columns: 18px 34px 1fr;
+  grid-template-columns: 32px 34px 1fr;
   gap: 8px;
   align-items: center;
-  counter-increment: laid;
 }
-li::before {
-  content: counter(laid);
+strong {
   font-weight: 600;
+}
+em {
+  display: inline-grid;
+  place-content: center;
+  width: 22px;
+  height: 22px;
+  border: 1px solid var(--line);
+  border-radius: 50%;
+  background: var(--raised);
+  font: 600 14px/1 var(--body);
 }
 li .wait {
   grid-column: 1 / -1;
   order: -1;
   margin: 2px 0 0;
-  padding-left: 26px;
+  padding-left: 40px;
   font-size: 14px;
   line-height: 1.2;
   color: var(--text-soft);

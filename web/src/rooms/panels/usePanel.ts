@@ -269,6 +269,13 @@ export const usePanel = createGlobalState(() => {
       await fetchPanels()
     })
 
+  /** Make a panel of inks as their bands stand, and go there. */
+  const ofSet = (bands: (Partial<PanelBand> & { ink_id: number })[], name: string, card: number | null): Promise<boolean> =>
+    inTurn(async () => {
+      const body = { name: name.slice(0, 200), card_id: card, bands } as Schemas['PanelOf']
+      await goTo(await need(api.POST('/api/panels/of', { body })))
+    })
+
   const open = (id: number): Promise<boolean> =>
     inTurn(async () => {
       const found = await needOrNull(api.GET('/api/panels/open', { params: { query: { panel: id } } }))
@@ -340,6 +347,6 @@ export const usePanel = createGlobalState(() => {
   return {
     desk, panel, plan, held, painting, study, panels, picked, wet, zoom, scale, unit, card, inkOf, flat, loading, away,
     load, fetchPanel, fetchPanels, repaint, change, hold, changeBand, changeSeam, layInk, takeOut, moveBand, bringBack, evenOut,
-    nudgeBoundary, dragBoundary, dropDragged, fetchFixes, fixesOf, through, begin, open, copy, discard, peek, seamToOverlap, seamBack, view,
+    nudgeBoundary, dragBoundary, dropDragged, fetchFixes, fixesOf, through, begin, open, copy, discard, peek, ofSet, seamToOverlap, seamBack, view,
   }
 })

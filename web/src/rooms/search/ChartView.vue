@@ -14,13 +14,15 @@ import MudGlass from '@/shared/MudGlass.vue'
 import { useChart } from './useChart'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
-import { type Blend, DEFAULT_MUD_LINE, blendSaid, blendWords, chartOrderSaid, chartOrderWords, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
+import { usePanel } from '../panels/usePanel'
+import { type Blend, DEFAULT_MUD_LINE, blendSaid, blendWords, chartOrderSaid, chartOrderWords, standingSaid, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
 import { saveFile } from '@/shared/files'
 import { isCommand, nextOf } from '@/shared/keys'
 import { choices } from '@/shared/choices'
 
-const { cards, nameOf, attempt } = useStash()
-const { asked, chart, study, company, working, order, hero, owned, chosen, ranges, body, fetchChart, fetchCompany, cellAt, fileHref } = useChart()
+const { cards, inks, nameOf, attempt } = useStash()
+const { ofSet } = usePanel()
+const { asked, chart, study, company, working, order, hero, owned, ranges, body, fetchChart, fetchCompany, cellAt, fileHref } = useChart()
 const { goTo, fetchOverlaps, overlap, loading } = useOverlap()
 
 const orders = choices(chartOrderWords, chartOrderSaid)
@@ -121,6 +123,12 @@ async function openCell(): Promise<void> {
   if (!at || below === undefined || above === undefined) return
   await toOverlap(`${names.value[at[1]]} over ${names.value[at[0]]}`, [below, above])
 }
+/** The set as a panel, its bands as the set stands, laid as the chart lays them. */
+function toPanel(ids: readonly number[]): void {
+  const { tool, passes } = asked.value
+  const bands = ids.map((ink_id) => ({ ink_id, ...(tool ? { tool, passes } : {}) }))
+  void ofSet(bands, [...new Set(ids)].map(nameOf).join(', '), asked.value.card)
+}
 const openSet = (ids: readonly number[]): void => void toOverlap([...new Set(ids)].map(nameOf).join(', '), ids)
 const colours = (set: { inks: number[]; colours: number }): string => `${new Set(set.inks).size} inks, ${set.colours} colours`
 const closes = (set: { inks: number[] }): boolean => set.inks.length > 2 && set.inks[0] === set.inks.at(-1)
@@ -151,7 +159,14 @@ onKeyStroke(Object.keys(keys), (event) => {
   keys[event.key]?.()
 })
 const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((card) => ({ value: card.id, label: card.name }))])
-const heroChoices = computed(() => [{ value: 0, label: 'Every ink' }, ...chosen.value.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))])
+// Owned ones first, then those that are wished for, used up or only known.
+const heroChoices = computed(() => [
+  { value: 0, label: 'Every ink' },
+  ...[...inks.value]
+    .sort((a, b) => Number(b.item.standing === 'owned') - Number(a.item.standing === 'owned'))
+    .map((ink) => ({ value: ink.id, label: ink.item.standing === 'owned' ? nameOf(ink.id) : `${nameOf(ink.id)}, ${standingSaid[ink.item.standing ?? 'owned'].toLowerCase()}` })),
+])
+const tools = computed(() => [{ value: '', label: 'usual tool of each' }, ...choices(toolWords, toolSaid)])
 const within = computed({
   get: () => ranges.value.filter((range) => !asked.value.without.includes(range)),
   set: (kept: string[]) => (asked.value.without = ranges.value.filter((range) => !kept.includes(range))),
@@ -171,9 +186,9 @@ onMounted(async () => {
       <ElSelect :model-value="asked.card ?? 0" :options="cardChoices" filterable aria-label="Card" class="card" @update:model-value="(id: number) => (asked.card = id || null)" />
       <ElSelect :model-value="hero ?? 0" :options="heroChoices" filterable aria-label="Ink to look at" class="one" @update:model-value="(id: number) => (hero = id || null)" />
       <span class="way">
-        <ElSelect v-model="asked.tool" :options="choices(toolWords, toolSaid)" aria-label="Tool" class="tool" />
-        <ElInputNumber :model-value="asked.passes" :min="1" :max="60" aria-label="Passes" @change="(count: number | undefined) => count && (asked.passes = count)" />
-        <span>passes</span>
+        <ElSelect v-model="asked.tool" :options="tools" aria-label="Tool" class="tool" />
+        <ElInputNumber v-if="asked.tool" :model-value="asked.passes" :min="1" :max="60" aria-label="Passes" @change="(count: number | undefined) => count && (asked.passes = count)" />
+        <span v-if="asked.tool">passes</span>
       </span>
       <span class="joined" role="group" aria-label="How the second one goes on">
         <button type="button" class="word" :aria-pressed="asked.over === 'dry'" title="Wet or dry (W)" @click="asked.over = 'dry'">Dried between</button>
@@ -274,12 +289,14 @@ onMounted(async () => {
               <h3>The fewest found for a whole rainbow: {{ colours(company.rainbow) }}</h3>
               <BandStrip :shown="company.rainbow.shown" :card="chart?.head.card ?? '#f8f7f4'" />
               <p>{{ company.rainbow.inks.map(nameOf).join(', ') }}</p>
+              <button type="button" class="word" @click="toPanel(company.rainbow.inks)">Make it a panel</button>
               <button type="button" class="word" @click="openSet(company.rainbow.inks)">Lay them in Overlap</button>
             </li>
             <li v-for="set in company.sets" :key="set.inks.join()">
               <h3>{{ colours(set) }}</h3>
               <BandStrip :shown="set.shown" :card="chart?.head.card ?? '#f8f7f4'" />
-              <p>{{ set.inks.map(nameOf).join(', ') }}<template v-if="closes(set)">; the first comes back to close it</template></p>
+              <p>{{ set.inks.map(nameOf).join(', ') }}<template v-if="closes(set)">; the first comes back to close it</template>. Lay {{ [...set.order].map(nameOf).join(', then ') }}.</p>
+              <button type="button" class="word" @click="toPanel(set.inks)">Make it a panel</button>
               <button type="button" class="word" @click="openSet(set.inks)">Lay them in Overlap</button>
             </li>
           </ol>

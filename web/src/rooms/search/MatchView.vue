@@ -13,10 +13,12 @@ import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from './useMatch'
 import { useStash } from '../stash/useStash'
+import { usePanel } from '../panels/usePanel'
 import { type Standing, standingSaid, standingWords, verdictKindSaid } from '../../generated/words'
 import { entryNames, joined } from '@/shared/names'
 
 const { cards, inks, inkOf, atHand, nameOf, attempt } = useStash()
+const { ofSet } = usePanel()
 const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()
 const { goTo, overlaps, fetchOverlaps, mudLine, loading } = useOverlap()
 
@@ -83,6 +85,10 @@ const toOverlap = (answer: MatchAnswer, name: string, onStart = true): Promise<b
     await goTo(await need(api.POST('/api/match/overlap', { body })))
     await fetchOverlaps()
   })
+
+/** The inks of an answer as bands, laid as it lays them. */
+const bandsOf = (answer: MatchAnswer): { ink_id: number }[] =>
+  answer.stack.flatMap(({ ink_id, tool, load, passes, dose }) => (ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : []))
 
 const shownReserve = computed(() => reserve.value.filter((row) => chosenStanding.value.includes(inkOf.value.get(row.ink_id)?.item.standing ?? 'owned')))
 const madeCount = computed(() => shownReserve.value.filter((row) => row.made).length)
@@ -191,6 +197,7 @@ onBeforeUnmount(() => {
             <details class="figures"><summary>The figures</summary>{{ answer.delta_e.toFixed(1) }} ΔE00 from it, ±{{ answer.look.margin.toFixed(1) }}</details>
           </div>
           <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
+          <button type="button" class="word" :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`" @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)">Make it a panel</button>
         </li>
       </ol>
     </section>

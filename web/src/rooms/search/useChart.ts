@@ -29,12 +29,13 @@ export interface Study {
   leader: Uint32Array
 }
 export const useChart = createGlobalState(() => {
-  const { atHand: owned, attempt, quietly } = useStash()
+  const { inks, atHand: owned, attempt, quietly } = useStash()
   const { light, mudLine } = useOverlap()
 
   const asked = useLocalStorage('wempa-chart', {
     card: null as number | null,
-    tool: 'brush' as Tool,
+    /** Empty: each ink's own usual tool. */
+    tool: '' as Tool | '',
     passes: 6,
     over: 'dry' as Over,
     order: 'hue' as ChartOrder,
@@ -54,15 +55,17 @@ export const useChart = createGlobalState(() => {
 
   const ranges = computed(() => [...new Set(owned.value.map((ink) => ink.range ?? ''))].sort())
   const chosen = computed(() =>
-    owned.value.filter(
+    inks.value.filter(
       (ink) =>
-        !asked.value.without.includes(ink.range ?? '') && !(asked.value.goodPads && (ink.pad === 'drying' || ink.pad === 'dry')),
+        // The one that is looked at is on the chart whatever it is: wished for, used up, of a range left out.
+        ink.id === hero.value ||
+        (ink.item.standing === 'owned' && !asked.value.without.includes(ink.range ?? '') && !(asked.value.goodPads && (ink.pad === 'drying' || ink.pad === 'dry'))),
     ),
   )
   const body = computed<ChartIn>(() => ({
     card_id: asked.value.card,
     inks: chosen.value.map((ink) => ink.id),
-    tool: asked.value.tool,
+    tool: asked.value.tool || null,
     load: 'normal',
     passes: asked.value.passes,
     over: asked.value.over,

@@ -7,11 +7,10 @@ import type { PanelIn } from '@/shared/api'
 import { frameSaid, frameWords, PANEL_SIZES, SHEET_SIZES } from '../../generated/words'
 import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
-import SheetDialog from '@/shared/SheetDialog.vue'
 import LengthInput from './LengthInput.vue'
 
 const { plan, unit, cards } = defineProps<{ plan: PanelIn; unit: Unit; cards: { value: number; label: string }[] }>()
-const emit = defineEmits<{ close: []; change: [edit: Partial<PanelIn>, what: string] }>()
+const emit = defineEmits<{ change: [edit: Partial<PanelIn>, what: string] }>()
 
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
 const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.05
@@ -26,13 +25,11 @@ const units = [
 </script>
 
 <template>
-  <SheetDialog title="Size, frame and sheet" @close="emit('close')">
-    <div class="parts">
-      <section>
+  <section aria-label="Size, frame and sheet">
         <h3>The finished panel</h3>
         <div class="sizes" role="radiogroup" aria-label="Common sizes">
           <button v-for="size in PANEL_SIZES" :key="size.name" type="button" role="radio" :aria-checked="isSize(size)" @click="take(size)">
-            <svg :viewBox="`0 0 ${size.width} ${size.height}`" width="26" height="42" aria-hidden="true"><rect :width="size.width" :height="size.height" /></svg>{{ size.name }}
+            <svg :viewBox="`0 0 ${size.width} ${size.height}`" width="18" height="28" aria-hidden="true"><rect :width="size.width" :height="size.height" /></svg>{{ size.name }}
           </button>
         </div>
         <p class="row">
@@ -41,17 +38,15 @@ const units = [
           <button type="button" class="word" @click="turned">{{ lying ? 'Stand it up' : 'Lay it down' }}</button>
         </p>
         <p class="row">
-          <label>told in <ElSelect :model-value="unit" :options="units" :teleported="false" class="choice" aria-label="Unit" @update:model-value="(now: Unit) => emit('change', { unit: now }, 'Change the unit')" /></label>
+          <label>told in <ElSelect :model-value="unit" :options="units" class="choice" aria-label="Unit" @update:model-value="(now: Unit) => emit('change', { unit: now }, 'Change the unit')" /></label>
           <label>bleed <LengthInput :mm="plan.bleed" :unit="unit" aria-label="Bleed" @typed="(mm) => mm !== null && emit('change', { bleed: mm }, 'Change the bleed')" /></label>
         </p>
         <p class="soft">Bleed is card to spare on every side: work off the edge, trim it afterwards.</p>
-      </section>
-      <section>
         <h3>Around the ink</h3>
         <p class="row">
-          <ElSelect :model-value="plan.frame ?? 'none'" :options="choices(frameWords, frameSaid)" :teleported="false" class="choice" aria-label="Frame" @update:model-value="(frame) => emit('change', { frame }, 'Change the frame')" />
+          <ElSelect :model-value="plan.frame ?? 'none'" :options="choices(frameWords, frameSaid)" class="choice" aria-label="Frame" @update:model-value="(frame) => emit('change', { frame }, 'Change the frame')" />
           <LengthInput v-if="plan.frame !== 'none'" :mm="plan.frame_width" :unit="unit" aria-label="Width of the frame" @typed="(mm) => mm !== null && emit('change', { frame_width: mm }, 'Change the frame')" />
-          <ElSelect v-if="plan.frame === 'mat'" :model-value="plan.mat_id ?? undefined" :options="cards" :teleported="false" class="choice" placeholder="white card" aria-label="Card of the mat" @update:model-value="(id: number) => emit('change', { mat_id: id }, 'Change the mat')" />
+          <ElSelect v-if="plan.frame === 'mat'" :model-value="plan.mat_id ?? undefined" :options="cards" class="choice" placeholder="white card" aria-label="Card of the mat" @update:model-value="(id: number) => emit('change', { mat_id: id }, 'Change the mat')" />
         </p>
         <h3>Cut from</h3>
         <div class="sizes" role="radiogroup" aria-label="Common sheets">
@@ -62,9 +57,7 @@ const units = [
           <LengthInput :mm="sheet.height" :unit="unit" aria-label="Height of the sheet" @typed="(mm) => mm !== null && emit('change', { sheet: { ...sheet, height: mm } }, 'Change the sheet')" /> high
         </p>
         <ElCheckbox :model-value="sheet.grain" label="all panels one way, with the grain" @change="emit('change', { sheet: { ...sheet, grain: !sheet.grain } }, 'Grain')" />
-      </section>
-    </div>
-  </SheetDialog>
+  </section>
 </template>
 
 <style scoped>
@@ -72,14 +65,9 @@ const units = [
   min-height: 40px;
   font-size: 16px;
 }
-.parts {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 34px;
-}
 h3 {
   margin: 6px 0 8px;
-  font: 600 19px/1.2 var(--colour-names);
+  font: 600 17px/1.2 var(--colour-names);
 }
 .sizes {
   display: flex;
@@ -91,8 +79,9 @@ h3 {
   display: flex;
   gap: 8px;
   align-items: center;
-  min-height: 48px;
-  padding: 0 12px;
+  min-height: 40px;
+  padding: 0 8px;
+  font-size: 15px;
   border: 1px solid var(--line);
   border-radius: 4px;
   background: none;
@@ -121,15 +110,10 @@ label {
   align-items: center;
 }
 .choice {
-  width: 210px;
+  width: 170px;
 }
 .soft {
   color: var(--text-soft);
   font-size: 16px;
-}
-@media (max-width: 820px) {
-  .parts {
-    grid-template-columns: 1fr;
-  }
 }
 </style>
