@@ -3516,6 +3516,8 @@ export interface components {
             /** Flags */
             flags: components["schemas"]["CodedText"][];
             chosen: components["schemas"]["CodedText"] | null;
+            /** Soft */
+            soft: number;
             /** At Once */
             at_once: boolean;
         };

@@ -105,6 +105,8 @@ class SeamSeenOut(BaseModel):
     flags: list[CodedText]
     chosen: CodedText | None
     """Why it is kept short or bare, where nobody said its width."""
+    soft: float
+    """How softly the two blend as it is, 0 (stripes) to 1."""
     at_once: bool
     """Whether the two are worked to and fro while both are open."""
 

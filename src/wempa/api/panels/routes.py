@@ -85,7 +85,10 @@ def _summarised(services: Services, item: Item) -> PanelSummary:
 
 def _desk(services: Services, item: Item, status: int = 200) -> Response:
     can_undo, can_redo = services.workspace.can_step()
-    out = PanelOut(**stored_plan(item).model_dump(), id=item["id"], revision=item["revision"])
+    plan = stored_plan(item)
+    # With as many seams as there are, so that each can be changed.
+    seams = plan.whole().seams
+    out = PanelOut(**{**plan.model_dump(), "seams": seams}, id=item["id"], revision=item["revision"])
     return written(PanelDesk(panel=out, can_undo=can_undo, can_redo=can_redo), status)
 
 

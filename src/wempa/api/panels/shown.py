@@ -97,9 +97,10 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
             softness=softness_words(seam.hardest, constants.values()),
             flags=coded(seam.flags),
             chosen=None if seam.chosen is None else coded([seam.chosen])[0],
+            soft=round(_softness(found, k), 2),
             at_once=joint.wet and joint.overlap > 0,
         )
-        for seam, joint in zip(found.seams, found.placed.seams, strict=False)
+        for k, (seam, joint) in enumerate(zip(found.seams, found.placed.seams, strict=False))
     ]
     return StudyOut(
         **common,
@@ -130,6 +131,13 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         evenness_words="" if found.evenness is None else evenness_words(found.evenness),
         widest=_widest(found, names),
     )
+
+
+def _softness(found: Study, k: int) -> float:
+    """How far of the way from middle to middle of its bands a seam fades, against a soft one."""
+    wide = [found.bands[i].end - found.bands[i].begin for i in found.seams[k].pair]
+    most = constants.values()["seam.soft"] * sum(wide)
+    return min(1.0, found.placed.seams[k].overlap / most) if most > 0 else 0.0
 
 
 def _amounts(found: Study, k: int, full: float) -> list[list[float]]:

@@ -80,7 +80,7 @@ const rolled = computed(() => plan.layout === 'roller')
     <p class="what" :title="seamSeen.words"><b>{{ names[0] }} into {{ names[1] }}</b></p>
     <span v-if="!rolled && plan.layout !== 'stripes'" class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
     <template v-if="plan.layout !== 'stripes'">
-      <SoftMeasure v-if="blends" :soft="seam.soft ?? (seam.overlap === 0 || seamSeen.overlap === 0 ? 0 : (plan.soft ?? 1))" :ways="study.ways" label="How softly these two blend" @change="(soft) => emit('seam', { soft, overlap: null, feather: null, gap: 0 }, 'How softly a seam blends')" />
+      <SoftMeasure v-if="blends" :soft="seamSeen.soft" :ways="study.ways" label="How softly these two blend" @change="(soft) => emit('seam', { soft, overlap: null, feather: null, gap: 0 }, 'How softly a seam blends')" />
       <label>over <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Over how much the two fade into one another" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null, soft: null }, 'Change an overlap')" /></label>
     </template>
     <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', { gap: mm ?? 0, overlap: null, feather: null, soft: null }, 'Change a gap')" /></label>
@@ -145,7 +145,7 @@ const rolled = computed(() => plan.layout === 'roller')
   font-size: 16px;
 }
 .what {
-  max-width: 150px;
+  max-width: 190px;
   margin: 0;
 }
 .what b {
