@@ -145,7 +145,9 @@ def test_good_company_and_the_most_different(chart: Page) -> None:
     assert counts == sorted(counts, reverse=True)
     assert len(counts) == 37
     page.get_by_role("tab", name="Good company").click()
-    names = panel.locator("li p").first.inner_text().split(", ")
+    told = panel.locator("li p").first.inner_text()
+    names = re.split(r"[.;]", told)[0].split(", ")
+    assert re.search(r"Lay .+, then .+\.$", told)
     panel.get_by_role("button", name="Lay them in Overlap").first.click()
     expect(page.get_by_role("button", name=re.compile(f"^Layer 1 of {len(names)}"))).to_contain_text(names[0])
 

@@ -160,7 +160,7 @@ def test_a_muddy_seam_is_saved_and_goes_to_overlap_and_back(panel: Page, address
     page.keyboard.press("Control+z")
     expect(page.get_by_text("4 inks,")).to_be_visible()
 
-    board.get_by_role("button", name=re.compile("^Carriage Plum into Cutting Green")).click()
+    expect(slip).to_be_visible()
     page.get_by_role("button", name="Look at it in Overlap").click()
     expect(page.get_by_role("group", name="Rag Watercolour with crossing swatches")).to_be_visible()
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("of the brightness you would expect is gone")
