@@ -10,6 +10,7 @@ from pathlib import Path
 
 from tests.browser.painting import repaint_times
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
+from tests.craft.panels.test_soft import HARD, random_panel
 from wempa.craft.job import Card, Colour, Job, LayDown
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.colours import places, strokes
@@ -41,7 +42,7 @@ def planned(layout: Layout) -> tuple[Job, Panel]:
     job = Job(Card(Colour(hex="#f7f4ec"), Surface.WATERCOLOUR), tuple((name, inks[name]) for name in NAMES))
     bands = tuple(Band(LayDown(((name, 1.0),), tool=Tool.BRUSH, passes=6.0)) for name in NAMES)
     front = Front(107.95, 139.7, layout, 80)
-    return job, Panel(front, bands, (Seam(8, 8),) * (7 if front.closed else 6))
+    return job, Panel(front, bands, (Seam(),) * (7 if front.closed else 6))
 
 
 def in_the_core() -> list[tuple[str, float, float | None, str]]:
@@ -64,8 +65,33 @@ def in_the_core() -> list[tuple[str, float, float | None, str]]:
         rest = f"median {statistics.median(taken):.0f} ms"
         if layout is Layout.STRAIGHT:
             rest += f"; its line one prediction at a time {_one_at_a_time(job, panel):.0f} ms"
-        reach = 150.0 if layout is not Layout.RIBBONS else None
-        found.append((f"panel of 7 bands, {layout}, study and picture, worst", max(taken), reach, rest))
+        found.append((f"panel of 7 bands, {layout}, study and picture, worst", max(taken), 150.0, rest))
+    return found
+
+
+def soft_blends() -> list[tuple[str, float, str, float | None, str]]:
+    """What, the figure, its unit, what is asked, and the rest: of random panels of neighbours."""
+    found: list[tuple[str, float, str, float | None, str]] = []
+    for count, panels in ((3, 60), (7, 40)):
+        steep, hard, kept, narrow = list[float](), 0, 0, list[float]()
+        for seed in range(panels):
+            job, panel = random_panel(1000 + seed, count, (20, 90), list(Surface)[seed % len(Surface)])
+            seen = study(job, panel)
+            if any(seam.chosen is not None for seam in seen.seams):
+                kept += 1
+                continue
+            steep.append(max(seam.hardest for seam in seen.seams))
+            narrow.append(min((seam.both[1] - seam.both[0]) / seen.placed.length for seam in seen.seams))
+            hard += steep[-1] > HARD
+        tried = panels - kept
+        rest = (
+            f"of {tried} ({kept} with a short seam); steepest {max(steep):.1f}, median {statistics.median(steep):.1f}"
+        )
+        reach = 0.0 if count == 3 else 10.0
+        found.append((f"panels of {count} neighbours with a hard line", 100 * hard / tried, "%", reach, rest))
+        if count == 3:
+            rest = f"median {100 * statistics.median(narrow):.0f} %"
+            found.append(("narrowest in-between of a panel of 3, of its length", 100 * min(narrow), "%", None, rest))
     return found
 
 

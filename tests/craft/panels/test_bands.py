@@ -85,7 +85,9 @@ def test_widths_and_overlaps_make_up_the_panel(made: tuple[float, list[Band], li
         assert max(free) == pytest.approx(min(free))
     if between and free:
         for seam in found.seams:
-            assert seam.end - seam.begin == pytest.approx(seam.gap or (free[0] if seam.end > seam.begin else 0))
+            assert seam.end - seam.begin == pytest.approx(
+                seam.gap or (free[0] if seam.end - seam.begin > 0.01 else 0), abs=0.002
+            )
     # Somewhere on the line every place is inked in full by one band at least.
     at = np.linspace(0, length, 211)
     there = share(found, at)

@@ -18,6 +18,18 @@ export type RoomName = (typeof rooms)[number]['name']
 /** Filled with the rooms' pages by `pages.ts`. */
 export const router = createRouter({ history: createWebHashHistory(), routes: [] })
 
+// Where one is going while the page of that room is still being fetched.
+let onTheWay: unknown = null
+router.beforeEach((to) => {
+  onTheWay = to.name
+})
+router.afterEach(() => {
+  onTheWay = null
+})
+router.onError(() => {
+  onTheWay = null
+})
+
 /** Where a room is, with what is to be open in it. */
 export const at = (name: RoomName, id?: number): RouteLocationRaw => ({ name, params: id ? { id } : {} })
 
@@ -27,8 +39,9 @@ export const idIn = (name: RoomName): number => {
   return now.name === name ? Number(now.params['id'] ?? 0) : 0
 }
 
-/** Say in the address what is open, if its room is; not a step that back goes to. */
+/** Say in the address what is open, if its room is and nobody is leaving it; not a step that back goes to. */
 export function nameInAddress(name: RoomName, id: number): void {
   const now = router.currentRoute.value
+  if (onTheWay !== null && onTheWay !== name) return
   if (now.name === name && idIn(name) !== id) void router.replace(at(name, id))
 }

@@ -10,7 +10,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.colour.naming import counted, describe
 from wempa.craft.job import Stash
-from wempa.craft.panels.bands import share
+from wempa.craft.panels.bands import share_of
 from wempa.craft.panels.edits import evenness_words, softness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
@@ -144,7 +144,7 @@ def _amounts(found: Study, k: int, full: float) -> list[list[float]]:
     """Places along the line, mm, and how much of band k's ink lies there."""
     begin, end = found.placed.start[k], found.placed.stop[k]
     at = np.linspace(max(0.0, begin), min(found.placed.length, end), _PLACES)
-    there = share(found.placed, at)[:, k]
+    there = share_of(found.placed, k, at)
     return [[round(float(x), 2), round(full * float(part), 2)] for x, part in zip(at, there, strict=True)]
 
 

@@ -281,7 +281,7 @@ class _Room:
     def counted(self, k: int) -> bool:
         """Whether the in-between of seam k is as wide as a band."""
         seam = self.seams[k]
-        met = bool(seam.overlap) if seam.overlap is not None else not seam.gap and self.reach[k] > 0
+        met = seam.overlap > _SHARP_MM if seam.overlap is not None else not seam.gap and self.reach[k] > 0
         return self.count_between and met
 
     def shared(self) -> tuple[float, float]:
@@ -376,24 +376,26 @@ def share(placed: Placed, at: Floats) -> Floats:
     at each end; sharp where there is no fade, and at the panel's own edges, which are worked
     over from outside.
     """
-    n = len(placed.start)
-    found = np.zeros((len(at), n))
-    for k in range(n):
-        before, after = placed.beside(k)
-        begin, end = placed.core(k)
-        turns = (-placed.length, 0.0, placed.length) if placed.closed else (0.0,)
-        for turn in turns:
-            x = at + turn
-            core = (x >= begin - _ROUNDED_MM) & (x <= end + _ROUNDED_MM)
-            there = np.where(core, _depth(placed, k, x), 0.0)
-            if before is not None and before.overlap:
-                own = x + (placed.length if placed.closed and k == 0 else 0.0)
-                inside = (own >= before.first) & (own < before.last)
-                there[inside] = before.parts(before.step(own[inside]))[1]
-            if after is not None and after.overlap:
-                inside = (x > after.first) & (x <= after.last)
-                there[inside] = after.parts(after.step(x[inside]))[0]
-            found[:, k] = np.maximum(found[:, k], there)
+    return np.stack([share_of(placed, k, at) for k in range(len(placed.start))], axis=1)
+
+
+def share_of(placed: Placed, k: int, at: Floats) -> Floats:
+    """The same of band k alone, (n,)."""
+    before, after = placed.beside(k)
+    begin, end = placed.core(k)
+    found = np.zeros(len(at))
+    for turn in (-placed.length, 0.0, placed.length) if placed.closed else (0.0,):
+        x = at + turn
+        core = (x >= begin - _ROUNDED_MM) & (x <= end + _ROUNDED_MM)
+        there = np.where(core, _depth(placed, k, x), 0.0)
+        if before is not None and before.overlap:
+            own = x + (placed.length if placed.closed and k == 0 else 0.0)
+            inside = (own >= before.first) & (own < before.last)
+            there[inside] = before.parts(before.step(own[inside]))[1]
+        if after is not None and after.overlap:
+            inside = (x > after.first) & (x <= after.last)
+            there[inside] = after.parts(after.step(x[inside]))[0]
+        found = np.maximum(found, there)
     return found
 
 

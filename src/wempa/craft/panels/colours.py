@@ -6,8 +6,7 @@ predicted once, in steps of strength that nobody sees.
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 
@@ -27,9 +26,8 @@ from wempa.optics.namespace import smooth_step
 from .bands import Placed, neighbours, share
 from .panel import Panel
 
-# What fades is looked at never farther apart than so many mm; ribbons every so many.
-_STEP_MM, _RIBBON_MM = 2.0, 1.0
-# And a fade that is as its widths say at so many places.
+# Ribbons are looked at every so many mm, and a fade that is as its widths say at so many places.
+_RIBBON_MM = 1.0
 _AS_IT_COMES = 25
 # Amounts are told apart in so many shades, which nobody sees.
 LINE_SHADES = 65536
@@ -109,19 +107,26 @@ def lightly(lay: LayDown, part: float) -> LayDown:
 
 def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[Stroke]:
     """Ribbon k at places (n,) along the line, mm: full along its edge, fading out; and what its edge carries over."""
-    table = constants.values(job.constants)
-    begin, end = placed.visible[k]
+    begin, _ = placed.visible[k]
     away = at - begin
-    fades = np.clip(away / (table["ribbon.reach"] * (end - begin)), 0, 1)
     dry = np.zeros(at.shape, dtype=np.bool_)
     # Rounding must not leave a gap at the panel's own edge.
     on = away >= -1e-9
-    made = [Stroke(panel.laid(k), k, np.where(on, 1 - smooth_step(fades, np), 0.0), dry)]
-    if panel.ribbon.carry and k:
-        near = np.clip(away / table["ribbon.carry_width"], 0, 1)
-        carried = np.where(on, table["ribbon.carry"] * (1 - smooth_step(near, np)), 0.0)
-        made.append(Stroke(panel.laid(k - 1), k - 1, carried, ~dry & on))
+    full, carried = ribbon_shares(job, panel, placed, k, np.maximum(away, 0.0))
+    made = [Stroke(panel.laid(k), k, np.where(on, full, 0.0), dry)]
+    if carried is not None:
+        made.append(Stroke(panel.laid(k - 1), k - 1, np.where(on, carried, 0.0), ~dry & on))
     return made
+
+
+def ribbon_shares(job: Job, panel: Panel, placed: Placed, k: int, away: Floats) -> tuple[Floats, Floats | None]:
+    """How much of ribbon k lies so many mm (n,) from its edge, 0–1, and what the edge carries over, if anything."""
+    table = constants.values(job.constants)
+    begin, end = placed.visible[k]
+    full = 1 - np.asarray(smooth_step(away / (table["ribbon.reach"] * (end - begin)), np))
+    if not panel.ribbon.carry or not k:
+        return full, None
+    return full, table["ribbon.carry"] * (1 - np.asarray(smooth_step(away / table["ribbon.carry_width"], np)))
 
 
 def stacks_at(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, ...]], Ints]:
@@ -158,8 +163,13 @@ def looked(
     `on_top` is what lies over all of them; see `many.look_at`.
     """
     stacks, which = stacks_at(laid, shades)
-    lab, cover = stack_colours(job, [(*job.stack, *stack, *on_top) for stack in stacks], look)
-    return lab, cover, which
+
+    def make(missing: Sequence[_Laid]) -> Floats:
+        lab, cover = stack_colours(job, [(*job.stack, *stack, *on_top) for stack in missing], look)
+        return np.column_stack([lab, cover])
+
+    rows = _kept((replace(job, stash=Stash()), tuple(on_top), look), stacks, make).reshape(-1, 4)
+    return rows[:, :3], rows[:, 3], which
 
 
 def faded(lay: LayDown, part: float, wet: bool) -> LayDown:
@@ -185,8 +195,25 @@ class Weighed:
     """Share that is inked, 0–1."""
 
 
-_known: LRUCache[object, dict[tuple[LayDown, ...], tuple[float, ...]]] = LRUCache(_JOBS)
+_Laid = tuple[LayDown, ...]
+_known: LRUCache[object, dict[_Laid, tuple[float, ...]]] = LRUCache(_JOBS)
 _lock = Lock()
+
+
+def _kept(mark: object, stacks: Sequence[_Laid], make: Callable[[Sequence[_Laid]], Floats]) -> Floats:
+    """What `make` gives for each stack, one row each; what was made before under the same mark is kept."""
+    with _lock:
+        known = _known.setdefault(mark, {})
+        if len(known) > _STACKS:
+            known = _known[mark] = {}
+    # Whatever others put in or clear away meanwhile.
+    found = {stack: known[stack] for stack in dict.fromkeys(stacks) if stack in known}
+    missing = [stack for stack in dict.fromkeys(stacks) if stack not in found]
+    if missing:
+        made = dict(zip(missing, map(tuple, make(missing).tolist()), strict=True))
+        known.update(made)
+        found.update(made)
+    return np.array([found[stack] for stack in stacks])
 
 
 def weighed(job: Job, stacks: Sequence[tuple[LayDown, ...]], wanted: Floats | None = None) -> Weighed:
@@ -198,16 +225,12 @@ def weighed(job: Job, stacks: Sequence[tuple[LayDown, ...]], wanted: Floats | No
     used = {key for stack in stacks for lay in stack for key, _ in lay.parts}
     used |= {key for entry in job.stack if isinstance(entry, LayDown) for key, _ in entry.parts}
     bare = replace(job, stash=Stash(), inks=tuple([pair for pair in job.inks if pair[0] in used]))
-    mark = (bare, None if wanted is None else wanted.tobytes())
-    with _lock:
-        known = _known.setdefault(mark, {})
-        if len(known) > _STACKS:
-            known.clear()
-    missing = [stack for stack in dict.fromkeys(stacks) if stack not in known]
-    found = weigh_stacks(bare, [(*job.stack, *stack) for stack in missing], wanted)
-    told = np.column_stack([found.lab, found.mud, found.kind, found.unswamped, found.cover])
-    known.update(zip(missing, map(tuple, told.tolist()), strict=True))
-    rows = np.array([known[stack] for stack in stacks]).reshape(-1, 7)
+
+    def make(missing: Sequence[_Laid]) -> Floats:
+        found = weigh_stacks(bare, [(*job.stack, *stack) for stack in missing], wanted)
+        return np.column_stack([found.lab, found.mud, found.kind, found.unswamped, found.cover])
+
+    rows = _kept((bare, None if wanted is None else wanted.tobytes()), stacks, make).reshape(-1, 7)
     kinds = rows[:, 4:6].astype(np.intp)
     return Weighed(rows[:, :3], rows[:, 3], kinds[:, 0], kinds[:, 1], rows[:, 6])
 
@@ -297,8 +320,7 @@ def places(panel: Panel, placed: Placed) -> Floats:
         if not joint.course and 0 < joint.feather < joint.overlap:
             for begin, end in ((first, first + joint.feather), (last - joint.feather, last)):
                 steps += np.linspace(begin, end, _AS_IT_COMES).tolist()
-        for begin, end in itertools.pairwise(sorted(steps)):
-            ends += np.linspace(begin, end, max(2, int(np.ceil((end - begin) / _STEP_MM)) + 1)).tolist()
+        ends += steps
         ends += [first - 1e-6, first + 1e-6, last - 1e-6, last + 1e-6, (joint.begin + joint.end) / 2]
     ends += [(begin + end) / 2 for begin, end in placed.visible]
     ends += [place for depth in placed.depths for place, _ in depth]

@@ -22,7 +22,7 @@ from wempa.optics.grid import Floats
 from wempa.optics.namespace import smooth_step
 
 from .bands import FADE_STEPS, Joint, Placed, Seam, neighbours
-from .colours import faded, lightly, weighed
+from .colours import LINE_SHADES, faded, lightly, weighed
 from .panel import Panel, name_of
 
 _COUNT = len(FADE_STEPS)
@@ -43,7 +43,9 @@ class _Fade:
 
     def stacks(self, job: Job, panel: Panel, order: Sequence[int]) -> list[tuple[LayDown, ...]]:
         """What lies there step by step from the one to the other."""
-        parts = dict(zip(self.pair, self.joint.parts(FADE_STEPS), strict=True))
+        # In the same steps of amount as the line is looked at in: then each is predicted once.
+        exact = [np.rint(part * LINE_SHADES) / LINE_SHADES for part in self.joint.parts(FADE_STEPS)]
+        parts = dict(zip(self.pair, exact, strict=True))
         lower, upper = sorted(self.pair, key=list(order).index)
         again = constants.values(job.constants)["panel.again"]
         both = np.minimum(parts[lower], parts[upper])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from wempa.craft import constants
 from wempa.craft.errors import JobError
@@ -129,7 +130,12 @@ def check(panel: Panel) -> None:
 
 def alone(job: Job, panel: Panel) -> Floats:
     """CIELAB of every band by itself on the card, (n, 3)."""
-    return weigh_stacks(job, [(*job.stack, panel.laid(k)) for k in range(len(panel.bands))]).lab
+    return _alone(job, tuple([panel.laid(k) for k in range(len(panel.bands))]))
+
+
+@lru_cache(16)
+def _alone(job: Job, lays: tuple[LayDown, ...]) -> Floats:
+    return weigh_stacks(job, [(*job.stack, lay) for lay in lays]).lab
 
 
 def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:

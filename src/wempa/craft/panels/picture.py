@@ -18,7 +18,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
 
 from .bands import Placed
-from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon, strokes
+from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon_shares, strokes
 from .front import Box, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
@@ -26,6 +26,8 @@ from .shapes import mask
 Picture = np.ndarray[tuple[int, ...], np.dtype[np.uint8]]
 # Where ribbons lean or are torn, spots are told apart in so many shades; grain hides the steps.
 _SHADES = 10
+# Places to a millimetre at which a ribbon's share is looked up.
+_PER_MM = 16
 # Specks: millimetres across a tile of them, and specks per mm.
 _TILE_MM, _GRAIN = 48.0, 5.0
 # Inked to this share, a card has no specks that anybody sees.
@@ -158,20 +160,32 @@ def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
     tear = constants.values(job.constants)["ribbon.tear"] if panel.ribbon.edge is Edge.TORN else 0.0
     # Along the edge, to know where on it a spot lies.
     turned = replace(panel.front, angle=panel.front.angle + 90)
+    x, y = x.astype(np.float32), y.astype(np.float32)
     made: list[Stroke] = []
-    noise = _grain(x, y)
+    noise = _grain(x, y).astype(np.float32)
+    # How much lies how far from an edge is looked up: the same few hundred numbers for every spot.
+    away = np.arange(0, 4 * placed.length, 1 / _PER_MM)
     for n, k in enumerate(order):
         lean = panel.ribbon.lean * (1 if k % 2 else -1)
         at = coordinates(panel.front, x, y, lean)
         if tear:
-            at = at + tear * _wander(coordinates(turned, x, y, lean), k)
-        for one in ribbon(job, panel, placed, k, at):
-            # The panel's own edge is not torn.
-            share = np.where((k == 0) & (at < 0), 1.0, one.share) if one.band == k else one.share
+            at = at + np.float32(tear) * _wander(coordinates(turned, x, y, lean), k).astype(np.float32)
+        begin, _ = placed.visible[k]
+        place = np.rint((at - np.float32(begin)) * np.float32(_PER_MM)).astype(np.int32)
+        # The panel's own edge is not torn.
+        on = place >= 0 if k else np.ones(place.shape, dtype=np.bool_)
+        np.clip(place, 0, len(away) - 1, out=place)
+        for whose, share in zip((k, k - 1), ribbon_shares(job, panel, placed, k, away), strict=True):
+            if share is None:
+                continue
             # Rounded up or down by chance, so that no steps are seen.
-            down = np.floor(share * _SHADES + noise)
-            made.append(replace(one, share=np.clip(down / _SHADES, 0, 1)))
-        noise = 1 - noise if n % 2 else (noise + 0.37) % 1
+            down = np.floor((_SHADES * share).astype(np.float32)[place] + noise)
+            down[~on] = 0
+            dry = np.zeros(place.shape, dtype=np.bool_)
+            made.append(
+                Stroke(panel.laid(whose), whose, np.clip(down / np.float32(_SHADES), 0, 1), dry if whose == k else on)
+            )
+        noise = 1 - noise if n % 2 else (noise + np.float32(0.37)) % 1
     return made
 
 

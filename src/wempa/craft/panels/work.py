@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -21,11 +22,13 @@ from wempa.craft.vocabulary import Layout, Load, School, Tool, Upper
 from wempa.optics.grid import Floats
 
 from .bands import Placed, neighbours, share
-from .front import coordinates, spots
+from .front import Front, coordinates, spots
 from .panel import Panel, name_of, reach_of
 
 # Drying time counts with the amount, in pad impressions, between these.
 _LEAST_FILM, _MOST_FILM = 0.15, 4.0
+# Areas are counted in so many parts of the line.
+_BINS = 400
 
 REASONS = {
     School.LIGHTEST_FIRST: "Lightest first: a pale ink's tool then meets only bare or paler card, and its pad stays "
@@ -230,17 +233,23 @@ def passes_needed(panel: Panel, placed: Placed, k: int, table: Mapping[str, floa
 
 def areas_of(job: Job, panel: Panel, placed: Placed) -> tuple[list[float], list[float]]:
     """Card that each band's ink is worked over, cm², faded parts by their share; and that of each seam in full."""
-    front = panel.front
-    x, y = spots(front.whole, 80 / max(front.width, front.height))
-    at = coordinates(front, x, y).reshape(-1)
+    at, weight = _along(panel.front)
     if panel.front.layout is Layout.RIBBONS:
         reaches = reach_of(job, panel, placed)
         there = np.stack([(at >= begin) & (at <= end) for begin, end in reaches], axis=1).astype(np.float64)
     else:
-        there = share(placed, np.clip(at, 0, placed.length))
-    whole = front.width * front.height / 100
+        there = share(placed, at)
     both = [np.minimum(there[:, i], there[:, j]) > 0 for i, j in neighbours(placed)]
-    return [float(part) * whole for part in there.mean(axis=0)], [float(seam.mean()) * whole for seam in both]
+    return [float(weight @ part) for part in there.T], [float(weight @ seam) for seam in both]
+
+
+@lru_cache(64)
+def _along(front: Front) -> tuple[Floats, Floats]:
+    """Places along the line, mm (n,), and how much of the front lies at each, cm²."""
+    x, y = spots(front.whole, 160 / max(front.width, front.height))
+    at = np.clip(coordinates(front, x, y), 0, front.length())
+    counted, edges = np.histogram(at, _BINS, (0, front.length()))
+    return (edges[1:] + edges[:-1]) / 2, counted / at.size * (front.width * front.height / 100)
 
 
 def dry_minutes(job: Job, panel: Panel, k: int, bench: PreparedJob | None = None) -> float:
