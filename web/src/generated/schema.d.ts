@@ -3964,6 +3964,10 @@ export interface components {
             left: components["schemas"]["LeftOut"][];
             /** Lost */
             lost: string[];
+            /** Top Ups */
+            top_ups: string[];
+            /** To Match */
+            to_match: string[];
             /** Colours */
             colours: number;
         };

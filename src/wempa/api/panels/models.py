@@ -227,6 +227,10 @@ class ThroughOut(BaseModel):
     """Corners, mm from the top left of the inked area."""
     left: list[LeftOut]
     lost: list[str]
+    top_ups: list[str]
+    """How each lost colour comes back on the cut piece."""
+    to_match: list[str]
+    """How plain card is inked like the middle of the window."""
     colours: int
 
 

@@ -22,6 +22,7 @@ from wempa.craft.panels.panel import Panel, name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import through
+from wempa.craft.panels.top_up import to_match, top_ups
 from wempa.craft.vocabulary import Frame, Opening
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text
@@ -244,7 +245,7 @@ def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
     rings = moved(opening(window.kind, window.width, window.height, own), window.x, window.y)
     outline = [[[round(x, 2), round(y, 2)] for x, y in ring] for ring in rings]
     if not body.panel.bands:
-        return ThroughOut(outline=outline, left=[], lost=[], colours=0)
+        return ThroughOut(outline=outline, left=[], lost=[], top_ups=[], to_match=[], colours=0)
     found, light = made.study(), str(made.job.illuminant)
     seen = through(made.job, made.panel, found, rings)
     names = [name_of(made.job, made.panel, k) for k in range(len(found.bands))]
@@ -261,7 +262,17 @@ def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
             code = cm.hexes_from_lab(seam.lab[None], light)[0]
             left.append(LeftOut(name=between, hex=code, share=round(share, 3)))
     left.sort(key=lambda each: -each.share)
-    return ThroughOut(outline=outline, left=left, lost=list(dict.fromkeys(lost)), colours=seen.colours)
+    gone = [k for k, share in enumerate(seen.bands) if share == 0 and names[k] not in {each.name for each in left}]
+    first = list({names[k]: k for k in reversed(gone)}.values())[::-1]
+    bare = replace(made.job, stash=Stash())
+    return ThroughOut(
+        outline=outline,
+        left=left,
+        lost=list(dict.fromkeys(lost)),
+        top_ups=[each.text for each in top_ups(bare, made.panel, found, rings, first)],
+        to_match=to_match(bare, made.panel, found, window.x, window.y),
+        colours=seen.colours,
+    )
 
 
 @router.get("/panels/{item_id}/beside/{other_id}")

@@ -157,21 +157,13 @@ def _topped(
 
 def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats) -> list[Stroke]:
     """Ribbons along a torn or leaning edge, at every spot."""
-    tear = constants.values(job.constants)["ribbon.tear"] if panel.ribbon.edge is Edge.TORN else 0.0
-    # Along the edge, to know where on it a spot lies.
-    turned = replace(panel.front, angle=panel.front.angle + 90)
     x, y = x.astype(np.float32), y.astype(np.float32)
     made: list[Stroke] = []
     noise = _grain(x, y).astype(np.float32)
     # How much lies how far from an edge is looked up: the same few hundred numbers for every spot.
     away = np.arange(0, 4 * placed.length, 1 / _PER_MM)
     for n, k in enumerate(order):
-        lean = panel.ribbon.lean * (1 if k % 2 else -1)
-        at = coordinates(panel.front, x, y, lean)
-        if tear:
-            at = at + np.float32(tear) * _wander(coordinates(turned, x, y, lean), k).astype(np.float32)
-        begin, _ = placed.visible[k]
-        place = np.rint((at - np.float32(begin)) * np.float32(_PER_MM)).astype(np.int32)
+        place = np.rint(_from_edge(job, panel, placed, k, x, y) * np.float32(_PER_MM)).astype(np.int32)
         # The panel's own edge is not torn.
         on = place >= 0 if k else np.ones(place.shape, dtype=np.bool_)
         np.clip(place, 0, len(away) - 1, out=place)
@@ -187,6 +179,26 @@ def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
             )
         noise = 1 - noise if n % 2 else (noise + np.float32(0.37)) % 1
     return made
+
+
+def _from_edge(job: Job, panel: Panel, placed: Placed, k: int, x: Floats, y: Floats) -> Floats:
+    """How far spots lie beyond the edge of ribbon k, mm, (rows, columns)."""
+    lean = panel.ribbon.lean * (1 if k % 2 else -1)
+    at = coordinates(panel.front, x, y, lean) - placed.visible[k][0]
+    if panel.ribbon.edge is not Edge.TORN:
+        return np.asarray(at)
+    # Along the edge, to know where on it a spot lies.
+    turned = replace(panel.front, angle=panel.front.angle + 90)
+    wander = _wander(coordinates(turned, x, y, lean), k)
+    return np.asarray(at + constants.values(job.constants)["ribbon.tear"] * wander)
+
+
+def ribbons_at(job: Job, panel: Panel, placed: Placed, x: Floats, y: Floats) -> Ints:
+    """Which ribbon lies uppermost at spots, x (1, columns) and y (rows, 1) in mm, its edge torn or leaning as it is."""
+    top = np.zeros(np.broadcast_shapes(x.shape, y.shape), dtype=np.intp)
+    for k in range(1, len(panel.bands)):
+        top[_from_edge(job, panel, placed, k, x, y) >= 0] = k
+    return top
 
 
 def _wander(along: Floats, seed: int) -> Floats:

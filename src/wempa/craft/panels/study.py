@@ -23,6 +23,7 @@ from .colours import LineColours, line_colours
 from .fades import settled, with_courses
 from .front import coordinates, spots
 from .panel import Panel, name_of
+from .picture import ribbons_at
 from .shapes import Ring, inside
 from .work import Work, order_of_laying, plan_work
 
@@ -329,8 +330,10 @@ def through(job: Job, panel: Panel, found: Study, rings: Sequence[Ring]) -> Thro
     at, cut = coordinates(front, x, y), inside(rings, x, y)
     area = max(1, int(cut.sum()))
     bands, kept = [], []
-    for begin, end in placed.visible:
-        own = (at >= begin) & (at <= end)
+    # A ribbon's edge may be torn or lean: what lies uppermost is looked at spot by spot.
+    top = ribbons_at(job, panel, placed, x, y) if front.layout is Layout.RIBBONS else None
+    for k, (begin, end) in enumerate(placed.visible):
+        own = (at >= begin) & (at <= end) if top is None else top == k
         bands.append(float((own & cut).sum()) / area)
         kept.append(float((own & cut).sum()) / max(1, int(own.sum())))
     seams = []

@@ -38,6 +38,14 @@ function move(event: KeyboardEvent): void {
         <li v-for="each in through.left" :key="each.name"><i :style="{ backgroundColor: each.hex }"></i>{{ each.name }} <span>{{ each.share < 0.01 ? 'under 1' : Math.round(100 * each.share) }} %</span></li>
       </ul>
       <p v-if="through.lost.length" class="lost">Cut off: {{ through.lost.join(', ') }}.</p>
+      <template v-if="through.top_ups.length">
+        <h3>To bring them back on the piece</h3>
+        <ul class="plain"><li v-for="text in through.top_ups" :key="text">{{ text }}</li></ul>
+      </template>
+      <template v-if="through.to_match.length">
+        <h3>Plain card, inked like the middle of it</h3>
+        <ol class="plain"><li v-for="text in through.to_match" :key="text">{{ text }}</li></ol>
+      </template>
     </template>
     <button type="button" class="word" @click="emit('away')">Take the window away</button>
   </section>
@@ -47,6 +55,23 @@ function move(event: KeyboardEvent): void {
 .how,
 .lost {
   margin: 4px 0;
+  font-size: 15px;
+  line-height: 1.3;
+}
+h3 {
+  margin: 8px 0 2px;
+  font: 600 16px/1.2 var(--colour-names);
+}
+.plain {
+  margin: 0 0 6px;
+  padding-left: 20px;
+}
+ul.plain {
+  list-style: disc;
+}
+.plain li {
+  display: list-item;
+  min-height: 0;
   font-size: 15px;
   line-height: 1.3;
 }
