@@ -209,6 +209,18 @@ JOBS: dict[str, Job] = {
     "swallowed by the card": job(NAVY, (ink(PALE_BLUE), 0.5)),
     "nothing new on white": job(WHITE, (ink("#f6f5f2"), 0.5)),
     "nothing new on coloured card": job(MINT, (ink("#f6f5f2"), 0.3)),
+    # Films that were blotted or set by heat, and what soaks over them.
+    "dye over a blotted film": job(WHITE, (ink(CORAL, "pigment"), ("foam", 8)), "blot", (ink(BLUE), ("brush", 12))),
+    "dyes over a hybrid set by heat": job(
+        WHITE, (ink(CORAL, "hybrid"), ("foam", 9)), "heat", (ink(BLUE), ("brush", 20)), (ink(YELLOW), ("brush", 20))
+    ),
+    "dye over a thin blotted film, on gloss": job(
+        paper("glossy", "#fafbfc"), (ink(CORAL, "hybrid"), ("brush", 2)), "blot", (ink(BLUE), ("brush", 12))
+    ),
+    # More patches than are told apart, and a wet brush that goes over again and again.
+    "six dips": job(WHITE, *[(ink(colour), ("dip", 1)) for colour in (BLUE, YELLOW, PINK, TEAL, CORAL, GREEN)]),
+    "a wet brush many times": job(MINT, (ink(BLUE), ("paintbrush", 7)), (ink(YELLOW), ("paintbrush", 7))),
+    "a grey on mint": job(MINT, (ink(GREY), FOAM), (ink("#8a8f8a"), BRUSH)),
     # The one table.
     "own table": job(
         MINT,

@@ -113,6 +113,19 @@ def test_the_middle_of_a_seam_has_both_in_full() -> None:
     assert share(ring, np.array([115.0]))[0].tolist() == [1, 0, 1]
 
 
+def test_the_narrowest_free_band_decides_whether_all_fit() -> None:
+    """Of weights 10 and 1 on 10.5 mm the small one has 0.95 mm, which nobody can lay."""
+    with pytest.raises(JobError, match="do not fit"):
+        place(10.5, bands(10, 1), [Seam(0, 0)])
+    assert place(11.5, bands(10, 1), [Seam(0, 0)]).visible[1][1] == pytest.approx(11.5)
+
+
+def test_open_bands_meet_their_neighbours_only_and_a_ring_closes() -> None:
+    assert neighbours(place(90, bands(1, 1, 1), [Seam()] * 2)) == [(0, 1), (1, 2)]
+    assert neighbours(place(90, bands(1, 1, 1), [Seam()] * 3, closed=True)) == [(0, 1), (1, 2), (2, 0)]
+    assert neighbours(place(90, bands(1), [], closed=True)) == []
+
+
 def test_the_line_across_follows_the_angle() -> None:
     assert across(108, 140, 0) == pytest.approx(108)
     assert across(108, 140, 90) == pytest.approx(140)

@@ -9,7 +9,9 @@ import numpy as np
 import pytest
 
 from wempa.craft import constants
+from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Stash, Swatch
+from wempa.craft.limits import MAX_BANDS
 from wempa.craft.panels.bands import Band, Seam, place, share
 from wempa.craft.panels.colours import stacks_at, strokes
 from wempa.craft.panels.fixes import seam_fixes
@@ -313,3 +315,35 @@ def test_swamped_only_where_an_ink_is_nowhere_seen_as_itself() -> None:
     assert [seam.kind for seam in soft.seams] != [VerdictKind.SWAMPED]
     rolled = study(job, demo_panel("Brass Gauge", "Night Train", front=Front(108, 140, Layout.ROLLER, 90), rolls=2))
     assert "not_itself" in [flag.code for flag in rolled.bands[0].flags]
+
+
+def test_the_paler_ink_of_a_line_goes_over_it_again() -> None:
+    for names, paler in (
+        (("Brass Gauge", "Night Train"), "Brass Gauge"),
+        (("Night Train", "Brass Gauge"), "Brass Gauge"),
+    ):
+        found = study(demo_job(*names), demo_panel(*names, seam=Seam(0.0, 0.0)))
+        assert [flag.text for flag in found.seams[0].flags if flag.code == "hard_line"] == [
+            f"You may see a line between {names[0]} and {names[1]}: go over it once more, lightly, with {paler}."
+        ]
+
+
+def test_what_is_worked_at_once_is_what_mixes_wet() -> None:
+    names = ("Post Box", "Steam Teal")
+    job = demo_job(*names)
+    for wet in (True, False):
+        found = study(job, demo_panel(*names, seam=Seam(overlap=30, wet=wet)))
+        at = np.array([found.placed.seams[0].first + 15])
+        (stack,), _ = stacks_at(strokes(job, found.panel, found.placed, found.work.order, at), 65536)
+        assert [entry.over == "wet" for entry in stack] == [False, wet]
+
+
+def test_as_many_bands_as_there_may_be_and_not_one_more() -> None:
+    job = demo_job("Boiler Blue")
+    for count, fits in ((MAX_BANDS, True), (MAX_BANDS + 1, False)):
+        panel = demo_panel(*["Boiler Blue"] * count, front=Front(108, 400, angle=90))
+        if fits:
+            assert len(study(job, panel).bands) == count
+        else:
+            with pytest.raises(JobError, match=f"{MAX_BANDS} bands at most, not {count}"):
+                study(job, panel)
