@@ -143,13 +143,14 @@ def panel(page: Page) -> None:
 def other_panel(page: Page, name: str) -> None:
     page.keyboard.press("p")
     page.get_by_role("button", name=f"Open {name}").click()
-    page.get_by_role("dialog").wait_for(state="hidden")
+    page.locator(f'input[value="{name}"], .name').first.wait_for()
+    page.get_by_role("tab", name="Seams").click()
     advised(page)
 
 
 def panel_seam(page: Page) -> None:
     other_panel(page, "Embankment at dusk")
-    page.get_by_role("button", name="Carriage Plum and Cutting Green go muddy").click()
+    page.get_by_role("button", name="Carriage Plum into Cutting Green").click()
     page.get_by_text("A bridge between").wait_for()
     advised(page)
 

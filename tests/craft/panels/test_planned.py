@@ -492,3 +492,36 @@ def test_a_window_tells_what_is_left() -> None:
         assert one.kept[2] == pytest.approx(math.pi * 36 / (108 * (b - a)), rel=0.05)
     nothing = through(job, panel, found, moved(within, 500, 0))
     assert nothing.colours == 0
+
+
+def test_what_is_tried_on_a_seam_is_what_is_said_of_it() -> None:
+    """Softer means as soft as can be, and the first band may change places as well."""
+    names = ("Brass Gauge", "Firebox Orange", "Boiler Blue", "Steam Teal")
+    job = job_of(*names, stash=True)
+    panel = panel_of(*names, seam=Seam(3, 3))
+    found = study(job, panel)
+    fixes = {fix.code: fix for at in range(3) for fix in seam_fixes(job, panel, found, at)}
+    assert {seam.soft for seam in fixes["softer"].panel.seams} == {None, 1.0}
+    assert all(seam.overlap in (None, 3) for seam in fixes["softer"].panel.seams)
+    first = panel_of("Gorse Bank", "Firebox Orange", "Boiler Blue", seam=Seam(8, 8))
+    both = job_of("Gorse Bank", "Firebox Orange", "Boiler Blue", stash=True)
+    told = [fix.text for fix in seam_fixes(both, first, study(both, first), 1)]
+    assert "Let Firebox Orange and Gorse Bank change places." in told
+    # Stripes are neither dried nor worked at once.
+    apart = panel_of(*names[:3], seam=Seam(0, 0))
+    tried = {fix.code for at in range(2) for fix in seam_fixes(job, apart, study(job, apart), at)}
+    assert tried
+    assert not tried & {"let_dry", "into_the_wet", "once_more"}
+
+
+@pytest.mark.parametrize(("width", "height"), [(0, 10), (10, 0), (-1, 10), (10, -1)])
+def test_a_window_without_a_size_is_none(width: float, height: float) -> None:
+    with pytest.raises(JobError, match="wider and higher than 0 mm"):
+        opening(Opening.RECTANGLE, width, height)
+
+
+def test_a_motif_without_a_size_is_not_painted() -> None:
+    spots_ = np.linspace(0, 10, 5)
+    for region in (Region(Motif.DOTS, size=0), Region(Motif.DOTS, size=4, step=0.5), Region(Motif.OWN, own=())):
+        with pytest.raises(JobError, match="motif"):
+            mask(region, spots_[None], spots_[:, None])
