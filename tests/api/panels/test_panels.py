@@ -459,3 +459,25 @@ def test_what_lies_on_top_is_moved_and_turned(demo: TestClient) -> None:
     # Upside down its middle is as far below the point it is held by as it was above.
     upside_down = inked(x=-400, y=-400, turn=180)
     assert upside_down[1] - 50 == pytest.approx(50 - y, abs=1.2)
+
+
+def test_the_tape_shows_how_much_of_each_ink_lies_where(demo: TestClient) -> None:
+    head, _ = paint(demo, body(panel(demo)))
+    for band in head["bands"]:
+        at, passes = np.array(band["amounts"]).T
+        assert (at[0], at[-1]) == (
+            pytest.approx(max(0, band["laid_from"]), abs=0.02),
+            pytest.approx(band["laid_to"], abs=0.02),
+        )
+        assert passes.max() == pytest.approx(band["passes"], rel=0.02)
+        middle = (band["begin"] + band["end"]) / 2
+        assert np.interp(middle, at, passes) == pytest.approx(band["passes"], rel=0.1)
+    assert head["bands"][1]["amounts"][0][1] == 0
+    ribbons, _ = paint(demo, body(panel(demo, "Bunting in ribbons")))
+    passes = np.array(ribbons["bands"][1]["amounts"])[:, 1]
+    # Full along its edge, fading out.
+    assert passes[0] == ribbons["bands"][1]["passes"]
+    assert (np.diff(passes) <= 0).all()
+    assert passes[-1] == 0
+    assert [(way["soft"], way["words"]) for way in head["ways"]] == [(0, "stripes"), (0.3, "short seams"), (1, "soft")]
+    assert ribbons["ways"] == []

@@ -11,11 +11,12 @@ from wempa.craft import constants
 from wempa.craft.colour.naming import counted, describe
 from wempa.craft.job import Stash
 from wempa.craft.panels.bands import share_of
+from wempa.craft.panels.colours import ribbon_shares
 from wempa.craft.panels.edits import evenness_words, softness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
 from wempa.craft.panels.study import Study, ways_to_blend
-from wempa.craft.vocabulary import Frame
+from wempa.craft.vocabulary import Frame, Layout
 from wempa.formats.job_result import coded
 from wempa.optics import colorimetry as cm
 
@@ -74,7 +75,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
                 widened=band.widened,
                 twin=band.twin,
                 flags=coded(band.flags),
-                amounts=_amounts(found, k, lay.passes if lay.dose is None else lay.dose),
+                amounts=_amounts(made, found, k, reaches[k], lay.passes if lay.dose is None else lay.dose),
                 tool="" if lay.dose is not None else str(lay.tool),
                 load=str(lay.load),
                 passes=lay.passes,
@@ -140,11 +141,13 @@ def _softness(found: Study, k: int) -> float:
     return min(1.0, found.placed.seams[k].overlap / most) if most > 0 else 0.0
 
 
-def _amounts(found: Study, k: int, full: float) -> list[list[float]]:
+def _amounts(made: MadePanel, found: Study, k: int, reach: tuple[float, float], full: float) -> list[list[float]]:
     """Places along the line, mm, and how much of band k's ink lies there."""
-    begin, end = found.placed.start[k], found.placed.stop[k]
-    at = np.linspace(max(0.0, begin), min(found.placed.length, end), _PLACES)
-    there = share_of(found.placed, k, at)
+    at = np.linspace(max(0.0, reach[0]), min(found.placed.length, reach[1]), _PLACES)
+    if made.panel.front.layout is Layout.RIBBONS:
+        there, _ = ribbon_shares(made.job, made.panel, found.placed, k, at - reach[0])
+    else:
+        there = share_of(found.placed, k, at)
     return [[round(float(x), 2), round(full * float(part), 2)] for x, part in zip(at, there, strict=True)]
 
 

@@ -16,7 +16,13 @@ const emit = defineEmits<{ change: [soft: number] }>()
 const now = ref(soft)
 watch(() => soft, (next) => (now.value = next))
 const nearest = computed(() => [...ways].sort((a, b) => Math.abs(a.soft - now.value) - Math.abs(b.soft - now.value))[0])
-const said = computed(() => (!nearest.value ? '' : Math.abs(nearest.value.soft - now.value) < 0.04 ? nearest.value.words : now.value < nearest.value.soft ? `towards ${nearest.value.words}` : `softer than ${nearest.value.words}`))
+const said = computed(() => {
+  if (!nearest.value) return ''
+  if (Math.abs(nearest.value.soft - now.value) < 0.04) return nearest.value.words
+  const below = ways.filter((way) => way.soft < now.value).at(-1)
+  const above = ways.find((way) => way.soft > now.value)
+  return [below, above].flatMap((way) => (way ? [way.words] : [])).join(' to ')
+})
 const cost = computed(() => (nearest.value ? `${Math.max(1, Math.round(nearest.value.minutes))} min, ${nearest.value.passes} passes` : ''))
 </script>
 

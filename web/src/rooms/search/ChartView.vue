@@ -126,7 +126,7 @@ async function openCell(): Promise<void> {
 /** The set as a panel, its bands as the set stands, laid as the chart lays them. */
 function toPanel(ids: readonly number[]): void {
   const { tool, passes } = asked.value
-  const bands = ids.map((ink_id) => ({ ink_id, ...(tool ? { tool, passes } : {}) }))
+  const bands = ids.map((ink_id) => ({ ink_id, ...(tool === 'usual' ? {} : { tool, passes }) }))
   void ofSet(bands, [...new Set(ids)].map(nameOf).join(', '), asked.value.card)
 }
 const openSet = (ids: readonly number[]): void => void toOverlap([...new Set(ids)].map(nameOf).join(', '), ids)
@@ -166,7 +166,7 @@ const heroChoices = computed(() => [
     .sort((a, b) => Number(b.item.standing === 'owned') - Number(a.item.standing === 'owned'))
     .map((ink) => ({ value: ink.id, label: ink.item.standing === 'owned' ? nameOf(ink.id) : `${nameOf(ink.id)}, ${standingSaid[ink.item.standing ?? 'owned'].toLowerCase()}` })),
 ])
-const tools = computed(() => [{ value: '', label: 'usual tool of each' }, ...choices(toolWords, toolSaid)])
+const tools = computed(() => [{ value: 'usual', label: 'usual tool of each' }, ...choices(toolWords, toolSaid)])
 const within = computed({
   get: () => ranges.value.filter((range) => !asked.value.without.includes(range)),
   set: (kept: string[]) => (asked.value.without = ranges.value.filter((range) => !kept.includes(range))),
@@ -187,8 +187,8 @@ onMounted(async () => {
       <ElSelect :model-value="hero ?? 0" :options="heroChoices" filterable aria-label="Ink to look at" class="one" @update:model-value="(id: number) => (hero = id || null)" />
       <span class="way">
         <ElSelect v-model="asked.tool" :options="tools" aria-label="Tool" class="tool" />
-        <ElInputNumber v-if="asked.tool" :model-value="asked.passes" :min="1" :max="60" aria-label="Passes" @change="(count: number | undefined) => count && (asked.passes = count)" />
-        <span v-if="asked.tool">passes</span>
+        <ElInputNumber v-if="asked.tool !== 'usual'" :model-value="asked.passes" :min="1" :max="60" aria-label="Passes" @change="(count: number | undefined) => count && (asked.passes = count)" />
+        <span v-if="asked.tool !== 'usual'">passes</span>
       </span>
       <span class="joined" role="group" aria-label="How the second one goes on">
         <button type="button" class="word" :aria-pressed="asked.over === 'dry'" title="Wet or dry (W)" @click="asked.over = 'dry'">Dried between</button>

@@ -34,8 +34,8 @@ export const useChart = createGlobalState(() => {
 
   const asked = useLocalStorage('wempa-chart', {
     card: null as number | null,
-    /** Empty: each ink's own usual tool. */
-    tool: '' as Tool | '',
+    /** Or each ink's own usual tool. */
+    tool: 'usual' as Tool | 'usual',
     passes: 6,
     over: 'dry' as Over,
     order: 'hue' as ChartOrder,
@@ -65,7 +65,7 @@ export const useChart = createGlobalState(() => {
   const body = computed<ChartIn>(() => ({
     card_id: asked.value.card,
     inks: chosen.value.map((ink) => ink.id),
-    tool: asked.value.tool || null,
+    tool: asked.value.tool === 'usual' ? null : asked.value.tool,
     load: 'normal',
     passes: asked.value.passes,
     over: asked.value.over,
