@@ -276,6 +276,7 @@ def test_a_band_deepens_towards_the_edge_or_is_begun_in_its_centre() -> None:
     begin, _ = deeper.placed.core(1)
     assert amounts(deeper, np.array([begin, 140.0]), 1) == [1, 2]
     assert deeper.line.lab[-1][0] < deeper.line.lab_at(np.array([begin]))[0][0] - 2
+    assert [step.passes for step in deeper.work.steps if step.band == 1] == [12]
     centre = shaped(BandShape.CENTRE, "Brass Gauge", "Boiler Blue")
     begin, end = centre.placed.core(1)
     assert amounts(centre, np.array([begin, (begin + end) / 2, 140.0]), 1) == [1.5, 1.5, 0.35]

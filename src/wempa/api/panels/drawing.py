@@ -11,9 +11,10 @@ from reportlab.graphics.shapes import Drawing
 
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Stash
+from wempa.craft.panels.bands import Band
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
-from wempa.craft.vocabulary import Frame
+from wempa.craft.vocabulary import BandShape, Frame
 from wempa.formats.panels import panel_sheet
 from wempa.optics import colorimetry as cm
 
@@ -67,16 +68,17 @@ def text_of(made: MadePanel) -> panel_sheet.PanelText:
         date=date.today().isoformat(),
         inch=made.plan.unit == "in",
         inks=[name_of(made.job, made.panel, k) for k in count],
-        hands=[_hand(made.panel.laid(k), passes.get(k)) for k in count],
+        hands=[_hand(made.panel.bands[k], made.panel.laid(k), passes.get(k)) for k in count],
     )
 
 
-def _hand(lay: LayDown, needed: float | None) -> str:
+def _hand(band: Band, lay: LayDown, needed: float | None) -> str:
     """How a band is laid, in so many passes as its fade needs."""
     if lay.dose is not None or lay.tool is None:
         return f"dose {lay.dose or 0:g}"
     if needed is not None and needed > lay.passes:
-        return f"{lay.tool}, {lay.load} load, {needed:g} passes, each lighter"
+        how = "each lighter" if band.shape is BandShape.EVEN else "at its deepest"
+        return f"{lay.tool}, {lay.load} load, {needed:g} passes, {how}"
     passes = "1 pass" if lay.passes == 1 else f"{lay.passes:g} passes"
     return f"{lay.tool}, {lay.load} load, {passes}"
 

@@ -175,7 +175,10 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
         clock += waits + change + work
         done[k] = clock
         loads = max(1, int(np.ceil(passes * areas[k] / table[f"work.{tool}.reach"])))
-        steps.append(BandWork(k, waits, loads, work + change, passes, why or reason))
+        # Where a band is deepened or begun in its centre it gets more passes than elsewhere.
+        deepest = max([factor for _, factor in placed.depths[k]], default=1.0) if placed.depths else 1.0
+        told = max(passes, float(np.ceil(deepest * (lay.passes if lay.dose is None else 1.0))))
+        steps.append(BandWork(k, waits, loads, work + change, told, why or reason))
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
     if panel.front.layout is Layout.ROLLER and panel.rolls > 1:

@@ -15,6 +15,7 @@ const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
 const turns = ['1st', '2nd', '3rd']
 const steps = computed(() => study.steps.map((step, n) => ({ ...step, turn: turns[n] ?? `${n + 1}th`, seen: study.bands[step.band] })))
 const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
+const shaped = (band: number): boolean => (plan.bands?.[band]?.shape ?? 'even') !== 'even'
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
 const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels} panels`))
 </script>
@@ -31,7 +32,7 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
         <i :style="{ backgroundColor: step.seen?.hex }"></i>
         <span>
           <b>{{ step.seen?.name }}</b> <em :title="`Band ${step.band + 1}`">{{ step.band + 1 }}</em>
-          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.passes }} {{ step.passes === 1 ? 'pass' : 'passes' }}{{ step.passes > step.seen.passes ? ', each lighter' : '' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
+          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.passes }} {{ step.passes === 1 ? 'pass' : 'passes' }}{{ step.passes > step.seen.passes ? (shaped(step.band) ? ' where it is deepest' : ', each lighter') : '' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
           <small v-if="step.why !== study.reason">{{ step.why }}</small>
         </span>
       </li>
