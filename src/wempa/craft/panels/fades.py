@@ -141,6 +141,8 @@ def with_courses(job: Job, panel: Panel, placed: Placed, order: Sequence[int], w
         even = _evenly(found.lab[place * _COUNT : (place + 1) * _COUNT])
         joint = fade.joint
         where = joint.first + even * joint.overlap
+        # Whatever the last bits say.
+        where[-1] = joint.last
         seams[k] = replace(joint, course=tuple(where.tolist()))
     placed = replace(placed, seams=tuple(seams))
     return replace(placed, depths=_depths(job, panel, placed, wanted))
