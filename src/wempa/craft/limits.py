@@ -71,6 +71,7 @@ MAX_IMPORT = 10_000_000
 
 
 MAX_WORKSPACE = 50_000_000
+MAX_PALETTE = 1_000_000
 """Bytes of a workspace as JSON, without photos."""
 
 

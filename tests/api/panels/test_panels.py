@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -481,3 +482,24 @@ def test_the_tape_shows_how_much_of_each_ink_lies_where(demo: TestClient) -> Non
     assert passes[-1] == 0
     assert [(way["soft"], way["words"]) for way in head["ways"]] == [(0, "stripes"), (0.3, "short seams"), (1, "soft")]
     assert ribbons["ways"] == []
+
+
+def test_a_palette_becomes_a_panel_of_the_inks_that_come_nearest(demo: TestClient) -> None:
+    palette = {
+        "palette": "Down platform",
+        "colours": [
+            {"name": "carriage plum", "hex": "#000000"},
+            {"name": "nobody's ink", "hex": "#2a5aaa"},
+            {"name": "", "hex": "#2457a8"},
+            {"name": "", "hex": "#f3c42f"},
+        ],
+    }
+    made = demo.post("/api/panels/of-palette", content=json.dumps(palette)).json()["panel"]
+    names = {each["id"]: each["name"] for each in demo.get("/api/stash").json()["inks"]}
+    assert [names[band["ink_id"]] for band in made["bands"]] == ["Carriage Plum", "Boiler Blue", "Brass Gauge"]
+    assert made["name"] == "Down platform"
+    own = demo.get("/api/export/palette.gpl").content
+    many = demo.post("/api/panels/of-palette", content=own).json()["panel"]
+    assert len({band["ink_id"] for band in many["bands"]}) == 24
+    refused = demo.post("/api/panels/of-palette", content=b"no colours")
+    assert (refused.status_code, "no colours that can be read" in refused.json()["error"]) == (422, True)

@@ -243,6 +243,8 @@ export const MAX_IMPORT = 10000000
 
 export const MAX_WORKSPACE = 50000000
 
+export const MAX_PALETTE = 1000000
+
 export const MAX_ARCHIVE = 250000000
 
 export const MAX_ROWS = 5000

@@ -29,11 +29,12 @@ from wempa.formats.job import error_text
 from wempa.formats.panels.panel_result import PlannedPanel
 from wempa.formats.panels.plan import BandIn
 from wempa.formats.panels.svg_path import outlines
+from wempa.formats.stash.palette import read_palette
 from wempa.optics import colorimetry as cm
 from wempa.store import Item
 
 from .edits import edited
-from .making import as_stored, hex_of_card, stored_plan
+from .making import as_stored, hex_of_card, nearest_owned, stored_plan
 from .models import (
     BesidePanel,
     EditedPanel,
@@ -178,6 +179,26 @@ def panel_of_set(services: ServicesNow, body: PanelOf) -> Response:
     if "card_id" in body.model_fields_set:
         changes["card_id"] = body.card_id
     item = _stored(_like_the_last(services).model_copy(update=changes))
+    return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)
+
+
+@router.post(
+    "/panels/of-palette",
+    status_code=201,
+    response_model=PanelDesk,
+    openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"title": "Palette"}}}}},
+)
+async def panel_of_palette(services: ServicesNow, request: Request) -> Response:
+    """Store a new panel of the owned inks that come nearest to the colours of a palette file."""
+    body = await request.body()
+    return await run_in_threadpool(lambda: _of_palette(services, body))
+
+
+def _of_palette(services: Services, body: bytes) -> Response:
+    palette = read_palette(body)
+    bands = [BandIn(ink_id=ink) for ink in nearest_owned(palette.colours, services.shelf())]
+    name = free_name(services.workspace, "panel", (palette.title or "From a palette")[:180])
+    item = _stored(_like_the_last(services).model_copy(update={"name": name, "bands": bands}))
     return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)
 
 

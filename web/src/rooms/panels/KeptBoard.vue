@@ -1,12 +1,19 @@
 <script setup lang="ts">
 /** The panels kept, painted small: open, copy, compare or discard one, begin another. */
 import { ElButton } from 'element-plus'
-import { onMounted } from 'vue'
+import { onMounted, ref } from 'vue'
 
 import { usePanel } from './usePanel'
 
 const emit = defineEmits<{ compare: [id: number] }>()
-const { panels, panel, fetchPanels, open, copy, discard, begin } = usePanel()
+const { panels, panel, fetchPanels, open, copy, discard, begin, ofPalette } = usePanel()
+const picker = ref<HTMLInputElement | null>(null)
+async function taken(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (file) await ofPalette(file)
+  input.value = ''
+}
 onMounted(fetchPanels)
 </script>
 
@@ -15,6 +22,8 @@ onMounted(fetchPanels)
     <p class="begin">
       <ElButton size="large" @click="begin">Begin another</ElButton>
       <ElButton v-if="panel" size="large" @click="copy(panel.id)">Copy this one</ElButton>
+      <ElButton size="large" title="JSON, GPL, CSS or CSV: each colour by the ink of yours that comes nearest" @click="picker?.click()">From a palette file</ElButton>
+      <input ref="picker" type="file" accept=".json,.gpl,.css,.csv" hidden aria-label="Palette file" @change="taken" />
     </p>
     <ul>
       <li v-for="each in panels" :key="each.id" :class="{ open: each.id === panel?.id }">
@@ -40,7 +49,13 @@ onMounted(fetchPanels)
 
 <style scoped>
 .begin {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
   margin: 6px 0;
+}
+.begin :deep(.el-button) {
+  margin: 0;
 }
 ul {
   display: grid;

@@ -11,7 +11,7 @@ import { createGlobalState, useLocalStorage, useSessionStorage } from '@vueuse/c
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelIn, type PanelSeam,
+  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelIn, type PanelSeam,
   type PanelStudy, type PanelSummary, type Schemas, type PanelWindow, type SeamFix, type StashInk, type Through,
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Illuminant } from '../../generated/words'
@@ -276,6 +276,14 @@ export const usePanel = createGlobalState(() => {
       await goTo(await need(api.POST('/api/panels/of', { body })))
     })
 
+  /** Make a panel of the inks that come nearest to a palette file's colours, and go there. */
+  const ofPalette = (file: File): Promise<boolean> =>
+    inTurn(async () => {
+      const answer = await fetched('/api/panels/of-palette', { method: 'POST', body: file, headers: { 'content-type': 'text/plain' } })
+      await goTo((await answer.json()) as PanelDesk)
+      await fetchPanels()
+    })
+
   const open = (id: number): Promise<boolean> =>
     inTurn(async () => {
       const found = await needOrNull(api.GET('/api/panels/open', { params: { query: { panel: id } } }))
@@ -347,6 +355,6 @@ export const usePanel = createGlobalState(() => {
   return {
     desk, panel, plan, held, painting, study, panels, picked, wet, zoom, scale, unit, card, inkOf, flat, loading, away,
     load, fetchPanel, fetchPanels, repaint, change, hold, changeBand, changeSeam, layInk, takeOut, moveBand, bringBack, evenOut,
-    nudgeBoundary, dragBoundary, dropDragged, fetchFixes, fixesOf, through, begin, open, copy, discard, peek, ofSet, seamToOverlap, seamBack, view,
+    nudgeBoundary, dragBoundary, dropDragged, fetchFixes, fixesOf, through, begin, open, copy, discard, peek, ofSet, ofPalette, seamToOverlap, seamBack, view,
   }
 })
