@@ -9,14 +9,16 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.prediction import margin, prepare
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.patches import MOST, patches_of
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
-from wempa.craft.prediction.tool_lays import tool_lays
-from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
-from wempa.craft.vocabulary import Formula, Tool, Treatment, VerdictKind
+from wempa.craft.prediction.settling import NONE_LAID
+from wempa.craft.prediction.tool_lays import in_the_way, tool_lays
+from wempa.craft.prediction.verdict import KINDS, Judgement, Overlaps, judge
+from wempa.craft.vocabulary import Formula, Surface, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
 
 WHITE = Card(Colour(hex="#f8f7f4"))
@@ -53,7 +55,10 @@ def test_the_uppermost_patches_are_told_apart(dips: int) -> None:
     assert sum(kind.share for kind in kinds) == pytest.approx(1)
 
 
-def judged(result: tuple[float, float, float], *parents: tuple[float, float, float]) -> VerdictKind:
+Lab = tuple[float, float, float]
+
+
+def judged(result: Lab, *parents: Lab) -> VerdictKind:
     """The kind of a colour of which these are the parents, on white card."""
     found = judge(
         Overlaps(
@@ -107,3 +112,90 @@ def test_a_swatch_that_cannot_be_says_which_way_it_is_off() -> None:
     assert "too light for" in told("#f7f4d0", Formula.DYE, "#303030")
     assert "much too light" in told("#f7f4d0", Formula.DYE, "#303030")
     assert told("#2456a6", Formula.DYE, "#f8f7f4") == ""
+
+
+DYES = {
+    "a": Ink(Swatch(Colour(hex="#2456a6")), Formula.DYE, "A"),
+    "b": Ink(Swatch(Colour(hex="#f2c230")), Formula.DYE, "B"),
+    "c": Ink(Swatch(Colour(hex="#d8404c")), Formula.DYE, "C"),
+}
+
+
+@pytest.mark.parametrize("surface", [Surface.GLOSSY, Surface.COATED, Surface.SMOOTH])
+@pytest.mark.parametrize(
+    "passes", [(1, 1, 1), (1, 1, 4), (2, 1, 12), (1, 6, 1), (6, 1, 1), (3, 3, 3), (12, 12, 12), (2, 2, 30)]
+)
+def test_a_third_dye_is_in_the_way_where_it_changes_what_lies_below(surface: Surface, passes: tuple[int, ...]) -> None:
+    job = Job(replace(WHITE, surface=surface), tuple(DYES.items()))
+    bench = prepare_job(job, list(DYES))
+    ground, lookup = bench.card.ground, bench.lookup()
+    stack = [lay(key, Tool.BRUSH, float(count)) for key, count in zip(DYES, passes, strict=True)]
+    two, three = (
+        [part.dose for part in resolve(stack[:count], lookup, ground, TABLE)[-1].dry.parts][:2] for count in (2, 3)
+    )
+    moved = bool(np.abs(np.array(two) - np.array(three)).max() > 1e-6)
+    hands = [tool_lays([(lookup[key][1], entry)], ground, TABLE) for key, entry in zip(DYES, stack, strict=True)]
+    nothing = [np.zeros(1)] * 3
+    told = bool(in_the_way(hands[2], hands[:2], nothing, NONE_LAID, ground, TABLE)[0])
+    # It may warn where nothing comes of it, never the other way round.
+    assert told or not moved
+    if surface is Surface.SMOOTH and sum(passes) < 12:
+        assert not told
+
+
+def test_only_the_whole_is_worked_out_where_only_that_is_asked_for() -> None:
+    bench = prepare_job(JOB, list(INKS))
+    stack = [lay("blue"), lay("coral"), lay("yellow")]
+    every = resolve(stack, bench.lookup(), bench.card.ground, TABLE)
+    whole = resolve(stack, bench.lookup(), bench.card.ground, TABLE, whole_only=True)
+    assert (len(every), len(whole)) == (4, 1)
+    assert [part.dose for part in whole[0].dry.parts] == [part.dose for part in every[-1].dry.parts]
+
+
+def test_draws_come_with_their_opposites() -> None:
+    drawn = margin._draws()
+    assert drawn.shape == (3, margin.DRAWS)
+    np.testing.assert_allclose(drawn.sum(axis=1), 0, atol=1e-12)
+    assert np.abs(drawn[:, 0] + drawn[:, margin.DRAWS // 2]).max() == 0
+
+
+def test_what_was_made_ready_can_be_forgotten() -> None:
+    found = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
+    prepare.forget()
+    assert prepare.prepare_card.cache_info().currsize == prepare.prepare_ink.cache_info().currsize == 0
+    again = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
+    assert prepare.prepare_card.cache_info().currsize > 0
+    assert float(cm.delta_e(found.colour.lab, again.colour.lab)) < 1e-6
+
+
+def test_an_owned_colour_takes_mud_off_and_one_ink_may_show_nothing_new() -> None:
+    mud = (42.0, 4.0, 14.0)
+    parents = [(60.0, 45.0, 50.0), (40.0, 0.0, -45.0)]
+
+    def found(
+        result: tuple[float, float, float], parents: list[tuple[float, float, float]], **more: object
+    ) -> Judgement:
+        return judge(
+            Overlaps(
+                result=result,
+                on_white=more.pop("on_white", result),  # type: ignore[arg-type]
+                parents=list(parents),
+                parents_on_white=list(parents),
+                present=[True] * len(parents),
+                card=more.pop("card", (97.0, 0.0, 2.0)),  # type: ignore[arg-type]
+                card_from_white=more.pop("far", 0.0),  # type: ignore[arg-type]
+                wanted=more.pop("wanted", None),  # type: ignore[arg-type]
+            ),
+            50,
+            TABLE,
+        )
+
+    plain, owned = found(mud, parents), found(mud, parents, wanted=np.array([mud]))
+    assert plain.mud > 50
+    assert plain.spared == 0
+    assert owned.mud == 0
+    assert owned.spared == pytest.approx(float(plain.mud))
+    # A pale ink that changes neither white card nor the green it lies on.
+    green = (85.0, -18.0, 8.0)
+    pale = found((84.5, -17.0, 8.0), [(96.0, 0.0, 3.0)], on_white=(82.0, -15.0, 7.0), card=green, far=20.0)
+    assert KINDS[int(np.asarray(pale.kind))] is VerdictKind.NO_NEW_COLOUR
