@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -41,24 +42,40 @@ class _Fade:
     pair: tuple[int, int]
     joint: Joint
 
-    def stacks(self, job: Job, panel: Panel, order: Sequence[int]) -> list[tuple[LayDown, ...]]:
+    def stacks(self, job: Job, panel: Panel, order: Sequence[int]) -> tuple[tuple[LayDown, ...], ...]:
         """What lies there step by step from the one to the other."""
-        # In the same steps of amount as the line is looked at in: then each is predicted once.
-        exact = [np.rint(part * LINE_SHADES) / LINE_SHADES for part in self.joint.parts(FADE_STEPS)]
-        parts = dict(zip(self.pair, exact, strict=True))
-        lower, upper = sorted(self.pair, key=list(order).index)
-        again = constants.values(job.constants)["panel.again"]
-        both = np.minimum(parts[lower], parts[upper])
-        found = []
-        for n in range(_COUNT):
-            laid = [
-                (panel.laid(lower), parts[lower][n], False),
-                (panel.laid(upper), parts[upper][n], self.joint.wet and both[n] > 0),
-            ]
-            if self.joint.again:
-                laid.append((lightly(panel.laid(lower), again), both[n] / both.max(), self.joint.wet and both[n] > 0))
-            found.append(tuple([faded(lay, float(part), bool(wet)) for lay, part, wet in laid if part > 0]))
-        return found
+        first, second = self.pair
+        again = constants.values(job.constants)["panel.again"] if self.joint.again else None
+        under = list(order).index(first) < list(order).index(second)
+        one = self.joint
+        return _stepped(panel.laid(first), panel.laid(second), under, one.fade, one.deeper, one.wet, again)
+
+
+@lru_cache(512)
+def _stepped(
+    first: LayDown,
+    second: LayDown,
+    under: bool,
+    fade: float,
+    deeper: tuple[float, float],
+    wet: bool,
+    again: float | None,
+) -> tuple[tuple[LayDown, ...], ...]:
+    """What lies in a fade step by step; `under`: the first is laid first; `again`: so much goes over it once more."""
+    joint = Joint(0, 0, 0, 1, fade, True, 0, wet, again is not None, deeper)
+    # In the same steps of amount as the line is looked at in: then each is predicted once.
+    parts = [np.rint(part * LINE_SHADES) / LINE_SHADES for part in joint.parts(FADE_STEPS)]
+    laid = list(zip((first, second), parts, strict=True))
+    (lower, of_lower), (upper, of_upper) = laid if under else laid[::-1]
+    both = np.minimum(of_lower, of_upper)
+    found = []
+    for n in range(_COUNT):
+        mixes = wet and bool(both[n] > 0)
+        there = [(lower, of_lower[n], False), (upper, of_upper[n], mixes)]
+        if again is not None:
+            there.append((lightly(lower, again), both[n] / both.max(), mixes))
+        found.append(tuple([faded(lay, float(part), into) for lay, part, into in there if part > 0]))
+    return tuple(found)
 
 
 def settled(
