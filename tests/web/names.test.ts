@@ -1,5 +1,5 @@
 import type { Entry, StashInk } from '../../web/src/shared/api'
-import { entryNames, inkNames, joined, twinNames } from '../../web/src/shared/names'
+import { entryNames, inkNames, joined, twinNames, ordinal } from '../../web/src/shared/names'
 
 const ink = (id: number, name: string, formula: StashInk['formula']): StashInk => ({ id, name, formula }) as StashInk
 const shelf = [ink(1, 'Sea Wall', 'hybrid'), ink(2, 'Sea Wall', 'dye'), ink(3, 'Tea Urn', 'dye'), ink(4, 'Ember', 'dye'), ink(5, 'Ember', 'dye')]
@@ -29,4 +29,8 @@ test('several names are joined as one says them', () => {
   expect(joined(['a'])).toBe('a')
   expect(joined(['a', 'b'])).toBe('a and b')
   expect(joined(['a', 'b', 'c'])).toBe('a, b and c')
+})
+
+test('when something comes is said as one says it', () => {
+  expect([0, 1, 2, 3, 10, 11, 12, 20, 21, 22, 23].map(ordinal)).toEqual(['1st', '2nd', '3rd', '4th', '11th', '12th', '13th', '21st', '22nd', '23rd', '24th'])
 })

@@ -348,3 +348,20 @@ def test_as_many_bands_as_there_may_be_and_not_one_more() -> None:
         else:
             with pytest.raises(JobError, match=f"{MAX_BANDS} bands at most, not {count}"):
                 study(job, panel)
+
+
+def test_what_a_way_costs_is_what_the_panel_takes_blended_so() -> None:
+    names = ("Firebox Orange", "Boiler Blue", "Steam Teal")
+    job = demo_job(*names)
+    for way in ways_to_blend(job, demo_panel(*names)):
+        work = study(job, demo_panel(*names, soft=way.soft)).work
+        assert way.minutes == pytest.approx(work.minutes, rel=0.02)
+        assert way.passes == max(step.passes for step in work.steps)
+
+
+def test_how_soft_a_seam_is_as_it_lies() -> None:
+    soft, short = (study(demo_job(*SUNRISE), demo_panel(*SUNRISE, soft=each)).seams for each in (1.0, 0.3))
+    assert [seam.soft for seam in soft] == pytest.approx([1, 1, 1], abs=0.01)
+    assert [seam.soft for seam in short] == pytest.approx([0.3, 0.3, 0.3], abs=0.01)
+    kept = study(demo_job("Firebox Orange", "Boiler Blue"), demo_panel("Firebox Orange", "Boiler Blue")).seams[0]
+    assert 0 < kept.soft < 0.1

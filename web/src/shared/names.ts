@@ -33,3 +33,10 @@ export function entryNames(stack: readonly Entry[], inks: readonly StashInk[]): 
 /** Several names in one: a, b and c. */
 export const joined = (names: readonly string[]): string =>
   names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
+
+/** When in an order something comes, counted from 0: 1st, 2nd, 3rd, 4th … */
+export function ordinal(n: number): string {
+  const at = n + 1
+  const teen = at % 100 >= 11 && at % 100 <= 13
+  return `${at}${teen ? 'th' : (['th', 'st', 'nd', 'rd'][at % 10] ?? 'th')}`
+}

@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-import numpy as np
 from pydantic import ValidationError
 
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
 from wempa.craft.errors import ConstantError, JobError
-from wempa.craft.job import Colour, Job, Stash
-from wempa.craft.limits import MAX_BANDS, MAX_INKS
+from wempa.craft.job import Job, Stash
 from wempa.craft.panels.cutting import CutSheet, cut_sheet
 from wempa.craft.panels.panel import Panel, alone, check, pale, placed
 from wempa.craft.panels.study import Study, study
-from wempa.craft.prediction.prepare import prepare_card, swatch_lab
-from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Topping
 from wempa.formats.job import first_problem
 from wempa.optics import colorimetry as cm
@@ -129,30 +125,3 @@ def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelIn) -> str:
     job = shelf.job(card_id, [], plan.settings.illuminant)
     light = str(plan.settings.illuminant)
     return cm.hexes_from_lab(prepare_card(job.cardstock, light, job.constants).lab[None], light)[0]
-
-
-def nearest_owned(colours: Sequence[tuple[str, str]], shelf: Shelf) -> list[int]:
-    """For each colour of a palette (name and hex by day) the owned ink of that name, or the nearest, by number.
-
-    The same ink twice in a row is one; no more inks and bands than a panel takes.
-
-    Raises
-    ------
-    JobError
-        No ink is owned.
-    """
-    owned = [(key, ink) for key, ink in shelf.owned.inks]
-    if not owned:
-        raise JobError("the shelf is empty, so no ink comes near to these colours")
-    job = shelf.job(None, [key for key, _ in owned])
-    inks = dict(job.inks)
-    labs = np.stack([swatch_lab(inks[key], job) for key, _ in owned])
-    by_name = {ink.name.casefold(): int(key) for key, ink in reversed(owned)}
-    found: list[int] = []
-    for name, code in colours:
-        wanted = spectrum_of(Colour(hex=code), "D65")[0]
-        apart = cm.delta_e(labs, np.broadcast_to(cm.lab(wanted, "D65"), labs.shape))
-        ink = by_name.get(name.casefold(), int(owned[int(np.argmin(apart))][0]))
-        if (not found or found[-1] != ink) and (ink in found or len(set(found)) < MAX_INKS):
-            found.append(ink)
-    return found[:MAX_BANDS]

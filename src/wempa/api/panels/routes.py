@@ -18,6 +18,7 @@ from wempa.craft.job import Stash
 from wempa.craft.limits import FIRST_BANDS
 from wempa.craft.panels.compare import compared
 from wempa.craft.panels.fixes import seam_fixes
+from wempa.craft.panels.from_palette import inks_for
 from wempa.craft.panels.panel import Panel, name_of
 from wempa.craft.panels.picture import picture
 from wempa.craft.panels.shapes import moved, opening
@@ -34,7 +35,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Item
 
 from .edits import edited
-from .making import as_stored, hex_of_card, nearest_owned, stored_plan
+from .making import as_stored, hex_of_card, stored_plan
 from .models import (
     BesidePanel,
     EditedPanel,
@@ -196,7 +197,9 @@ async def panel_of_palette(services: ServicesNow, request: Request) -> Response:
 
 def _of_palette(services: Services, body: bytes) -> Response:
     palette = read_palette(body)
-    bands = [BandIn(ink_id=ink) for ink in nearest_owned(palette.colours, services.shelf())]
+    shelf = services.shelf()
+    job = shelf.job(None, [key for key, _ in shelf.owned.inks])
+    bands = [BandIn(ink_id=int(key)) for key in inks_for(palette.colours, job)]
     name = free_name(services.workspace, "panel", (palette.title or "From a palette")[:180])
     item = _stored(_like_the_last(services).model_copy(update={"name": name, "bands": bands}))
     return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)

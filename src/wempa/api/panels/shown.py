@@ -98,10 +98,10 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
             softness=softness_words(seam.hardest, constants.values()),
             flags=coded(seam.flags),
             chosen=None if seam.chosen is None else coded([seam.chosen])[0],
-            soft=round(_softness(found, k), 2),
+            soft=round(seam.soft, 2),
             at_once=joint.wet and joint.overlap > 0,
         )
-        for k, (seam, joint) in enumerate(zip(found.seams, found.placed.seams, strict=False))
+        for seam, joint in zip(found.seams, found.placed.seams, strict=False)
     ]
     return StudyOut(
         **common,
@@ -122,7 +122,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         ],
         ways=[
             SoftnessOut(soft=way.soft, words=way.words, minutes=round(way.minutes, 1), passes=way.passes)
-            for way in ways_to_blend(replace(made.job, stash=Stash()), found.panel)
+            for way in ways_to_blend(replace(made.job, stash=Stash()), made.panel, made.wanted)
         ],
         minutes=round(found.work.minutes, 1),
         notes=coded(found.work.notes),
@@ -132,13 +132,6 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         evenness_words="" if found.evenness is None else evenness_words(found.evenness),
         widest=_widest(found, names),
     )
-
-
-def _softness(found: Study, k: int) -> float:
-    """How far of the way from middle to middle of its bands a seam fades, against a soft one."""
-    wide = [found.bands[i].end - found.bands[i].begin for i in found.seams[k].pair]
-    most = constants.values()["seam.soft"] * sum(wide)
-    return min(1.0, found.placed.seams[k].overlap / most) if most > 0 else 0.0
 
 
 def _amounts(made: MadePanel, found: Study, k: int, reach: tuple[float, float], full: float) -> list[list[float]]:

@@ -74,6 +74,8 @@ class SeamSeen:
     hardest: float
     """Steepest change along it, ΔE00 over a millimetre."""
     flags: tuple[Note, ...]
+    soft: float
+    """How softly the two blend as it is, 0 (stripes) to 1."""
     chosen: Note | None
     """Why it is kept short or bare, where nobody said its width."""
 
@@ -226,6 +228,7 @@ def _seams(
             muddy_mm=muddy,
             hardest=hardest,
             flags=(),
+            soft=_softness(placed, (i, j), joint, table["seam.soft"]),
             chosen=reason,
         )
         names = (name_of(job, panel, i), name_of(job, panel, j))
@@ -248,6 +251,12 @@ def _pieces(placed: Placed, begin: float, end: float) -> list[tuple[float, float
     if not placed.closed or end <= placed.length:
         return [(begin, end)]
     return [(begin, placed.length), (0.0, end - placed.length)]
+
+
+def _softness(placed: Placed, pair: tuple[int, int], joint: Joint, most: float) -> float:
+    """How far a seam fades of what the softest would, 0–1."""
+    wide = sum(placed.visible[k][1] - placed.visible[k][0] for k in pair)
+    return min(1.0, joint.overlap / (most * wide)) if most * wide > 0 else 0.0
 
 
 def _both(joint: Joint) -> tuple[float, float]:
@@ -295,15 +304,19 @@ class WayToBlend:
     """The most that any of its inks takes."""
 
 
-def ways_to_blend(job: Job, panel: Panel) -> tuple[WayToBlend, ...]:
-    """From stripes through short seams to soft, the panel's seams as they are said otherwise; none where none blend."""
+def ways_to_blend(job: Job, panel: Panel, wanted: Floats | None = None) -> tuple[WayToBlend, ...]:
+    """From stripes through short seams to soft, seams as they are said, or settle then; none where none blend.
+
+    `panel` is as it is planned, not settled already; `wanted` is CIELAB of the inks that are owned
+    or asked for, (m, 3).
+    """
     if not panel.blends or panel.front.layout is Layout.ROLLER or len(panel.bands) < 2:
         return ()
     table, own = constants.values(job.constants), plans.alone(job, panel)
     order, reason = order_of_laying(panel, own)
     found = []
     for soft, words in ((0.0, "stripes"), (table["seam.short"], "short seams"), (1.0, "soft")):
-        other = replace(panel, soft=soft)
+        other, _ = settled(job, replace(panel, soft=soft), order, wanted)
         work = plan_work(job, other, plans.placed(job, other, plans.pale(job, other, own)), order, reason)
         found.append(WayToBlend(soft, words, work.minutes, max(step.passes for step in work.steps)))
     return tuple(found)

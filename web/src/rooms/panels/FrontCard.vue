@@ -9,6 +9,7 @@ import { computed, ref, watchEffect } from 'vue'
 
 import type { PanelIn, PanelStudy, PanelTop, Through } from '@/shared/api'
 import type { Painting, Picked } from './usePanel'
+import { ordinal } from '@/shared/names'
 import { inches, length, type Unit } from '@/shared/units'
 import MudGlass from '@/shared/MudGlass.vue'
 import { lineAt, markAt, zoneAt, type Spot } from './geometry'
@@ -43,7 +44,6 @@ const emit = defineEmits<{
 
 const frame = ref<HTMLElement | null>(null)
 const { width: roomWide, height: roomHigh } = useElementSize(frame)
-const turns = ['1st', '2nd', '3rd']
 const study = computed<PanelStudy>(() => painting.study)
 const mat = computed(() => (plan.frame === 'mat' ? (plan.frame_width ?? 0) : 0))
 const border = computed(() => (plan.frame === 'border' ? (plan.frame_width ?? 0) : 0))
@@ -165,7 +165,7 @@ const beside = computed(() => {
     picked: { kind: 'band', at: k } as Picked,
     spot: onPage(markAt(plan, study.value, (band.begin + band.end) / 2, off)),
     said: String(k + 1),
-    title: `Band ${k + 1}, ${band.name}: laid ${turns[study.value.order.indexOf(k)] ?? `${study.value.order.indexOf(k) + 1}th`}`,
+    title: `Band ${k + 1}, ${band.name}: laid ${ordinal(study.value.order.indexOf(k))}`,
     seam: null as (typeof study.value.seams)[number] | null,
   }))
   const seams = study.value.seams.flatMap((seam, k) =>
@@ -310,7 +310,7 @@ const centreSpot = computed(() => {
       @pointercancel="letGo"
     >
       <button type="button" class="body" aria-label="The held layer: drag it, or move it with the arrow keys" @pointerdown.stop="grab($event, 'move')" @keydown="nudgeTop"></button>
-      <span class="knob turn" title="Turn it" @pointerdown.stop="grab($event, 'turn')"></span>
+      <span v-if="top?.motif !== 'drops'" class="knob turn" title="Turn it" @pointerdown.stop="grab($event, 'turn')"></span>
       <span class="knob size" title="Size it" @pointerdown.stop="grab($event, 'size')"></span>
     </div>
     <slot />

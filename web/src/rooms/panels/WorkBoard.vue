@@ -5,6 +5,7 @@ import { computed } from 'vue'
 
 import type { PanelIn, PanelStudy } from '@/shared/api'
 import { choices } from '@/shared/choices'
+import { ordinal } from '@/shared/names'
 import { type Hand, handSaid, handWords, type Load, loadSaid, type School, schoolSaid, schoolWords, type Tool, toolSaid } from '../../generated/words'
 import { length, type Unit } from '@/shared/units'
 
@@ -12,8 +13,7 @@ const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; un
 const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
 
 // The number of a band says where it lies; when it is laid is said in another way.
-const turns = ['1st', '2nd', '3rd']
-const steps = computed(() => study.steps.map((step, n) => ({ ...step, turn: turns[n] ?? `${n + 1}th`, seen: study.bands[step.band] })))
+const steps = computed(() => study.steps.map((step, n) => ({ ...step, turn: ordinal(n), seen: study.bands[step.band] })))
 const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
 const shaped = (band: number): boolean => (plan.bands?.[band]?.shape ?? 'even') !== 'even'
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
