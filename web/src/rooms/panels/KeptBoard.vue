@@ -65,7 +65,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 92px 1fr;
+  grid-template-columns: 92px minmax(0, 1fr);
   gap: 10px;
   align-items: center;
   padding: 7px 0;
@@ -106,6 +106,7 @@ p {
 }
 .acts {
   display: flex;
+  flex-wrap: wrap;
 }
 .acts .word {
   padding: 0 8px 0 0;
