@@ -1,4 +1,4 @@
-"""The ``wempa`` command: predict, panel, simulate, backup, serve, demo."""
+"""The ``wempa`` command: predict, panel, sheet, photo, simulate, backup, serve, demo."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from wempa import __version__
 DEFAULT_PORT = 8765
 OWN_FILE, DEMO_FILE = "workspace.wempa", "demo.wempa"
 _BAD_INPUT = 2
+_LAMPS = {"daylight": "D65", "warm": "A", "led": "LED-B3"}
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -49,6 +50,19 @@ def _parser() -> argparse.ArgumentParser:
     panel.add_argument("--pdf", type=Path, default=None, metavar="OUT", help="write the plan for the table")
     panel.set_defaults(run=_panel)
 
+    sheet = commands.add_parser("sheet", help="write the printed swatch sheet and where everything on it lies")
+    sheet.add_argument("--page", choices=("a4", "letter"), default="a4")
+    sheet.add_argument("--pdf", type=Path, required=True, metavar="OUT.pdf")
+    sheet.add_argument("--json", type=Path, required=True, metavar="OUT.json")
+    sheet.set_defaults(run=_sheet)
+
+    photo = commands.add_parser("photo", help="read a photo of the swatch sheet and print its colours as JSON")
+    photo.add_argument("file", type=Path, metavar="FILE", help="JPEG, PNG, HEIC or DNG")
+    photo.add_argument("--lamp", choices=tuple(_LAMPS), default=None, help="light of the photo (default: it tells)")
+    photo.add_argument("--page", choices=("a4", "letter"), default=None, help="paper size (default: it is seen)")
+    photo.add_argument("--known", type=Path, default=None, metavar="KNOWN.json", help="known colours by square")
+    photo.set_defaults(run=_photo)
+
     simulate = commands.add_parser("simulate", help="the simulated camera or colour reader")
     devices = simulate.add_subparsers(required=True, metavar="DEVICE")
     camera = devices.add_parser("camera", help="photograph a swatch sheet as JPEG")
@@ -57,6 +71,7 @@ def _parser() -> argparse.ArgumentParser:
     camera.add_argument("--lamp", choices=("daylight", "warm lamp", "led lamp"), default="daylight")
     camera.add_argument("--uneven", type=float, default=0.25, help="loss of light across the sheet, 0–0.6")
     camera.add_argument("--page", choices=("a4", "letter"), default="a4")
+    camera.add_argument("--phone", choices=("plain camera", "phone", "old phone"), default="plain camera")
     camera.add_argument("--seed", type=int, default=1)
     camera.set_defaults(run=_camera)
     reader = devices.add_parser("reader", help="measure inks into a CGATS.17 file")
@@ -164,13 +179,53 @@ def _samples(inks: Path | None) -> list[tuple[str, Any]]:
     return found
 
 
+def _sheet(args: argparse.Namespace) -> int:
+    import json
+
+    from wempa.craft.stash.swatch_sheet import sheet_layout
+    from wempa.craft.vocabulary import Page
+    from wempa.formats.drawn_forms import pdf
+    from wempa.formats.stash.swatch_sheet import draw, layout_json
+
+    sheet = sheet_layout(Page(args.page))
+    try:
+        args.pdf.write_bytes(pdf(draw(sheet)))
+        args.json.write_text(json.dumps(layout_json(sheet), indent=1) + "\n", encoding="utf-8")
+    except OSError as error:
+        return _fail(f"cannot write {error.filename}: {error.strerror}")
+    return 0
+
+
+def _photo(args: argparse.Namespace) -> int:
+    import json
+
+    from wempa.craft.errors import WempaError
+    from wempa.formats.job import error_text
+    from wempa.formats.stash.sheet_photo import read_sheet_photo
+
+    try:
+        data = args.file.read_bytes()
+        known = None if args.known is None else args.known.read_bytes()
+    except OSError as error:
+        return _fail(f"cannot read {error.filename}: {error.strerror}")
+    try:
+        told = read_sheet_photo(data, args.page, None if args.lamp is None else _LAMPS[args.lamp], known)
+    except WempaError as error:
+        return _fail(error_text(error))
+    names = {value: name for name, value in _LAMPS.items()}
+    print(json.dumps({**told, "lamp": names.get(told["lamp"], "daylight")}, ensure_ascii=False))
+    return 0
+
+
 def _camera(args: argparse.Namespace) -> int:
+    from dataclasses import replace
+
     from wempa.craft.job import Colour
     from wempa.craft.limits import WHITE_CARD
     from wempa.craft.prediction.spectra import spectrum_of
     from wempa.craft.stash.swatch_sheet import sheet_layout
     from wempa.craft.vocabulary import Page
-    from wempa.demo.camera import Scene, photograph
+    from wempa.demo.camera import PHONES, photograph
 
     try:
         samples = _samples(args.inks)
@@ -179,7 +234,7 @@ def _camera(args: argparse.Namespace) -> int:
             return _fail(f"a sheet has {len(sheet.squares)} squares, not {len(samples)}")
         if not 0 <= args.uneven <= 0.6:
             return _fail(f"--uneven must lie between 0 and 0.6, not {args.uneven:g}")
-        scene = Scene(lamp=args.lamp, uneven=args.uneven, seed=args.seed)
+        scene = replace(PHONES[args.phone], lamp=args.lamp, uneven=args.uneven, seed=args.seed)
         card = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
         args.out.write_bytes(photograph(sheet, [true for _, true in samples], card, scene))
     except (OSError, ValueError) as error:

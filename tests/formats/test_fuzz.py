@@ -23,7 +23,7 @@ from wempa.formats.stash.measurements import read_measurements
 from wempa.formats.stash.photo_file import ImageError, decode
 from wempa.formats.text_table import TableError
 from wempa.formats.workspace import read_workspace
-from wempa.optics.photo import PhotoError, find_marks, read_swatches
+from wempa.optics.photo import PhotoError, PrintedStep, find_marks, light_of, read_swatches
 
 READERS: list[tuple[Callable[[bytes], object], type[Exception]]] = [
     (read_inks, TableError),
@@ -124,7 +124,10 @@ def test_any_areas_of_any_photo(
         rng.integers(0, 256, (90, 120, 3), dtype=np.uint8) if seed % 3 else np.full((90, 120, 3), seed % 256, np.uint8)
     )
     try:
-        (found,) = read_swatches(photo, [swatch], [white], np.array([97.0, 0, 2]), dark, np.array([25.0, 0, 0]))
+        card = np.array([97.0, 0, 2])
+        steps = [PrintedStep((10 * k, 5, 10 * k + 10, 20), 0.1 + k / 10, 0.5) for k in range(seed % 9)]
+        lighting = light_of(photo, [white], card, dark, np.array([25.0, 0, 0]), steps)
+        (found,) = read_swatches(photo, [swatch], lighting, card)
     except PhotoError as error:
         assert str(error)
     else:
@@ -145,4 +148,4 @@ def test_a_photo_of_one_pixel_is_too_small_to_read() -> None:
     tiny = np.zeros((1, 1, 3), dtype=np.uint8)
     assert find_marks(tiny, 0.02) is None
     with pytest.raises(PhotoError):
-        read_swatches(tiny, [(0, 0, 1, 1)], [(0, 0, 1, 1)], np.array([97.0, 0, 2]))
+        light_of(tiny, [(0, 0, 1, 1)], np.array([97.0, 0, 2]))

@@ -17,7 +17,7 @@ from wempa.optics.bounds import LabBox, least_delta_e, near
 from wempa.optics.film import compose, film, over
 from wempa.optics.grid import ILLUMINANTS, Floats, resample, weights, white_point
 from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, lay_one
-from wempa.optics.photo import find_marks, look_at, read_swatches
+from wempa.optics.photo import PrintedStep, find_marks, light_of, look_at, read_swatches
 from wempa.optics.reconstruct import smoothest_reflectance
 from wempa.optics.stack import Cards, Layers, Palette, Stacks, lab_on, reflect
 from wempa.optics.surface import effective_floor, inside, outside, speckle, wet_pores
@@ -133,8 +133,9 @@ def test_photos(pytestconfig: pytest.Config) -> None:
         marked = mark_sheet(Page.A4, corners)
         some = marked.swatches[:36:5]
         dark, black = (marked.dark, BLACK_LAB) if name == "daylight" else (None, None)
-        lamp = LAMPS[SCENES[name].lamp]
-        read = read_swatches(shot.pixels, some, marked.whites, cm.lab(CARD), dark, black, lamp)
+        drawn = [PrintedStep(step.box, step.share, step.pitch) for step in marked.steps] if dark else []
+        lighting = light_of(shot.pixels, marked.whites, cm.lab(CARD), dark, black, drawn)
+        read = read_swatches(shot.pixels, some, lighting, cm.lab(CARD), LAMPS[SCENES[name].lamp])
         found[name] = [corners, [[*each.lab, each.spread, each.area.kept, each.area.clipped] for each in read]]
         # A corner of a square beside its border and the white around it; a sliver; all of the sheet.
         left, top, right, bottom = some[2]

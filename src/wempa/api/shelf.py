@@ -14,7 +14,7 @@ from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, job_ink, of_stored, pad_today
+from wempa.formats.stash.items import CardItem, InkItem, PhoneItem, RangeItem, ToolItem, job_ink, of_stored, pad_today
 from wempa.optics.grid import Floats
 from wempa.store import Item, NotFound, StoreError, Workspace
 
@@ -93,7 +93,7 @@ def ranges_of(workspace: Workspace) -> dict[str, dict[str, float]]:
     return {item.name: item.constants for _, item in readable(RangeItem, "range", workspace.read_all("range"))}
 
 
-AnyRead = TypeVar("AnyRead", InkItem, CardItem, ToolItem, RangeItem)
+AnyRead = TypeVar("AnyRead", InkItem, CardItem, ToolItem, RangeItem, PhoneItem)
 
 
 def readable(model: type[AnyRead], kind: str, stored: Iterable[Item]) -> list[tuple[Item, AnyRead]]:

@@ -1,8 +1,9 @@
 """A simulated camera: photographs a swatch sheet under a chosen lamp.
 
-A stand-in for a phone held over a table. It sees spectra through its own three
-sensitivities, balances white only in part, and adds what real photos have: uneven
-light, vignetting, a glare spot, noise, a tilt, and JPEG.
+A stand-in for a phone held over a table. It sees spectra through the three sensitivities
+of its own sensor or of one of two measured ones, balances white only in part, and adds what
+real photos have: uneven light, vignetting, a glare spot, noise, a tilt, and JPEG. Like a
+phone it can bend the tones, paint colours up and sharpen.
 """
 
 from __future__ import annotations
@@ -10,11 +11,13 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
+from importlib.resources import files
+from typing import Literal
 
 import numpy as np
 from PIL import Image
 
-from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, Sheet, projected, projection
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, SLANT, GreyStep, Sheet, projected, projection
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, illuminant_power
 
@@ -23,6 +26,12 @@ LAMPS = {"daylight": "D65", "warm lamp": "A", "led lamp": "LED-B3"}
 # Peak and width in nm of red, green and blue sensitivities; a second, small lobe of red.
 _PEAKS = ((602.0, 38.0, 1.0), (537.0, 42.0, 1.0), (458.0, 30.0, 1.0))
 _RED_LOBE = (440.0, 20.0, 0.08)
+_LUMA = np.array([0.2126, 0.7152, 0.0722])
+_MAKE, _MODEL = 0x010F, 0x0110
+
+
+Sensor = Literal["own", "A", "B"]
+Form = Literal["JPEG", "PNG", "HEIF"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,9 +53,36 @@ class Scene:
     """Pixels across."""
     quality: int = 90
     seed: int = 1
+    sensor: Sensor = "own"
+    bend: float = 0.0
+    """How far a smooth step is mixed into the tones, 0–1."""
+    paint: float = 0.0
+    """By what share colours are painted up."""
+    sharpen: float = 0.0
+    """How strongly edges are raised, 0–1."""
+    wider: float = 0.01
+    """By how much printed lines are wider than drawn, at each side in mm."""
+    blur: float = 0.12
+    """How wide a point is seen, in mm."""
+    form: Form = "JPEG"
+    made_by: tuple[str, str] | None = None
+    """Make and model that it writes into its files."""
 
 
-def _sensitivity() -> Floats:
+PHONES: dict[str, Scene] = {
+    "plain camera": Scene(),
+    "phone": Scene(sensor="A", bend=0.35, paint=0.15, sharpen=0.4, made_by=("Signal Box", "Lamp 1")),
+    "old phone": Scene(sensor="B", bend=0.2, paint=0.08, made_by=("Signal Box", "Lamp 0")),
+}
+"""What can stand over the simulated table."""
+
+
+def _sensitivity(sensor: Sensor = "own") -> Floats:
+    if sensor != "own":
+        rows = files("wempa.demo").joinpath("data/cameras.csv").read_text("ascii").split()
+        # The header has blanks: what is no number is left out.
+        values = np.array([line.split(",") for line in rows if line[:3].isdigit()], dtype=np.float64)
+        return values[:, 1:4] if sensor == "A" else values[:, 4:7]
     curves = [height * np.exp(-0.5 * ((WAVELENGTHS - peak) / width) ** 2) for peak, width, height in _PEAKS]
     peak, width, height = _RED_LOBE
     curves[0] = curves[0] + height * np.exp(-0.5 * ((WAVELENGTHS - peak) / width) ** 2)
@@ -80,7 +116,7 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
         The lamp is none of `LAMPS`.
     """
     rng = np.random.default_rng(scene.seed)
-    power, sensitivity = illuminant_power(LAMPS[scene.lamp]), _sensitivity()
+    power, sensitivity = illuminant_power(LAMPS[scene.lamp]), _sensitivity(scene.sensor)
     black, table = np.full(BANDS, 0.045), np.full(BANDS, 0.3)
     spectra = np.stack([table, card, black, *swatches])
     raw = (spectra * power) @ sensitivity / (illuminant_power("D65") @ sensitivity)
@@ -92,6 +128,7 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
 
     which, where = _seen(sheet, len(swatches), scene, rng)
     light = linear[which]
+    _lines(light, sheet, where, scene, linear[1], linear[2])
     x, y = where[..., 0] / sheet.width, where[..., 1] / sheet.height
     light *= (1 - scene.uneven * (0.7 * x + 0.3 * y))[..., None]
     radius = np.hypot(x - 0.5, y - 0.5) / 0.7
@@ -103,10 +140,53 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     light += (scene.glare * np.exp(-0.5 * (from_spot / 3.0) ** 2))[..., None]
     light += 0.004  # stray light in the lens
     light += scene.noise * np.sqrt(np.maximum(light, 0.01)) * rng.standard_normal(light.shape)
-    light = np.clip(light, 0, 1)
-    coded = cm.coded_from_linear(light)
+    return _saved(_rendered(light, scene), scene)
+
+
+def _lines(light: Floats, sheet: Sheet, where: Floats, scene: Scene, white: Floats, black: Floats) -> None:
+    """Draw the steps' black lines into light (height, width, 3), each pixel the mean of what it sees."""
+    footprint = float(np.abs(np.diff(where[where.shape[0] // 2, :, 0])).mean()) + scene.blur
+    for step in sheet.steps:
+        left, top, right, bottom = step.box
+        x, y = where[..., 0], where[..., 1]
+        inside = (x >= left) & (x <= right) & (y >= top) & (y <= bottom)
+        across = x[inside] - SLANT * (y[inside] - top)
+        share = min(step.share + 2 * scene.wider / step.pitch, 1.0)
+
+        def inked(at: Floats, start: float = left, step: GreyStep = step, share: float = share) -> Floats:
+            """Black to the left of a place, in mm."""
+            whole, part = np.divmod((at - start) / step.pitch - (1 - share) / 2, 1.0)
+            return np.asarray((whole * share + np.minimum(part, share)) * step.pitch)
+
+        cover = (inked(across + footprint / 2) - inked(across - footprint / 2)) / footprint
+        light[inside] = white + (black - white) * cover[:, None]
+
+
+def _rendered(light: Floats, scene: Scene) -> Floats:
+    """Codes 0–1 as a phone renders light: painted up, coded, bent, sharpened."""
+    if scene.paint:
+        grey = (light @ _LUMA)[..., None]
+        light = grey + (1 + scene.paint) * (light - grey)
+    coded = cm.coded_from_linear(np.clip(light, 0, 1))
+    coded = coded + scene.bend * (3 * coded**2 - 2 * coded**3 - coded)
+    if scene.sharpen:
+        around = (sum(np.roll(coded, shift, axis) for axis in (0, 1) for shift in (-1, 1)) + 2 * coded) / 6
+        coded = coded + scene.sharpen * (coded - around)
+    return np.clip(coded, 0, 1)
+
+
+def _saved(coded: Floats, scene: Scene) -> bytes:
+    """A file as the camera writes it, with what it says of itself."""
     out = io.BytesIO()
-    Image.fromarray(np.rint(coded * 255).astype(np.uint8), "RGB").save(out, "JPEG", quality=scene.quality)
+    image = Image.fromarray(np.rint(coded * 255).astype(np.uint8), "RGB")
+    exif = Image.Exif()
+    if scene.made_by is not None:
+        exif[_MAKE], exif[_MODEL] = scene.made_by
+    if scene.form == "HEIF":
+        import pillow_heif
+
+        pillow_heif.register_heif_opener()
+    image.save(out, scene.form, quality=scene.quality, exif=exif)
     return out.getvalue()
 
 

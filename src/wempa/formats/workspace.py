@@ -23,7 +23,15 @@ from .job import load_json
 from .places import said, to_numbers, to_places
 
 VERSION = 1
-LISTS = {"ranges": "range", "inks": "ink", "cards": "card", "tools": "tool", "overlaps": "overlap", "panels": "panel"}
+LISTS = {
+    "ranges": "range",
+    "inks": "ink",
+    "cards": "card",
+    "tools": "tool",
+    "phones": "phone",
+    "overlaps": "overlap",
+    "panels": "panel",
+}
 """The lists of a document, and the kind of item that each holds; later ones refer to earlier ones."""
 _OWN = ("id", "revision", "uuid", "changed")
 _OVERLAP = ("name", "card", "settings", "stack")
@@ -34,6 +42,7 @@ _COLUMNS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "card": (("name", "surface"), ("body", "details")),
     "tool": (("name", "tool"), ("details",)),
     "range": (("name",), ("details",)),
+    "phone": (("name",), ("details",)),
     "overlap": (("name", "colour_name"), ("settings",)),
     "panel": (("name",), ("settings", "plan")),
 }
@@ -82,7 +91,7 @@ Document = dict[str, list[FiledItem]]
 def write_workspace(
     stored: Mapping[str, Sequence[Mapping[str, Any]]], unreadable: Callable[[str, Mapping[str, Any]], bool]
 ) -> str:
-    """The document of what is stored: items by kind (`ink`, `card`, `tool`, `range`, `overlap`, `panel`).
+    """The document of what is stored: items by kind (`ink`, `card`, `tool`, `range`, `phone`, `overlap`, `panel`).
 
     What is `unreadable` goes out as it is stored.
     """

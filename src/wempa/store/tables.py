@@ -11,7 +11,7 @@ import sqlite3
 from collections.abc import Callable
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "tool", "range", "overlap", "panel"]
+Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel"]
 Item = dict[str, Any]
 
 OWN = ("revision", "uuid", "changed")
@@ -137,6 +137,7 @@ KINDS: dict[Kind, Table] = {
     "card": _plain("card", ("name", "surface"), ("body", "details")),
     "tool": _plain("tool", ("name", "tool"), ("details",)),
     "range": _plain("ink_range", ("name",), ("details",)),
+    "phone": _plain("phone", ("name",), ("details",)),
     "overlap": Table("overlap", _load_overlap, _save_overlap),
     "panel": Table("panel", _load_panel, _save_panel),
 }

@@ -172,11 +172,13 @@ def test_any_grid_is_marked_from_its_corner_swatches() -> None:
 
 
 def test_pale_yellows_and_what_glows_get_more_doubt() -> None:
-    plain, none = reading_doubt([50, 30, -20], 0.3, 1, 0, False, TABLE)
-    yellow, said = reading_doubt([90, -5, 40], 0.3, 1, 0, False, TABLE)
-    glowing, glows = reading_doubt([90, -5, 40], 0.3, 1, 0, True, TABLE)
+    plain, none = reading_doubt([50, 30, -20], 1.2, 0.3, 1, 0, False, TABLE)
+    yellow, said = reading_doubt([90, -5, 40], 1.2, 0.3, 1, 0, False, TABLE)
+    glowing, glows = reading_doubt([90, -5, 40], 1.2, 0.3, 1, 0, True, TABLE)
     assert plain < yellow < glowing
     assert ([n.code for n in none], [n.code for n in said], [n.code for n in glows]) == ([], ["pale_yellow"], ["glows"])
-    rough, notes = reading_doubt([50, 30, -20], 4.0, 0.6, 0.3, False, TABLE)
-    assert rough > 4
+    rough, notes = reading_doubt([50, 30, -20], 3.0, 4.0, 0.6, 0.3, False, TABLE)
+    # What phone and lamp leave open, what any photo does, and a quarter of the unevenness, each of its own.
+    assert rough == pytest.approx((3.0**2 + 0.3**2 + 1.0**2) ** 0.5)
+    assert plain == pytest.approx((1.2**2 + 0.3**2 + 0.075**2) ** 0.5)
     assert {n.code for n in notes} == {"clipped", "blotchy"}

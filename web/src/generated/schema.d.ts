@@ -1082,7 +1082,7 @@ export interface paths {
         put?: never;
         /**
          * Load Photo
-         * @description Take in a JPEG or PNG; it is brought upright and down to a useful size.
+         * @description Take in a JPEG, PNG, HEIC or DNG; it is brought upright and down to a useful size.
          */
         post: operations["load_photo_api_photos_post"];
         delete?: never;
@@ -1146,6 +1146,66 @@ export interface paths {
          */
         post: operations["read_api_photos__photo__read_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach
+         * @description Learn from well-known swatches on it how this phone sees colours.
+         */
+        post: operations["teach_api_photos__photo__teach_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Phones
+         * @description The phones that Wempa was taught.
+         */
+        get: operations["phones_api_phones_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phones/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Phone
+         * @description Forget what a phone was taught; undo brings it back.
+         */
+        delete: operations["forget_phone_api_phones__item_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1365,6 +1425,26 @@ export interface paths {
          * @description The swatch sheet at real size: blank, or with inks of the stash below the squares.
          */
         get: operations["sheet_api_sheet__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grey-strip.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Grey Strip
+         * @description The strip of grey steps, to cut out and lay beside swatches.
+         */
+        get: operations["grey_strip_api_grey_strip__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1656,6 +1736,12 @@ export interface components {
             uneven: number;
             /** @default a4 */
             page: components["schemas"]["Page"];
+            /**
+             * Phone
+             * @default plain camera
+             * @enum {string}
+             */
+            phone: "plain camera" | "phone" | "old phone";
             /**
              * Seed
              * @default 1
@@ -2441,12 +2527,17 @@ export interface components {
         };
         /**
          * MarkIn
-         * @description A whole sheet to mark: a printed one by its discs, or any grid by its corner swatches.
+         * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
          */
         MarkIn: {
             /** Corners */
             corners: number[][];
             page?: components["schemas"]["Page"] | null;
+            /**
+             * Strip
+             * @default false
+             */
+            strip: boolean;
             /** Columns */
             columns?: number | null;
             /** Rows */
@@ -2463,6 +2554,8 @@ export interface components {
             whites: number[][];
             /** Dark */
             dark: number[] | null;
+            /** Steps */
+            steps: components["schemas"]["StepArea"][];
         };
         /**
          * MatchIn
@@ -3184,6 +3277,22 @@ export interface components {
             colour: components["schemas"]["SeenColour"];
         };
         /**
+         * PhoneOut
+         * @description A phone that Wempa was taught.
+         */
+        PhoneOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Swatches */
+            swatches: {
+                [key: string]: number;
+            };
+            /** Tones */
+            tones: boolean;
+        };
+        /**
          * PhotoOut
          * @description A photo as it is kept: upright, without what the camera wrote about it.
          */
@@ -3199,6 +3308,10 @@ export interface components {
             corners: number[][] | null;
             /** Names */
             names: string[];
+            /** Phone */
+            phone: string;
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * PieceOut
@@ -3351,8 +3464,14 @@ export interface components {
             dark?: number[] | null;
             /** White Card */
             white_card?: number | null;
-            /** @default D65 */
-            lamp: components["schemas"]["Illuminant"];
+            lamp?: components["schemas"]["Illuminant"] | null;
+            /** Steps */
+            steps?: components["schemas"]["StepArea"][];
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
         };
         /**
          * ReadOut
@@ -3363,6 +3482,15 @@ export interface components {
             readings: components["schemas"]["ReadingOut"][];
             /** Alike */
             alike: number[][];
+            lamp: components["schemas"]["Illuminant"];
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
+            /** Known */
+            known: number;
+            /** Teaches */
+            teaches: boolean;
+            /** Taught */
+            taught: number;
         };
         /**
          * ReadingOut
@@ -3383,8 +3511,12 @@ export interface components {
             area_spread: number;
             /** Spread */
             spread: number;
+            /** Sure */
+            sure: string;
             /** Kept */
             kept: number;
+            /** Bare */
+            bare: boolean;
             /** Notes */
             notes: components["schemas"]["CodedText"][];
         };
@@ -3787,6 +3919,18 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * StepArea
+         * @description A grey step of printed lines.
+         */
+        StepArea: {
+            /** Box */
+            box: number[];
+            /** Share */
+            share: number;
+            /** Pitch */
+            pitch: number;
+        };
+        /**
          * StepOut
          * @description One band being laid.
          */
@@ -3917,6 +4061,8 @@ export interface components {
             box: number[];
             /** @default unknown */
             formula: components["schemas"]["Formula"];
+            /** Ink */
+            ink?: number | null;
         };
         /**
          * TargetIn
@@ -3938,6 +4084,25 @@ export interface components {
             band?: number | null;
             /** Seam */
             seam?: number | null;
+        };
+        /**
+         * TeachIn
+         * @description A photo with well-known swatches, and what to call the phone.
+         */
+        TeachIn: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchArea"][];
+            /** Whites */
+            whites: number[][];
+            /** Dark */
+            dark?: number[] | null;
+            /** White Card */
+            white_card?: number | null;
+            lamp?: components["schemas"]["Illuminant"] | null;
+            /** Steps */
+            steps?: components["schemas"]["StepArea"][];
+            /** Phone */
+            phone: string;
         };
         /**
          * TestFinding
@@ -7151,6 +7316,8 @@ export interface operations {
             content: {
                 "image/jpeg": unknown;
                 "image/png": unknown;
+                "image/heic": unknown;
+                "image/x-adobe-dng": unknown;
             };
         };
         responses: {
@@ -7314,6 +7481,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    teach_api_photos__photo__teach_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    phones_api_phones_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_phone_api_phones__item_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneOut"][];
                 };
             };
             /** @description Not Found */
@@ -7694,7 +8010,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "ink" | "card" | "tool" | "range" | "overlap" | "panel";
+                kind: "ink" | "card" | "tool" | "range" | "phone" | "overlap" | "panel";
                 item_id: number;
             };
             cookie?: never;
@@ -7837,6 +8153,53 @@ export interface operations {
                 card?: string;
                 tool?: string;
             };
+            header?: never;
+            path: {
+                form: components["schemas"]["DrawnForm"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    grey_strip_api_grey_strip__form__get: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 form: components["schemas"]["DrawnForm"];

@@ -13,7 +13,7 @@ from wempa.api.replies import download, drawn
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import readable
 from wempa.craft.errors import JobError
-from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.stash.swatch_sheet import sheet_layout, strip_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.stash.items import InkItem, of_stored
@@ -109,6 +109,14 @@ def sheet(
     labels = [swatch_sheet.SquareLabel(item.name, _detail(item)) for item in items]
     name = "wempa-swatch-sheet" if form is DrawnForm.SVG else f"wempa-swatch-sheet-{page}-{date.today()}"
     return drawn(swatch_sheet.draw(made, labels, card, tool), form, name)
+
+
+@router.get("/grey-strip.{form}", response_class=Response)
+def grey_strip(form: DrawnForm) -> Response:
+    """The strip of grey steps, to cut out and lay beside swatches."""
+    from wempa.formats.stash import swatch_sheet
+
+    return drawn(swatch_sheet.draw_strip(strip_layout()), form, "wempa-grey-strip")
 
 
 def _detail(item: InkItem) -> str:

@@ -12,7 +12,7 @@ from wempa.formats.job_result import CodedText
 
 Box = Annotated[list[float], Field(min_length=4, max_length=4)]
 Point = Annotated[list[float], Field(min_length=2, max_length=2)]
-_MOST_AREAS = 400
+_MOST_AREAS, _MOST_STEPS = 400, 40
 
 
 class PhotoOut(BaseModel):
@@ -27,20 +27,35 @@ class PhotoOut(BaseModel):
     """Centres of that sheet's four discs, in pixels."""
     names: list[str]
     """What is written below the squares, as far as it is known."""
+    phone: str
+    """What took it, for this reading; it is not stored. Empty where the file does not say."""
+    notes: list[CodedText]
+    """What to know of the file and of how the sheet lies on it."""
+
+
+class StepArea(Strict):
+    """A grey step of printed lines."""
+
+    box: Box
+    share: Annotated[float, Field(ge=0, le=1)]
+    pitch: Annotated[float, Field(gt=0, le=10)]
+    """From one line to the next, in mm."""
 
 
 class MarkIn(Strict):
-    """A whole sheet to mark: a printed one by its discs, or any grid by its corner swatches."""
+    """A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches."""
 
     corners: Annotated[list[Point], Field(min_length=4, max_length=4)]
     page: Page | None = None
+    strip: bool = False
     columns: Annotated[int, Field(ge=1, le=30)] | None = None
     rows: Annotated[int, Field(ge=1, le=30)] | None = None
 
     @model_validator(mode="after")
     def _one(self) -> MarkIn:
-        if (self.page is None) == (self.columns is None or self.rows is None):
-            raise ValueError("give either the page or columns and rows")
+        given = (self.page is not None, self.strip, self.columns is not None and self.rows is not None)
+        if sum(given) != 1:
+            raise ValueError("give one of the page, the strip, or columns and rows")
         return self
 
 
@@ -50,6 +65,7 @@ class MarkedOut(BaseModel):
     swatches: list[Box]
     whites: list[Box]
     dark: Box | None
+    steps: list[StepArea]
 
 
 class SwatchArea(Strict):
@@ -57,6 +73,8 @@ class SwatchArea(Strict):
 
     box: Box
     formula: Formula = Formula.UNKNOWN
+    ink: int | None = None
+    """The ink of the stash that it is; one that is well known tells how the phone sees."""
 
 
 class ReadIn(Strict):
@@ -67,7 +85,11 @@ class ReadIn(Strict):
     dark: Box | None = None
     white_card: int | None = None
     """The card of the stash that the white is; smooth white card if not said."""
-    lamp: Illuminant = Illuminant.D65
+    lamp: Illuminant | None = None
+    """The light of the photo; None to let it tell."""
+    steps: list[StepArea] = Field(default_factory=list, max_length=_MOST_STEPS)
+    phone: Annotated[str, Field(max_length=120)] = ""
+    """What took it: what Wempa was taught of it is used."""
 
 
 class ReadingOut(BaseModel):
@@ -82,7 +104,11 @@ class ReadingOut(BaseModel):
     """ΔE00 over the marked area."""
     spread: float
     """ΔE00 that the colour is known to."""
+    sure: str
+    """The same in words."""
     kept: float
+    bare: bool
+    """Whether it looks like the bare card."""
     notes: list[CodedText]
 
 
@@ -91,6 +117,32 @@ class ReadOut(BaseModel):
 
     readings: list[ReadingOut]
     alike: list[list[int]]
+    lamp: Illuminant
+    """The light that it was read under."""
+    notes: list[CodedText]
+    known: int
+    """How many of its swatches are well known."""
+    teaches: bool
+    """Whether they are enough to teach Wempa this phone."""
+    taught: int
+    """How many swatches in this light had taught it before."""
+
+
+class PhoneOut(BaseModel):
+    """A phone that Wempa was taught."""
+
+    id: int
+    name: str
+    swatches: dict[Illuminant, int]
+    """How many known swatches it was seen with, by lamp."""
+    tones: bool
+    """Whether it is known how it bends light and dark."""
+
+
+class TeachIn(ReadIn):
+    """A photo with well-known swatches, and what to call the phone."""
+
+    phone: Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class MeasuredOut(BaseModel):
@@ -109,4 +161,5 @@ class CameraIn(Strict):
     lamp: Literal["daylight", "warm lamp", "led lamp"] = "daylight"
     uneven: Annotated[float, Field(ge=0, le=0.6)] = 0.25
     page: Page = Page.A4
+    phone: Literal["plain camera", "phone", "old phone"] = "plain camera"
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1

@@ -7,81 +7,71 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from wempa.api.shelf import readable
 from wempa.craft import constants
-from wempa.craft.colour.naming import describe
+from wempa.craft.colour.naming import describe, margin_words
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
-from wempa.craft.stash.photo_reading import coinciding, reading_doubt
-from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, PAGE_MM, page_of
-from wempa.craft.vocabulary import Formula, Page
+from wempa.craft.stash.photo_reading import (
+    LEAST_KNOWN,
+    RAW_NOTE,
+    WELL_KNOWN,
+    PhotoMarks,
+    SheetRead,
+    coinciding,
+    find_sheet,
+    read_marked,
+    reading_doubt,
+    taught_by,
+)
+from wempa.craft.vocabulary import Formula
 from wempa.formats import job as contract
 from wempa.formats.job_result import coded
+from wempa.formats.stash.items import InkItem, PhoneItem
 from wempa.formats.stash.measurements import Measured
 from wempa.optics import colorimetry as cm
 from wempa.optics import photo as reading
-from wempa.optics.grid import white_point
-from wempa.store import Workspace
+from wempa.optics.grid import Floats, white_point
+from wempa.store import Item, Workspace
 
-from .photo_models import MeasuredOut, PhotoOut, ReadIn, ReadingOut, ReadOut
+from .photo_models import MeasuredOut, PhoneOut, PhotoOut, ReadIn, ReadingOut, ReadOut, TeachIn
 from .shown import on_screen
-
-# Black as printers print it, on the sheet.
-_PRINTED_BLACK = (25.5, 0.0, 0.0)
 
 
 def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
     """Store a photo, brought upright and down to a useful size, and look for a printed sheet on it."""
     from wempa.formats.stash import photo_file
 
-    pixels = photo_file.decode(data)
+    taken = photo_file.open_photo(data)
+    pixels = taken.pixels
     height, width = pixels.shape[:2]
     photo = workspace.keep_photo(photo_file.encode(pixels), width, height)
-    corners = reading.find_marks(pixels, MARK_RADIUS_MM / PAGE_MM[Page.A4][0])
-    page = None if corners is None else page_of(corners)
+    sheet = find_sheet(pixels)
     return PhotoOut(
         photo=photo,
         width=width,
         height=height,
-        page=page,
-        corners=None if corners is None else corners.round(1).tolist(),
+        page=sheet.page,
+        corners=None if sheet.page is None or sheet.corners is None else sheet.corners.round(1).tolist(),
         names=names,
+        phone=taken.phone,
+        notes=coded([*sheet.notes, *([RAW_NOTE] if taken.raw else [])]),
     )
 
 
 def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
     """Colours of the marked swatches; raises `JobError`."""
-    from wempa.formats.stash import photo_file
-
-    white = Colour(hex=WHITE_CARD)
-    if body.white_card is not None:
-        card = workspace.read("card", body.white_card)["body"]
-        white = contract.Cardstock.model_validate(card).to_core().colour
-    white_lab = cm.lab(spectrum_of(white, "D65")[0])
-    pixels = photo_file.decode(workspace.photo(photo))
-
-    def box(given: list[float]) -> reading.Box:
-        return (given[0], given[1], given[2], given[3])
-
-    try:
-        found = reading.read_swatches(
-            pixels,
-            [box(area.box) for area in body.swatches],
-            [box(area) for area in body.whites],
-            white_lab,
-            None if body.dark is None else box(body.dark),
-            np.array(_PRINTED_BLACK),
-            str(body.lamp),
-        )
-    except reading.PhotoError as error:
-        raise JobError(str(error)) from error
+    known = _known(workspace, body)
+    held = _held(workspace, body.phone)
+    found = _read(workspace, photo, body, known, held)
     table = constants.values()
     readings = []
-    for one, area in zip(found, body.swatches, strict=True):
+    for one, area in zip(found.readings, body.swatches, strict=True):
         lab = one.lab.tolist()
         glows = area.formula is Formula.FLUORESCENT
-        spread, notes = reading_doubt(lab, one.spread, one.area.kept, one.area.clipped, glows, table)
+        spread, notes = reading_doubt(lab, one.spread, one.uneven, one.area.kept, one.area.clipped, glows, table)
         rgb, _ = cm.srgb_from_xyz(cm.xyz_from_lab(one.lab, white_point("D65")), "D65")
         rounded = [round(v, 2) for v in lab]
         readings.append(
@@ -90,14 +80,102 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
                 hex=cm.hex_from_rgb(rgb),
                 words=describe(lab),
                 lab=rounded,
-                area_spread=round(one.spread, 2),
+                area_spread=round(one.uneven, 2),
                 spread=round(spread, 2),
+                sure=margin_words(spread),
                 kept=round(one.area.kept, 3),
+                bare=one.bare,
                 notes=coded(notes),
             )
         )
-    labs = np.array([one.lab for one in found]).reshape(-1, 3)
-    return ReadOut(readings=readings, alike=[list(pair) for pair in coinciding(labs, table)])
+    labs = np.array([one.lab for one in found.readings]).reshape(-1, 3)
+    profile = None if held is None else held[1].profile()
+    return ReadOut(
+        readings=readings,
+        alike=[list(pair) for pair in coinciding(labs, table)],
+        lamp=found.lamp,
+        notes=coded(found.notes),
+        known=len(known),
+        teaches=len(known) >= LEAST_KNOWN,
+        taught=0 if profile is None else len(profile.seen.get(found.lamp, ())),
+    )
+
+
+def teach_phone(workspace: Workspace, photo: str, body: TeachIn) -> PhoneOut:
+    """Keep what a photo with well-known swatches tells of its phone; raises `JobError`."""
+    known = _known(workspace, body)
+    if len(known) < LEAST_KNOWN:
+        raise JobError(
+            f"{len(known)} of its swatches are inks whose colour is well known; a phone is learned from {LEAST_KNOWN}"
+        )
+    held = _held(workspace, body.phone)
+    found = _read(workspace, photo, body, known, held)
+    profile = None if held is None else held[1].profile()
+    item = PhoneItem.of_profile(taught_by(found, profile, body.phone))
+    revision = None if held is None else held[0]["revision"]
+    number = None if held is None else held[0]["id"]
+    what = f"Learn how {body.phone} sees colours"
+    return phone_out(workspace.write("phone", item.stored(), item_id=number, revision=revision, what=what))
+
+
+def phone_out(item: Item) -> PhoneOut:
+    """A stored phone as the screens take it."""
+    held = PhoneItem.of(item)
+    return PhoneOut(
+        id=item["id"],
+        name=held.name,
+        swatches={lamp: len(rows) for lamp, rows in held.seen.items()},
+        tones=bool(held.curve),
+    )
+
+
+_HeldPhone = tuple[Item, PhoneItem]
+
+
+def _held(workspace: Workspace, name: str) -> _HeldPhone | None:
+    """The phone of that name as Wempa was taught it."""
+    named = [item for item in workspace.read_all("phone") if name and item["name"] == name]
+    return next(iter(readable(PhoneItem, "phone", named)), None)
+
+
+def _known(workspace: Workspace, body: ReadIn) -> dict[int, Floats]:
+    """CIELAB (D65) of those swatches that are well-known inks of the stash, by place."""
+    found = {}
+    for place, area in enumerate(body.swatches):
+        if area.ink is None:
+            continue
+        ink = InkItem.of(workspace.read("ink", area.ink)).ink.to_core()
+        if ink.swatch.known in WELL_KNOWN:
+            found[place] = cm.lab(spectrum_of(ink.swatch.colour, "D65")[0])
+    return found
+
+
+def _read(
+    workspace: Workspace, photo: str, body: ReadIn, known: dict[int, Floats], held: _HeldPhone | None
+) -> SheetRead:
+    from wempa.formats.stash import photo_file
+
+    white = Colour(hex=WHITE_CARD)
+    if body.white_card is not None:
+        card = workspace.read("card", body.white_card)["body"]
+        white = contract.Cardstock.model_validate(card).to_core().colour
+    marks = PhotoMarks(
+        [_box(area.box) for area in body.swatches],
+        [_box(area) for area in body.whites],
+        None if body.dark is None else _box(body.dark),
+        [reading.PrintedStep(_box(step.box), step.share, step.pitch) for step in body.steps],
+    )
+    pixels = photo_file.decode(workspace.photo(photo))
+    profile = None if held is None else held[1].profile()
+    white_lab = cm.lab(spectrum_of(white, "D65")[0])
+    try:
+        return read_marked(pixels, marks, white_lab, body.lamp, known, profile, constants.values())
+    except reading.PhotoError as error:
+        raise JobError(str(error)) from error
+
+
+def _box(given: list[float]) -> reading.Box:
+    return (given[0], given[1], given[2], given[3])
 
 
 def measured_out(measured: Sequence[Measured]) -> list[MeasuredOut]:

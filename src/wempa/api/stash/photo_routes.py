@@ -2,20 +2,35 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from fastapi import APIRouter, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api.services import ServicesNow
+from wempa.api.shelf import readable
 from wempa.craft.errors import JobError, SheetError
 from wempa.craft.job import Colour
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
-from wempa.craft.stash.swatch_sheet import Marked, mark_grid, mark_sheet, sheet_layout
+from wempa.craft.stash.swatch_sheet import Marked, mark_grid, mark_sheet, mark_strip, sheet_layout
+from wempa.formats.stash.items import PhoneItem
 from wempa.formats.stash.measurements import read_measurements
 
-from .photo_models import CameraIn, MarkedOut, MarkIn, MeasuredOut, PhotoOut, ReadIn, ReadOut
-from .photo_reading import keep_photo, measured_out, read_photo
+from .photo_models import (
+    CameraIn,
+    MarkedOut,
+    MarkIn,
+    MeasuredOut,
+    PhoneOut,
+    PhotoOut,
+    ReadIn,
+    ReadOut,
+    StepArea,
+    TeachIn,
+)
+from .photo_reading import keep_photo, measured_out, phone_out, read_photo, teach_phone
 
 router = APIRouter()
 
@@ -23,10 +38,15 @@ router = APIRouter()
 @router.post(
     "/photos",
     status_code=201,
-    openapi_extra={"requestBody": {"required": True, "content": {"image/jpeg": {}, "image/png": {}}}},
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"image/jpeg": {}, "image/png": {}, "image/heic": {}, "image/x-adobe-dng": {}},
+        }
+    },
 )
 async def load_photo(services: ServicesNow, request: Request) -> PhotoOut:
-    """Take in a JPEG or PNG; it is brought upright and down to a useful size."""
+    """Take in a JPEG, PNG, HEIC or DNG; it is brought upright and down to a useful size."""
     data = await request.body()
     return await run_in_threadpool(keep_photo, services.workspace, data, [])
 
@@ -47,6 +67,8 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
     try:
         if body.page is not None:
             found: Marked = mark_sheet(body.page, corners)
+        elif body.strip:
+            found = mark_strip(corners)
         else:
             found = mark_grid(body.columns or 1, body.rows or 1, corners)
     except SheetError as error:
@@ -55,6 +77,7 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
         swatches=[list(box) for box in found.swatches],
         whites=[list(box) for box in found.whites],
         dark=None if found.dark is None else list(found.dark),
+        steps=[StepArea(box=list(step.box), share=step.share, pitch=step.pitch) for step in found.steps],
     )
 
 
@@ -62,6 +85,27 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
 def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
     """Colours of the marked swatches, against the marked white."""
     return read_photo(services.workspace, photo, body)
+
+
+@router.post("/photos/{photo}/teach", status_code=201)
+def teach(services: ServicesNow, photo: str, body: TeachIn) -> PhoneOut:
+    """Learn from well-known swatches on it how this phone sees colours."""
+    return teach_phone(services.workspace, photo, body)
+
+
+@router.get("/phones")
+def phones(services: ServicesNow) -> list[PhoneOut]:
+    """The phones that Wempa was taught."""
+    held = readable(PhoneItem, "phone", services.workspace.read_all("phone"))
+    return [phone_out(item) for item, _ in held]
+
+
+@router.delete("/phones/{item_id}")
+def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
+    """Forget what a phone was taught; undo brings it back."""
+    name = services.workspace.read("phone", item_id)["name"]
+    services.workspace.write("phone", None, item_id=item_id, what=f"Forget {name}")
+    return phones(services)
 
 
 @router.post("/measurements", openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {}}}})
@@ -74,12 +118,12 @@ async def measurements(services: ServicesNow, request: Request) -> list[Measured
 @router.post("/devices/camera", status_code=201)
 def camera(services: ServicesNow, body: CameraIn) -> PhotoOut:
     """Photograph, with the simulated camera, a sheet of inks that are not in the stash."""
-    from wempa.demo.camera import Scene, photograph
+    from wempa.demo.camera import PHONES, photograph
     from wempa.demo.penny_halt import LOOSE
 
     spectra = [spectrum_of(Colour(hex=code), "D65")[0] for _, _, code in LOOSE]
     card = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
-    scene = Scene(lamp=body.lamp, uneven=body.uneven, seed=body.seed)
+    scene = replace(PHONES[body.phone], lamp=body.lamp, uneven=body.uneven, seed=body.seed)
     jpeg = photograph(sheet_layout(body.page), spectra, card, scene)
     return keep_photo(services.workspace, jpeg, [name for name, _, _ in LOOSE])
 

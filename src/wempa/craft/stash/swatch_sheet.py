@@ -19,9 +19,26 @@ Rectangle = tuple[float, float, float, float]
 
 PAGE_MM: dict[Page, tuple[float, float]] = {Page.A4: (210.0, 297.0), Page.LETTER: (215.9, 279.4)}
 SQUARE_MM = 24.0
+STEP_SHARES = (0.10, 0.25, 0.40, 0.60, 0.75, 0.90)
+"""Shares of black of the grey steps."""
+FINE_MM, COARSE_MM = 0.35, 0.8
+"""From line to line of the steps: two, so that how much wider lines are printed can be told."""
+SLANT = 0.25
+"""How far lines lean to the right, in mm for each mm downwards: a camera's rows then meet them at every phase."""
 _PITCH_X, _PITCH_Y = 31.0, 37.0
 _TOP, _SIDE, _MARK = 42.0, 15.0, 9.0
 MARK_RADIUS_MM = 3.5
+
+
+@dataclass(frozen=True, slots=True)
+class GreyStep:
+    """Slanting black lines on the card: a known mean light, whatever the printer and the phone."""
+
+    box: Rectangle
+    share: float
+    """Of black, 0–1."""
+    pitch: float
+    """From one line to the next, in mm across."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +58,7 @@ class Sheet:
     """A strip printed solid black."""
     whites: tuple[Rectangle, ...]
     """Card that nothing is printed on, spread over the page."""
+    steps: tuple[GreyStep, ...]
     marks: tuple[tuple[float, float], ...]
     """Centres of the four black discs: top left, top right, bottom right, bottom left."""
 
@@ -56,9 +74,14 @@ def sheet_layout(page: Page) -> Sheet:
     # Strips beside the squares, where neither a label nor a swatch reaches.
     strips = [
         (left + c * _PITCH_X - gap + 1.5, _TOP + r * _PITCH_Y + 2, left + c * _PITCH_X - 1.5, _TOP + r * _PITCH_Y + 22)
-        for r in (0, rows // 2, rows - 1)
-        for c in (0, columns // 2, columns)
+        for r in range(rows)
+        for c in range(columns + 1)
     ]
+    # Between the label and the bare square, and in coarser lines under the squares.
+    fine = _steps(width - 59.0 - 42.0, 14.0, 7.0, 16.0, FINE_MM)
+    first, low = width / 2 - 48.0, height - 31.0
+    coarse = _steps(first, low, 16.0, 14.0, COARSE_MM)
+    strips += [(first - 14.0, low, first - 3.0, low + 14.0), (first + 99.0, low, first + 110.0, low + 14.0)]
     return Sheet(
         page=page,
         width=width,
@@ -69,7 +92,41 @@ def sheet_layout(page: Page) -> Sheet:
         bare=(width - 56.0, 14.0, width - 40.0, 30.0),
         dark=(width - 36.0, 14.0, width - 20.0, 30.0),
         whites=tuple(strips),
+        steps=(*fine, *coarse),
         marks=((_MARK, _MARK), (width - _MARK, _MARK), (width - _MARK, height - _MARK), (_MARK, height - _MARK)),
+    )
+
+
+def _steps(left: float, top: float, wide: float, high: float, pitch: float) -> list[GreyStep]:
+    return [
+        GreyStep((left + k * wide, top, left + (k + 1) * wide, top + high), share, pitch)
+        for k, share in enumerate(STEP_SHARES)
+    ]
+
+
+STRIP_MM = (104.0, 30.0)
+"""Width and height of the strip to cut out."""
+
+
+def strip_layout() -> Sheet:
+    """The strip that is laid beside swatches: bare card, black and grey steps between four discs."""
+    width, height = STRIP_MM
+    fine = _steps(26.0, 4.0, 7.0, 10.0, FINE_MM)
+    coarse = _steps(26.0, 16.0, 7.2, 10.0, COARSE_MM)
+    bare = (10.0, 4.0, 24.0, 26.0)
+    mark = 4.0
+    return Sheet(
+        page=Page.A4,
+        width=width,
+        height=height,
+        columns=0,
+        rows=0,
+        squares=(),
+        bare=bare,
+        dark=(80.0, 4.0, 94.0, 26.0),
+        whites=((69.5, 4.0, 78.5, 14.0),),
+        steps=(*fine, *coarse),
+        marks=((mark, mark), (width - mark, mark), (width - mark, height - mark), (mark, height - mark)),
     )
 
 
@@ -78,8 +135,13 @@ def page_of(corners: Floats) -> Page:
 
     The sizes differ in shape: how long the sides are against how wide.
     """
-    top, right, bottom, left = (np.linalg.norm(corners[(k + 1) % 4] - corners[k]) for k in range(4))
-    return min(Page, key=lambda page: abs(np.log((left + right) / (top + bottom) / _shape(page))))
+    return min(Page, key=lambda page: shape_off(page, corners))
+
+
+def shape_off(page: Page, corners: Floats) -> float:
+    """How far what four discs (4, 2) span is from a page's shape, as ln of sides over width, not below 0."""
+    top, right, bottom, left = (float(np.linalg.norm(corners[(k + 1) % 4] - corners[k])) for k in range(4))
+    return abs(float(np.log((left + right) / max(top + bottom, 1e-9) / _shape(page))))
 
 
 def _shape(page: Page) -> float:
@@ -132,16 +194,27 @@ class Marked:
     swatches: tuple[Rectangle, ...]
     whites: tuple[Rectangle, ...]
     dark: Rectangle | None
+    steps: tuple[GreyStep, ...] = ()
+    """In pixels, but for the pitch."""
 
 
 def mark_sheet(page: Page, corners: Floats) -> Marked:
     """All areas of a printed sheet whose four discs (4, 2) are known; raises `SheetError`."""
-    sheet = sheet_layout(page)
+    return _marked(sheet_layout(page), corners)
+
+
+def mark_strip(corners: Floats) -> Marked:
+    """All areas of the strip whose four discs (4, 2) are known; raises `SheetError`."""
+    return _marked(strip_layout(), corners)
+
+
+def _marked(sheet: Sheet, corners: Floats) -> Marked:
     matrix = projection(np.array(sheet.marks), corners)
     return Marked(
         tuple(seen_in_photo(square, matrix, 0.7) for square in sheet.squares),
         tuple(seen_in_photo(white, matrix) for white in (sheet.bare, *sheet.whites)),
         seen_in_photo(sheet.dark, matrix),
+        tuple(GreyStep(seen_in_photo(step.box, matrix), step.share, step.pitch) for step in sheet.steps),
     )
 
 

@@ -10,13 +10,16 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from wempa.craft import constants as table
 from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.stash.photo_reading import MOST_SEEN, PhoneProfile
 from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
-from wempa.craft.vocabulary import Basis, Family, Formula, PadKind, PadState, Place, Standing, Tool, ToolSet
+from wempa.craft.vocabulary import Basis, Family, Formula, Illuminant, PadKind, PadState, Place, Standing, Tool, ToolSet
 from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, first_problem
+from wempa.optics.photo import Seen, ToneCurve
 
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 Notes = Annotated[str, Field(max_length=4000)]
@@ -186,8 +189,61 @@ class RangeItem(_Model):
         return cls.model_validate({"name": item["name"], **item["details"]})
 
 
-AnyItem = InkItem | CardItem | ToolItem | RangeItem
-ITEMS: dict[str, type[AnyItem]] = {"ink": InkItem, "card": CardItem, "tool": ToolItem, "range": RangeItem}
+_Light = Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)]
+_SeenRow = Annotated[list[_Light], Field(min_length=6, max_length=6)]
+
+
+class PhoneItem(_Model):
+    """What known swatches taught of one phone."""
+
+    name: Name
+    seen: dict[Illuminant, Annotated[list[_SeenRow], Field(max_length=MOST_SEEN)]] = {}
+    """By lamp, of each known swatch: balanced light as the phone saw it, and true light, red, green and blue."""
+    curve: Annotated[list[Annotated[list[_Light], Field(min_length=3, max_length=3)]], Field(max_length=256)] = []
+    """Light of the codes 0 to 255, by channel; empty where nobody knows it."""
+
+    @model_validator(mode="after")
+    def _whole(self) -> PhoneItem:
+        if len(self.curve) not in (0, 256):
+            raise ValueError("a tone curve has 256 rows")
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        whole = self.model_dump(mode="json", exclude_none=True)
+        return {"name": whole.pop("name"), "details": _lean(whole, PhoneItem)}
+
+    @classmethod
+    def of(cls, item: Mapping[str, Any]) -> PhoneItem:
+        """From what the store holds."""
+        return cls.model_validate({"name": item["name"], **item["details"]})
+
+    def profile(self) -> PhoneProfile:
+        """For the core."""
+        seen = {
+            lamp: tuple(Seen((r[0], r[1], r[2]), (r[3], r[4], r[5])) for r in rows) for lamp, rows in self.seen.items()
+        }
+        return PhoneProfile(self.name, seen, ToneCurve(np.array(self.curve)) if self.curve else None)
+
+    @classmethod
+    def of_profile(cls, profile: PhoneProfile) -> PhoneItem:
+        """From the core."""
+        seen = {
+            lamp: [[round(v, 5) for v in (*one.light, *one.true)] for one in rows]
+            for lamp, rows in profile.seen.items()
+        }
+        curve = [] if profile.curve is None else profile.curve.table.round(6).tolist()
+        return cls.model_validate({"name": profile.name, "seen": seen, "curve": curve})
+
+
+AnyItem = InkItem | CardItem | ToolItem | RangeItem | PhoneItem
+ITEMS: dict[str, type[AnyItem]] = {
+    "ink": InkItem,
+    "card": CardItem,
+    "tool": ToolItem,
+    "range": RangeItem,
+    "phone": PhoneItem,
+}
 
 
 def read_item(kind: str, data: Any) -> AnyItem:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import black, white
 
-from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, Sheet
+from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, SLANT, GreyStep, Sheet
 from wempa.formats.drawing import BOLD, Pen
 
 
@@ -29,14 +30,24 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
     for n, (name, value) in enumerate((("Card", card), ("Tool and passes", tool), ("Date", ""))):
         y = 23.0 + 6 * n
         pen.text(left, y, name, 8)
-        pen.text(left + 24, y, value, 8, width=70)
-        pen.line(left + 24, y + 1, left + 96)
+        pen.text(left + 24, y, value, 8, width=66)
+        pen.line(left + 24, y + 1, left + 91)
     pen.text(
         left, 40.5, "Stamp or blend a square solid, let it dry, photograph the whole sheet from straight above.", 7
     )
     for box, text in ((sheet.bare, "bare card"), (sheet.dark, "black")):
         pen.rectangle(box, fill=black if box == sheet.dark else white)
         pen.text(box[0], box[3] + 3.5, text, 7)
+    for step in sheet.steps:
+        grey_step(pen, step)
+    fine, coarse = sheet.steps[0].box, sheet.steps[len(sheet.steps) // 2].box
+    pen.text(fine[0], fine[3] + 3.5, "lines: leave them clean", 7)
+    pen.text(
+        coarse[0],
+        coarse[3] + 3.2,
+        "From these lines Wempa reads how the phone bends light and dark: leave them clean.",
+        6.5,
+    )
     for x, y in sheet.marks:
         pen.disc(x, y, MARK_RADIUS_MM)
     for n, square in enumerate(sheet.squares):
@@ -53,3 +64,65 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
             pen.text(start, below + 10.6, name, 4.5)
             pen.line(start + 3.6, below + 10.8, stop)
     return pen.drawing
+
+
+def layout_json(sheet: Sheet) -> dict[str, Any]:
+    """Where everything on a sheet lies, in mm from the top left."""
+
+    def box(given: tuple[float, float, float, float]) -> list[float]:
+        return [round(v, 3) for v in given]
+
+    return {
+        "width": sheet.width,
+        "height": sheet.height,
+        "marks": [list(mark) for mark in sheet.marks],
+        "mark_radius": MARK_RADIUS_MM,
+        "squares": [box(square) for square in sheet.squares],
+        "bare": box(sheet.bare),
+        "dark": box(sheet.dark),
+        "steps": [{"box": box(step.box), "share": step.share, "pitch": step.pitch} for step in sheet.steps],
+    }
+
+
+STRIP_MARK_MM = 1.8
+"""Radius of the strip's discs."""
+
+
+def draw_strip(strip: Sheet) -> Drawing:
+    """The strip to cut out and lay beside any swatch."""
+    pen = Pen(strip.width, strip.height)
+    pen.rectangle((0, 0, strip.width, strip.height))
+    pen.rectangle(strip.bare, fill=white)
+    pen.rectangle(strip.dark, fill=black)
+    for step in strip.steps:
+        grey_step(pen, step)
+    for x, y in strip.marks:
+        pen.disc(x, y, STRIP_MARK_MM)
+    pen.text(strip.bare[0], strip.height - 1.2, "bare card", 5)
+    pen.text(26.0, strip.height - 1.2, "Cut out and lay beside the swatches, in the same light.", 5)
+    return pen.drawing
+
+
+def grey_step(pen: Pen, step: GreyStep) -> None:
+    """Its black lines, cut off at the edges of its box."""
+    left, top, right, bottom = step.box
+    lean = SLANT * (bottom - top)
+    wide = step.share * step.pitch
+    for k in range(-round(lean / step.pitch) - 1, round((right - left) / step.pitch) + 1):
+        x = left + (k + (1 - step.share) / 2) * step.pitch
+        line = [(x, top), (x + wide, top), (x + wide + lean, bottom), (x + lean, bottom)]
+        for edge, sign in ((left, 1), (right, -1)):
+            line = _cut(line, edge, sign)
+        if len(line) > 2:
+            pen.polygon(line, fill=black)
+
+
+def _cut(line: list[tuple[float, float]], edge: float, sign: int) -> list[tuple[float, float]]:
+    """What of a polygon lies right (sign 1) or left (-1) of an upright edge (Sutherland and Hodgman 1974)."""
+    kept: list[tuple[float, float]] = []
+    for (x0, y0), (x1, y1) in zip(line, line[1:] + line[:1], strict=True):
+        if sign * (x0 - edge) >= 0:
+            kept.append((x0, y0))
+        if (x0 - edge) * (x1 - edge) < 0:
+            kept.append((edge, y0 + (y1 - y0) * (edge - x0) / (x1 - x0)))
+    return kept

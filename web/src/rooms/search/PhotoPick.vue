@@ -52,7 +52,7 @@ watch(
     const mine = ++turn
     found.value = null
     if (!photo.value || !colour || !white) return
-    const body = { swatches: [{ box: box(colour), formula: 'unknown' as const }], whites: [box(white)], lamp: 'D65' as const }
+    const body = { swatches: [{ box: box(colour), formula: 'unknown' as const }], whites: [box(white)], lamp: null, phone: '' }
     await told(async () => {
       const got = await need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: photo.value?.photo ?? '' } }, body }))
       if (mine === turn) found.value = got.readings[0] ?? null
@@ -82,13 +82,13 @@ function walk(event: KeyboardEvent): void {
 <template>
   <SheetDialog title="A colour off a photo" @close="emit('close')">
     <div class="tools">
-      <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png" @change="load" /></label>
+      <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.heic,.heif,.dng" @change="load" /></label>
       <template v-if="photo">
         <button v-for="spot in ['colour', 'white'] as const" :key="spot" type="button" class="word" :aria-pressed="pressing === spot" @click="pressing = spot">{{ said[spot] }}</button>
       </template>
       <template v-if="found">
         <span class="found" :style="{ backgroundColor: found.hex }"></span>
-        <span role="status"><b>{{ found.hex }}</b>, {{ found.words }}, ±{{ found.spread.toFixed(1) }} ΔE00</span>
+        <span role="status"><b>{{ found.hex }}</b>, {{ found.words }}, {{ found.sure }}</span>
         <button type="button" class="word take" @click="emit('picked', found.colour as GivenColour, found.hex)">Take this colour</button>
       </template>
     </div>

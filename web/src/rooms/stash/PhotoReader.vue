@@ -8,11 +8,13 @@
 import { ElButton, ElInput, ElInputNumber, ElSegmented, ElSelect } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, need, sendFile, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading } from '@/shared/api'
+import { api, need, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading, type StepArea } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid, formulaWords, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
 import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
+import PhonePanel from './PhonePanel.vue'
+import PhotoSource from './PhotoSource.vue'
 import SheetDialog from '@/shared/SheetDialog.vue'
 
 type Kind = 'white' | 'dark' | 'swatch'
@@ -28,26 +30,26 @@ interface Mark {
 
 const { one = false, formula = 'unknown' } = defineProps<{ one?: boolean; formula?: Formula }>()
 const emit = defineEmits<{ close: []; take: [reading: Reading]; made: [] }>()
-const { cards, attempt, change } = useStash()
+const { cards, inks, nameOf, attempt, change } = useStash()
 
 const photo = shallowRef<Photo | null>(null)
 const marks = ref<Mark[]>([])
 const corners = ref<Point[]>([])
-const mode = ref<Kind | 'grid'>('white')
+const steps = shallowRef<StepArea[]>([])
+const mode = ref<Kind | 'grid' | 'strip'>('white')
+/** Whether a click sets a corner. */
+const atCorners = computed(() => mode.value === 'grid' || mode.value === 'strip')
 const modes = [
   { value: 'white', label: 'White' },
   { value: 'swatch', label: 'Swatch' },
   { value: 'dark', label: 'Black' },
   { value: 'grid', label: 'Whole sheet' },
+  { value: 'strip', label: 'Grey strip' },
 ]
-const lamp = ref<Illuminant>('D65')
+const lamp = ref<Illuminant | 'auto'>('auto')
+const lampChoices = [{ value: 'auto', label: 'let the photo tell' }, ...choices(illuminantWords, illuminantSaid)]
+const phone = ref('')
 const whiteCard = ref(0)
-const lit = ref<'daylight' | 'warm lamp' | 'led lamp'>('daylight')
-const lits = [
-  { value: 'daylight', label: 'daylight' },
-  { value: 'warm lamp', label: 'a warm lamp' },
-  { value: 'led lamp', label: 'an LED lamp' },
-]
 const columns = ref(6)
 const rows = ref(6)
 const range = ref('')
@@ -62,7 +64,11 @@ const whiteChoices = computed(() => [
   { value: 0, label: 'smooth white card' },
   ...cards.value.map((card) => ({ value: card.id, label: card.name })),
 ])
-const named = computed(() => swatches.value.filter((mark) => mark.name.trim()))
+/** Inks of the shelf by what they are called. */
+const shelved = computed(() => new Map(inks.value.map((ink) => [nameOf(ink.id).toLowerCase(), ink.id])))
+const inkOf = (mark: Mark): number | null => shelved.value.get(mark.name.trim().toLowerCase()) ?? null
+const named = computed(() => swatches.value.filter((mark) => mark.name.trim() && inkOf(mark) === null))
+const told = computed(() => [...(photo.value?.notes ?? []), ...(found.value?.notes ?? [])])
 const doubles = computed(() =>
   (found.value?.alike ?? [])
     .flatMap(([i = -1, j = -1]) => {
@@ -76,14 +82,16 @@ const mark = (kind: Kind, box: Box, name = '', as: Formula = formula): void => {
   marks.value.push({ id: next++, kind, box, name, formula: as })
 }
 
-async function start(work: () => Promise<Photo>, light: Illuminant): Promise<void> {
+async function start(work: () => Promise<Photo>): Promise<void> {
   busy.value = true
   await attempt(async () => {
     const got = await work()
     photo.value = got
     marks.value = []
+    steps.value = []
     found.value = null
-    lamp.value = light
+    lamp.value = 'auto'
+    phone.value = got.phone
     mode.value = 'white'
     corners.value = (got.corners ?? []) as Point[]
     if (got.page) {
@@ -94,26 +102,22 @@ async function start(work: () => Promise<Photo>, light: Illuminant): Promise<voi
   busy.value = false
 }
 
-async function load(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (file) await start(() => sendFile<Photo>('/api/photos', file), lamp.value)
-  input.value = ''
-}
-
-const lights: Record<typeof lit.value, Illuminant> = { daylight: 'D65', 'warm lamp': 'A', 'led lamp': 'LED-B3' }
-const simulate = (): Promise<void> =>
-  start(() => need(api.POST('/api/devices/camera', { body: { lamp: lit.value, uneven: 0.25, page: 'a4', seed: 1 } })), lights[lit.value])
-
 /** Mark all of a printed sheet, or of a grid between four corners. */
 async function markSheet(on = photo.value): Promise<void> {
   if (!on || corners.value.length !== 4) return
-  const body = on.page
-    ? { corners: corners.value, page: on.page }
-    : { corners: corners.value, columns: columns.value, rows: rows.value }
+  const strip = mode.value === 'strip'
+  const whole = strip ? { strip } : on.page ? { page: on.page } : { columns: columns.value, rows: rows.value }
   const all: Marked = await need(
-    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body }),
+    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body: { strip: false, ...whole, corners: corners.value } }),
   )
+  steps.value = all.steps
+  if (strip) {
+    marks.value = marks.value.filter((each) => each.kind === 'swatch')
+    for (const box of all.whites) mark('white', box as Box)
+    if (all.dark) mark('dark', all.dark as Box)
+    await read()
+    return
+  }
   const kept = marks.value.filter((each) => each.kind === 'swatch')
   if (on.page) marks.value = []
   else marks.value = marks.value.filter((each) => each.kind !== 'swatch')
@@ -123,6 +127,12 @@ async function markSheet(on = photo.value): Promise<void> {
   all.swatches.forEach((box, i) => {
     if (!names.length || i < names.length) mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
   })
+  await read()
+  if (!on.page || names.length) return
+  // Squares that nobody has inked are no swatches.
+  const bare = swatches.value.filter((_, i) => found.value?.readings[i]?.bare)
+  if (!bare.length) return
+  marks.value = marks.value.filter((each) => !bare.includes(each))
   await read()
 }
 
@@ -136,15 +146,21 @@ async function read(): Promise<void> {
     api.POST('/api/photos/{photo}/read', {
       params: { path: { photo: on.photo } },
       body: {
-        swatches: swatches.value.map((each) => ({ box: each.box, formula: each.formula })),
-        whites: whites.value.map((each) => each.box),
-        dark: marks.value.find((each) => each.kind === 'dark')?.box ?? null,
-        white_card: whiteCard.value || null,
-        lamp: lamp.value,
+        ...marked(),
+        phone: phone.value.trim(),
       },
     }),
   )
 }
+/** What is marked, as the service reads it. */
+const marked = () => ({
+  swatches: swatches.value.map((each) => ({ box: each.box, formula: each.formula, ink: inkOf(each) })),
+  whites: whites.value.map((each) => each.box),
+  dark: marks.value.find((each) => each.kind === 'dark')?.box ?? null,
+  white_card: whiteCard.value || null,
+  lamp: lamp.value === 'auto' ? null : lamp.value,
+  steps: steps.value,
+})
 const again = (): Promise<boolean> => attempt(read)
 
 // Marking by hand: a click is a spot, a drag an area.
@@ -164,7 +180,7 @@ function down(event: PointerEvent): void {
   if (event.button !== 0) return
   const [x, y] = place(event)
   const near = corners.value.findIndex((corner) => Math.hypot(corner[0] - x, corner[1] - y) < wide.value * 0.02)
-  if (mode.value === 'grid') {
+  if (atCorners.value) {
     if (near >= 0) dragged.value = near
     else if (corners.value.length < 4) corners.value.push([x, y])
   } else drawn.value = [x, y, x, y]
@@ -178,7 +194,7 @@ function move(event: PointerEvent): void {
 }
 
 async function up(): Promise<void> {
-  if (mode.value === 'grid') {
+  if (atCorners.value) {
     const moved = dragged.value !== null
     dragged.value = null
     if (moved || corners.value.length === 4) await attempt(() => markSheet())
@@ -192,7 +208,7 @@ async function up(): Promise<void> {
     const half = wide.value * 0.012
     ;[left, top, right, bottom] = [left - half, top - half, left + half, top + half]
   }
-  const kind: Kind = mode.value
+  const kind = mode.value as Kind
   if (kind === 'swatch' && one) marks.value = marks.value.filter((each) => each.kind !== 'swatch')
   mark(kind, [left, top, right, bottom])
   if (kind === 'white' && whites.value.length === 1 && !swatches.value.length) mode.value = 'swatch'
@@ -227,9 +243,9 @@ async function nudgeCorner(event: KeyboardEvent, i: number): Promise<void> {
 
 /** A spot in the middle of the photo, for those who mark by key. */
 async function markMiddle(): Promise<void> {
-  if (mode.value === 'grid' || !photo.value) return
+  if (atCorners.value || !photo.value) return
   const { width, height } = photo.value
-  mark(mode.value, [width * 0.48, height * 0.48, width * 0.52, height * 0.52])
+  mark(mode.value as Kind, [width * 0.48, height * 0.48, width * 0.52, height * 0.52])
   await again()
 }
 
@@ -247,7 +263,7 @@ async function putAll(): Promise<void> {
   const readings = found.value?.readings ?? []
   const made: Change[] = swatches.value.flatMap((each, i) => {
     const reading = readings[i]
-    if (!each.name.trim() || !reading) return []
+    if (!each.name.trim() || inkOf(each) !== null || !reading) return []
     const item: InkItem = {
       name: each.name.trim(), range: range.value.trim(), formula: each.formula, standing: 'owned', refill: false,
       discontinued: false, other_swatches: [], notes: '',
@@ -267,28 +283,13 @@ async function putAll(): Promise<void> {
 
 <template>
   <SheetDialog :title="one ? 'Read the ink off a photo' : 'Read inks off a photo'" @close="emit('close')">
-    <div v-if="!photo" class="begin">
-      <div>
-        <h3>A photo of your own</h3>
-        <p>Swatches on card with bare white card beside them, evenly lit, from straight above. JPEG or PNG, up to 25 MB.</p>
-        <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png" @change="load" /></label>
-        <p class="soft">Best on the printed swatch sheet: Wempa finds its squares by itself.</p>
-      </div>
-      <div>
-        <h3>The simulated camera</h3>
-        <p>It has a sheet of twelve inks before it that are not in the stash.</p>
-        <FieldRow plain label="Lit by">
-          <ElSelect v-model="lit" :options="lits" :teleported="false" aria-label="Lamp of the simulated camera" />
-        </FieldRow>
-        <ElButton type="primary" size="large" :loading="busy" @click="simulate">Take the photo</ElButton>
-      </div>
-    </div>
+    <PhotoSource v-if="!photo" :busy="busy" @start="start" />
 
     <div v-else class="work">
       <div class="left">
         <div class="modes">
           <ElSegmented v-model="mode" :options="modes" aria-label="What a click marks" />
-          <ElButton v-if="mode !== 'grid'" @click="markMiddle">Mark the middle</ElButton>
+          <ElButton v-if="!atCorners" @click="markMiddle">Mark the middle</ElButton>
           <ElButton @click="photo = null">Another photo</ElButton>
         </div>
         <div class="photo" :style="{ aspectRatio: `${photo.width} / ${photo.height}` }">
@@ -316,7 +317,8 @@ async function putAll(): Promise<void> {
               </text>
               <title>{{ i }}</title>
             </g>
-            <template v-if="mode === 'grid'">
+            <rect v-for="(step, i) in steps" :key="`s${i}`" class="step" :x="step.box[0]" :y="step.box[1]" :width="step.box[2]! - step.box[0]!" :height="step.box[3]! - step.box[1]!" />
+            <template v-if="atCorners">
               <circle
                 v-for="(corner, i) in corners"
                 :key="i"
@@ -347,6 +349,7 @@ async function putAll(): Promise<void> {
         <p v-else-if="mode === 'grid' && !photo.page" class="say">
           Click the middle of the four corner swatches, clockwise from the top left; say how many there are.
         </p>
+        <p v-else-if="mode === 'strip' && !steps.length" class="say">Click the middle of the strip's four black dots, clockwise from the top left.</p>
         <p v-else-if="!swatches.length" class="say">Now click each swatch, or drag over an even part of it.</p>
         <p v-else-if="photo.page" class="say">This is the printed sheet: its squares, its white and its black are marked.</p>
         <div v-if="mode === 'grid' && !photo.page" class="pair">
@@ -355,12 +358,16 @@ async function putAll(): Promise<void> {
         </div>
         <div class="pair">
           <FieldRow plain label="Light of the photo">
-            <ElSelect v-model="lamp" :options="choices(illuminantWords, illuminantSaid)" :teleported="false" aria-label="Light of the photo" @change="again" />
+            <ElSelect v-model="lamp" :options="lampChoices" :teleported="false" aria-label="Light of the photo" @change="again" />
+            <small v-if="found && lamp === 'auto'" class="soft">read as {{ illuminantSaid[found.lamp] }}</small>
           </FieldRow>
           <FieldRow plain label="The white is">
             <ElSelect v-model="whiteCard" :options="whiteChoices" :teleported="false" aria-label="The white is" @change="again" />
           </FieldRow>
         </div>
+
+        <p v-for="note in told" :key="note.code" class="note">{{ note.text }}</p>
+        <PhonePanel v-if="found" v-model="phone" :photo="photo.photo" :found="found" :marked="marked" @change="again" />
 
         <div v-for="[a, b] in doubles" :key="`${a.id}-${b.id}`" class="double" role="alert">
           <p>{{ a.name }} and {{ b.name }} read the same. Can you tell these apart on the card?</p>
@@ -368,6 +375,7 @@ async function putAll(): Promise<void> {
           <ElButton @click="leaveOut(b)">No, leave {{ b.name }} out</ElButton>
         </div>
 
+        <datalist id="shelved"><option v-for="ink in inks" :key="ink.id" :value="nameOf(ink.id)" /></datalist>
         <ol v-if="found" class="readings">
           <li v-for="(each, i) in swatches" :key="each.id">
             <span class="dab" :style="{ backgroundColor: found.readings[i]?.hex }"></span>
@@ -376,17 +384,21 @@ async function putAll(): Promise<void> {
                 <b>{{ found.readings[i]?.words }}</b>
               </template>
               <template v-else>
-                <ElInput v-model="each.name" :aria-label="`Name of swatch ${i + 1}`" :placeholder="`Swatch ${i + 1}: a name, or leave it out`" />
+                <ElInput v-model="each.name" list="shelved" :aria-label="`Name of swatch ${i + 1}`" :placeholder="`Swatch ${i + 1}: a name, or leave it out`" @change="again" />
                 <ElSelect v-model="each.formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" :aria-label="`Formula of swatch ${i + 1}`" @change="again" />
               </template>
               <small>
-                ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00<template v-for="note in found.readings[i]?.notes" :key="note.code">. {{ note.text }}</template>
+                <template v-if="inkOf(each) !== null">On the shelf already; </template>{{ found.readings[i]?.sure }}<template v-for="note in found.readings[i]?.notes" :key="note.code">. {{ note.text }}</template>
               </small>
             </div>
             <ElButton v-if="one && found.readings[i]" type="primary" @click="take(i)">Use this</ElButton>
             <button v-else type="button" class="out" :aria-label="`Leave swatch ${i + 1} out`" @click="leaveOut(each)">×</button>
           </li>
         </ol>
+        <details v-if="found" class="figures">
+          <summary>The figures</summary>
+          <span v-for="(each, i) in swatches" :key="each.id">{{ each.name || `Swatch ${i + 1}` }} ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00. </span>
+        </details>
 
         <div v-if="!one && found" class="finish">
           <FieldRow label="Range, for all of them"><ElInput v-model="range" maxlength="120" aria-label="Range" /></FieldRow>
@@ -400,21 +412,6 @@ async function putAll(): Promise<void> {
 </template>
 
 <style scoped>
-.begin {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 40px;
-}
-.begin > div {
-  display: grid;
-  align-content: start;
-  justify-items: start;
-  gap: 8px;
-}
-.begin h3,
-.begin p {
-  margin: 0;
-}
 .soft {
   color: var(--text-soft);
 }
@@ -466,6 +463,17 @@ async function putAll(): Promise<void> {
 .mark.dark rect {
   stroke-dasharray: 2 4;
 }
+.step {
+  fill: none;
+  stroke: #fff;
+  stroke-dasharray: 1 3;
+  vector-effect: non-scaling-stroke;
+}
+.note {
+  margin: 0;
+  padding-left: 10px;
+  border-left: 3px solid var(--line);
+}
 .mark text {
   fill: #fff;
   stroke: #111;
@@ -509,8 +517,13 @@ async function putAll(): Promise<void> {
   margin: 0;
   font-size: 18px;
 }
+.figures {
+  font-size: 15px;
+  color: var(--text-soft);
+}
 .pair {
   display: grid;
+  align-items: start;
   grid-template-columns: 1fr 1fr;
   gap: 8px;
 }
@@ -579,7 +592,6 @@ async function putAll(): Promise<void> {
   background: var(--slip);
 }
 @media (max-width: 900px) {
-  .begin,
   .work {
     grid-template-columns: 1fr;
   }

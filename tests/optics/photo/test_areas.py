@@ -1,40 +1,13 @@
-"""Colours off photos: against white, through glare and uneven light, under several lamps."""
+"""Light of marked areas: against white, through glare and uneven light; marks of a sheet."""
 
 from __future__ import annotations
 
 import numpy as np
-import pytest
 
-from tests.photos import CARD, SCENES, errors, shoot
+from tests.photos import SCENES, shoot
 from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM
-from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.photo import (
-    Area,
-    PhotoError,
-    Pixels,
-    alike,
-    correction_terms,
-    find_marks,
-    look_at,
-    read_swatches,
-    white_field,
-)
-
-
-@pytest.mark.parametrize("name", SCENES)
-def test_true_colours_come_back_from_a_simulated_photo(name: str) -> None:
-    off = errors(shoot(SCENES[name]), SCENES[name])
-    assert len(off) == 36
-    assert off.mean() <= 2.0
-    assert off.max() <= 4.0
-
-
-def test_without_its_lamp_a_warm_photo_is_read_worse() -> None:
-    scene = SCENES["warm lamp"]
-    shot = shoot(scene)
-    known = errors(shot, scene)
-    assert errors(shot, SCENES["daylight"]).mean() > 2 * known.mean()
+from wempa.optics.photo import Area, Pixels, alike, find_marks, focus, look_at, white_field
 
 
 def flat(colour: tuple[int, int, int], width: int = 60, height: int = 40) -> Pixels:
@@ -64,33 +37,6 @@ def test_light_between_whites_is_a_plane_in_its_logarithm() -> None:
     np.testing.assert_allclose(found, 0.8 * np.exp(-0.9 * np.array([0.25, 0.75])), rtol=0.02)
     one = white_field(whites[:1], np.array([[500.0, 300.0]]))
     np.testing.assert_allclose(one[0], whites[0].light)
-
-
-def test_correction_under_daylight_leaves_white_and_scales_with_exposure() -> None:
-    terms = correction_terms(np.array([[0.2, 0.4, 0.1], [0.4, 0.8, 0.2]]))
-    np.testing.assert_allclose(terms[1], 2 * terms[0])
-
-
-@pytest.mark.parametrize(
-    ("swatches", "whites", "says"),
-    [
-        ([(0, 0, 20, 20)], [], "mark the white"),
-        ([(0, 0, 20, 20)], [(0, 0, 1, 1)], "too small"),
-        ([(100, 100, 200, 200)], [(0, 0, 60, 40)], "outside the photo"),
-    ],
-)
-def test_what_cannot_be_read_is_said(
-    swatches: list[tuple[float, float, float, float]], whites: list[tuple[float, float, float, float]], says: str
-) -> None:
-    with pytest.raises(PhotoError, match=says):
-        read_swatches(flat((200, 200, 200)), swatches, whites, cm.lab(CARD))
-
-
-@pytest.mark.parametrize(("level", "says"), [(255, "overexposed"), (5, "nearly black")])
-def test_a_white_that_is_none_is_refused(level: int, says: str) -> None:
-    photo = flat((level, level, level))
-    with pytest.raises(PhotoError, match=says):
-        read_swatches(photo, [(0, 0, 20, 20)], [(0, 0, 60, 40)], cm.lab(CARD))
 
 
 def test_marks_are_found_on_a_sheet_and_nowhere_else() -> None:
@@ -131,3 +77,31 @@ def test_six_whites_follow_light_that_falls_off_to_all_sides() -> None:
     whites = [area((light(x, y),) * 3, x, y) for x, y in places]
     at = np.array([[30.0, 60.0], [80.0, 20.0]])
     np.testing.assert_allclose(white_field(whites, at)[:, 0], [light(30, 60), light(80, 20)], rtol=0.02)
+
+
+def test_twenty_whites_follow_light_that_turns_twice() -> None:
+    places = [(x, y) for x in (0, 25, 50, 75, 100) for y in (0, 33, 66, 100)]
+
+    def light(x: float, y: float) -> float:
+        return float(0.8 * np.exp(-((x / 100) ** 3) + 0.8 * x / 100 - 0.2 * y / 100))
+
+    whites = [area((light(x, y),) * 3, x, y) for x, y in places]
+    at = np.array([[40.0, 50.0], [90.0, 10.0]])
+    np.testing.assert_allclose(white_field(whites, at)[:, 0], [light(40, 50), light(90, 10)], rtol=0.003)
+
+
+def disc(blur: int) -> Pixels:
+    """A black disc of 12 pixels on white, its edge a ramp over so many pixels to each side."""
+    y, x = np.indices((80, 80))
+    away = np.hypot(x + 0.5 - 40, y + 0.5 - 40)
+    share = np.clip((away - 12) / (2 * max(blur, 0.5)) + 0.5, 0, 1)
+    code = np.where(share * 0.8 <= 0.0031308, share * 0.8 * 12.92, 1.055 * (share * 0.8) ** (1 / 2.4) - 0.055)
+    return np.repeat(np.rint(code * 255).astype(np.uint8)[..., None], 3, axis=2)
+
+
+def test_blur_is_told_by_how_wide_a_discs_edge_is() -> None:
+    corners = np.array([[40.0, 40.0]])
+    # From a quarter to three quarters of a ramp over 12 pixels are 6, half a radius.
+    assert abs(focus(disc(6), corners, 12) - 0.5) < 0.06
+    assert focus(disc(0), corners, 12) < 0.15
+    assert focus(np.full((80, 80, 3), 200, dtype=np.uint8), corners, 12) == np.inf
