@@ -99,3 +99,39 @@ def test_backup_copies_a_workspace_beside_it_or_where_it_is_told(tmp_path: Path)
         assert (refused.returncode, refused.stdout) == (2, "")
         assert said in refused.stderr
     assert "there is no workspace" in wempa("backup", "--data", str(tmp_path / "none.wempa")).stderr
+
+
+def test_a_sheet_is_written_photographed_and_read(tmp_path: Path) -> None:
+    pdf, layout, photo = tmp_path / "sheet.pdf", tmp_path / "sheet.json", tmp_path / "photo.jpg"
+    assert wempa("sheet", "--page", "letter", "--pdf", str(pdf), "--json", str(layout)).returncode == 0
+    assert pdf.read_bytes()[:5] == b"%PDF-"
+    told = json.loads(layout.read_text())
+    assert (told["width"], told["height"], len(told["squares"])) == (215.9, 279.4, 30)
+    assert [step["share"] for step in told["steps"]] == [0.1, 0.25, 0.4, 0.6, 0.75, 0.9] * 2
+    assert {"bare", "dark", "marks"} <= set(told)
+    assert wempa("simulate", "camera", str(photo), "--page", "letter", "--phone", "phone").returncode == 0
+    read = wempa("photo", str(photo), "--lamp", "daylight", "--page", "letter")
+    assert read.returncode == 0, read.stderr
+    found = json.loads(read.stdout)
+    assert (len(found["swatches"]), found["lamp"]) == (30, "daylight")
+    # Bunting Scarlet, #d83a4b.
+    assert found["swatches"][0]["lab"] == pytest.approx([49.7, 61.6, 27.7], abs=8)
+    known = tmp_path / "known.json"
+    codes = ("#d83a4b", "#f0a52b", "#f3df5e", "#6fae4e", "#2f9aa8", "#2c4479", "#a184b8", "#f2ab8d")
+    known.write_text(json.dumps({str(n): {"hex": code} for n, code in enumerate(codes)}))
+    learned = json.loads(wempa("photo", str(photo), "--known", str(known)).stdout)
+    assert learned["swatches"][0]["lab"] == pytest.approx([49.7, 61.6, 27.7], abs=1.5)
+    assert learned["swatches"][9]["spread"] < found["swatches"][9]["spread"]
+    known.write_text(json.dumps({"30": {"hex": "#d83a4b"}}))
+    refused = wempa("photo", str(photo), "--known", str(known))
+    assert (refused.returncode, refused.stderr) == (2, "wempa: 30: squares are numbered from 0 to 29\n")
+
+
+def test_what_is_no_sheet_is_one_sentence(tmp_path: Path) -> None:
+    from PIL import Image
+
+    Image.new("RGB", (400, 500), (200, 200, 200)).save(tmp_path / "grey.png")
+    found = wempa("photo", str(tmp_path / "grey.png"))
+    assert (found.returncode, found.stdout) == (2, "")
+    assert "no swatch sheet is seen" in found.stderr
+    assert "cannot read" in wempa("photo", str(tmp_path / "none.jpg")).stderr

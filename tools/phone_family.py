@@ -80,7 +80,7 @@ def filtered(rng: np.random.Generator) -> Floats:
         centre = peak + rng.normal(0, 9)
         below, above = width * np.exp(rng.normal(0, 0.15, 2))
         curves.append(np.exp(-0.5 * ((WAVELENGTHS - centre) / np.where(centre > WAVELENGTHS, below, above)) ** 2))
-    leak = np.eye(3) + rng.uniform(0, 0.14, (3, 3)) * (1 - np.eye(3))
+    leak = np.eye(3) + rng.uniform(0, 0.08, (3, 3)) * (1 - np.eye(3))
     sensitivity = leak @ np.array(curves)
     sensitivity[0] += rng.uniform(0, 0.12) * np.exp(-0.5 * ((WAVELENGTHS - 440) / 22) ** 2)
     return np.asarray((sensitivity * _edges(rng)).T)
@@ -210,7 +210,7 @@ def main() -> None:
             phone = drawn_phone(rng)
             # A stash is paler or stronger, warmer or cooler as a whole.
             lean = np.exp(standing @ (rng.normal(size=3) * _LEANS))
-            some = rng.choice(len(stash), 36, replace=False, p=lean / lean.sum())
+            some = rng.choice(len(stash), rng.integers(model.MANY, 37), replace=False, p=lean / lean.sum())
             codes = seen(phone, np.vstack([card, learned, stash[some]]), power, patches)
             ramp = coded_by(phone, np.repeat(_RAMP[:, None], 3, axis=1))[:, 0]
             top = float(codes[0].max())

@@ -31,7 +31,7 @@ _MAKE, _MODEL = 0x010F, 0x0110
 
 
 Sensor = Literal["own", "A", "B"]
-Form = Literal["JPEG", "PNG", "HEIF"]
+Form = Literal["JPEG", "PNG", "HEIF", "DNG"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,6 +140,10 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     light += (scene.glare * np.exp(-0.5 * (from_spot / 3.0) ** 2))[..., None]
     light += 0.004  # stray light in the lens
     light += scene.noise * np.sqrt(np.maximum(light, 0.01)) * rng.standard_normal(light.shape)
+    if scene.form == "DNG":
+        from .raw_file import write_dng
+
+        return write_dng(np.clip(light, 0, 1), _to_srgb(sensitivity), scene.made_by or ("", ""))
     return _saved(_rendered(light, scene), scene)
 
 

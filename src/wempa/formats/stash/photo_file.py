@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import io
+import struct
 import warnings
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageOps, TiffImagePlugin, UnidentifiedImageError
 
 from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
 from wempa.formats.text_table import FileError
@@ -98,7 +101,7 @@ def _check_size(width: int, height: int) -> None:
         raise ImageError(f"a picture of {width} by {height} pixels is no photo of swatches")
 
 
-def _phone(exif: Image.Exif) -> str:
+def _phone(exif: Mapping[int, Any]) -> str:
     """Make and model as one name, without control characters."""
     words = [str(exif.get(tag) or "") for tag in (_MAKE, _MODEL)]
     if words[1].lower().startswith(words[0].lower()):
@@ -124,19 +127,24 @@ def _developed(data: bytes) -> PhotoFile:
             )
     except (rawpy.LibRawError, ValueError, MemoryError) as error:
         raise ImageError("this raw photo cannot be developed: save it as DNG, or send a JPEG") from error
-    phone = ""
-    try:
-        with Image.open(io.BytesIO(data), formats=("TIFF",)) as image:
-            phone = _phone(image.getexif())
-    except (OSError, ValueError, SyntaxError):
-        # What took it is not needed.
-        pass
     linear = light.astype(np.float32) / 65535
     linear *= _RAW_WHITE / max(float(np.percentile(linear, _RAW_BRIGHTEST)), 1e-3)
     coded = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-6) ** (1 / 2.4) - 0.055)
     small = Image.fromarray((coded.clip(0, 1) * 255 + 0.5).astype(np.uint8), "RGB")
     small.thumbnail((MAX_SIDE, MAX_SIDE), Image.Resampling.BOX)
-    return PhotoFile(np.asarray(small), phone, True)
+    return PhotoFile(np.asarray(small), _maker_of_raw(data), True)
+
+
+def _maker_of_raw(data: bytes) -> str:
+    """Make and model out of a DNG's first directory, which is a TIFF's; empty where it cannot be read."""
+    try:
+        directory = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
+        source = io.BytesIO(data)
+        source.seek(directory.next)
+        directory.load(source)
+        return _phone(directory)
+    except (OSError, ValueError, SyntaxError, TypeError, KeyError, struct.error):
+        return ""
 
 
 def _as_rgb(image: Image.Image) -> Image.Image:
