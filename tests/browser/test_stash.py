@@ -5,13 +5,18 @@ from __future__ import annotations
 import re
 import sqlite3
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, FilePayload, Page, expect
 
 from tests.browser.running import demo_server
-from wempa.demo.penny_halt import fill
+from tests.photos import CARD, spectra_of
+from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.vocabulary import Page as Paper
+from wempa.demo.camera import PHONES, photograph
+from wempa.demo.penny_halt import INKS, fill
 from wempa.store import Workspace
 
 pytestmark = pytest.mark.browser
@@ -40,13 +45,13 @@ def test_inks_off_a_photo_stand_on_the_shelf_and_lie_on_the_table(shelf: Page, a
     page = shelf
     page.get_by_role("button", name="Off a photo").click()
     dialog = page.get_by_role("dialog", name="Read inks off a photo")
-    dialog.locator(".el-select").click()
+    dialog.locator(".el-select").first.click()
     page.get_by_role("option", name="a warm lamp").click()
     dialog.get_by_role("button", name="Take the photo").click()
-    # The sheet is recognised, marked and read by itself; the lamp is known to be warm.
+    # The sheet is recognised, marked and read by itself, and tells its lamp.
     expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
     expect(dialog.get_by_text("This is the printed sheet")).to_be_visible()
-    expect(dialog.get_by_text("Warm room lamp").first).to_be_visible()
+    expect(dialog.get_by_text("read as Warm room lamp")).to_be_visible()
     expect(dialog.get_by_text("Cameras see pale yellows badly")).to_be_visible()
     dialog.get_by_label("Leave swatch 12 out").click()
     dialog.get_by_label("Range").fill("Bunting Box")
@@ -64,6 +69,47 @@ def test_inks_off_a_photo_stand_on_the_shelf_and_lie_on_the_table(shelf: Page, a
     stored = page.request.get(f"{address}api/overlaps/1").json()
     assert stored["crossing"]["alone"][0]["words"].endswith("turquoise")
     expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Bunting Lagoon")
+
+
+def test_a_phone_is_taught_reads_better_and_is_forgotten(shelf: Page, address: str) -> None:
+    page = shelf
+    inks = INKS[:12]
+    held = {ink["item"]["name"]: ink for ink in page.request.get(f"{address}api/stash").json()["inks"]}
+    changes = []
+    for _, name, _, _ in inks:
+        ink = held[name]
+        ink["item"]["ink"]["swatch"] |= {"known": "reader", "spread": None}
+        changes.append({"kind": "ink", "id": ink["id"], "revision": ink["revision"], "item": ink["item"]})
+    assert page.request.post(f"{address}api/stash/changes", data={"what": "Read", "changes": changes}).ok
+    page.reload()
+    photo = photograph(sheet_layout(Paper.A4), spectra_of(inks), CARD, replace(PHONES["phone"], lamp="warm lamp"))
+    page.get_by_role("button", name="Off a photo").click()
+    dialog = page.get_by_role("dialog", name="Read inks off a photo")
+    chosen = FilePayload(name="sheet.jpg", mimeType="image/jpeg", buffer=photo)
+    dialog.get_by_label("Choose a photo").set_input_files(chosen)
+    # Squares that nobody has inked are left out.
+    expect(dialog.get_by_label(re.compile("^Name of swatch"))).to_have_count(12, timeout=30_000)
+    expect(dialog.get_by_label("Taken with")).to_have_value("Signal Box Lamp 1")
+    for n, (_, name, _, _) in enumerate(inks, 1):
+        with page.expect_response(lambda answer: "/read" in answer.url):
+            dialog.get_by_label(f"Name of swatch {n}", exact=True).fill(name)
+            page.keyboard.press("Tab")
+    dialog.get_by_role("button", name="Teach Wempa this phone").click()
+    expect(dialog.get_by_role("status")).to_contain_text("has learned how Signal Box Lamp 1 sees colours")
+
+    # The next sheet, of inks that nobody knows: the second simulated camera is the same phone.
+    dialog.get_by_role("button", name="Another photo").click()
+    dialog.locator(".el-select").first.click()
+    page.get_by_role("option", name="a warm lamp").click()
+    dialog.locator(".el-select").nth(1).click()
+    page.get_by_role("option", name="a phone that paints colours up").click()
+    dialog.get_by_role("button", name="Take the photo").click()
+    expect(dialog.get_by_text("12 swatches in this light", exact=False)).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_text("Known from swatches: 12 under warm room lamp.")).to_be_visible()
+    with page.expect_response(lambda answer: "/read" in answer.url):
+        dialog.get_by_role("button", name="Forget it").click()
+    expect(dialog.get_by_text("12 swatches in this light", exact=False)).to_be_hidden()
+    expect(dialog.get_by_text("A phone is learned from eight inks")).to_be_visible()
 
 
 def test_swatches_marked_by_hand_and_by_key(shelf: Page) -> None:

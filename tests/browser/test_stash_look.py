@@ -142,7 +142,7 @@ def test_a_bad_photo_is_refused_in_the_dialog_and_escape_closes_it(shelf: Page, 
     bad = tmp_path / "photo.jpg"
     bad.write_bytes(b"not a photo")
     dialog.locator("input[type=file]").set_input_files(bad)
-    expect(dialog.get_by_role("alert")).to_contain_text("this is neither a JPEG nor a PNG")
+    expect(dialog.get_by_role("alert")).to_contain_text("this is no JPEG, PNG, HEIC or DNG")
     page.keyboard.press("Escape")
     expect(dialog).to_be_hidden()
     expect(page.get_by_role("button", name="Off a photo")).to_be_visible()

@@ -144,4 +144,4 @@ def test_the_grey_strip_is_marked_by_its_four_dots(client: TestClient) -> None:
     assert all(100 < step["box"][0] < step["box"][2] < 1060 for step in marked["steps"])
     both = {"strip": True, "page": "a4", "corners": corners}
     assert "give one of" in client.post(f"/api/photos/{photo['photo']}/mark", json=both).json()["error"]
-    assert client.get("/api/grey-strip.pdf").content[:5] == b"%PDF-"
+    assert client.get("/api/strip.pdf").content[:5] == b"%PDF-"

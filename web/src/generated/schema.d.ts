@@ -1433,7 +1433,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/grey-strip.{form}": {
+    "/api/strip.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1444,7 +1444,7 @@ export interface paths {
          * Grey Strip
          * @description The strip of grey steps, to cut out and lay beside swatches.
          */
-        get: operations["grey_strip_api_grey_strip__form__get"];
+        get: operations["grey_strip_api_strip__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8197,7 +8197,7 @@ export interface operations {
             };
         };
     };
-    grey_strip_api_grey_strip__form__get: {
+    grey_strip_api_strip__form__get: {
         parameters: {
             query?: never;
             header?: never;

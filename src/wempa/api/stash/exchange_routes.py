@@ -111,7 +111,7 @@ def sheet(
     return drawn(swatch_sheet.draw(made, labels, card, tool), form, name)
 
 
-@router.get("/grey-strip.{form}", response_class=Response)
+@router.get("/strip.{form}", response_class=Response)
 def grey_strip(form: DrawnForm) -> Response:
     """The strip of grey steps, to cut out and lay beside swatches."""
     from wempa.formats.stash import swatch_sheet
