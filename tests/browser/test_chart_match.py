@@ -217,7 +217,8 @@ def test_targets_typed_picked_and_out_of_reach(match: Page, tmp_path: Path) -> N
     spot.click(position={"x": 450, "y": 100})
     # Read against its white by the service, which knows the white card and so takes the cast out.
     read = dialog.get_by_role("status")
-    expect(read).to_have_text(re.compile(r"^#[0-9a-f]{6}, .+, (as good as certain|likely within a shade( or two)?|roughly this)$"))
+    sure = "(as good as certain|likely within a shade( or two)?|roughly this)"
+    expect(read).to_have_text(re.compile(rf"^#[0-9a-f]{{6}}, .+, {sure}$"))
     code = read.inner_text()[:7]
     assert code != "#be5436"
     assert int(code[5:], 16) > 0x36

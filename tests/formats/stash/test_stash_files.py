@@ -385,6 +385,25 @@ def test_what_is_no_photo_is_refused_with_one_sentence(data: bytes, says: str) -
 # -- the printed sheet ----------------------------------------------------------------
 
 
+@pytest.mark.parametrize("page", [Page.A4, Page.LETTER])
+def test_the_grey_steps_are_printed_as_black_as_they_say(page: Page) -> None:
+    import pypdfium2
+
+    sheet = sheet_layout(page)
+    scale = 12
+    printed = pypdfium2.PdfDocument(rendered.pdf(drawn.draw(sheet)))[0].render(scale=scale, grayscale=True).to_numpy()
+    dots = scale * 72 / 25.4
+    for step in sheet.steps:
+        left, top, right, bottom = (round(v * dots) for v in step.box)
+        # The whole box: what lines lose at one side they have at the other.
+        black = 1 - printed[top:bottom, left:right].mean() / 255
+        assert black == pytest.approx(step.share, abs=0.012), step
+    # Lines lean: rows half a millimetre apart meet them at other places.
+    left, top, right, bottom = (round(v * dots) for v in sheet.steps[8].box)
+    rows = printed[[top + round(2 * dots), top + round(3.6 * dots)], left:right].reshape(2, -1)
+    assert (np.abs(np.diff(rows.astype(int), axis=0)) > 100).mean() > 0.4
+
+
 @pytest.mark.parametrize(("page", "points"), [(Page.A4, (595.28, 841.89)), (Page.LETTER, (612, 792))])
 def test_the_sheet_prints_at_real_size(page: Page, points: tuple[float, float]) -> None:
     sheet = sheet_layout(page)

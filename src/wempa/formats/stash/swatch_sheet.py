@@ -114,7 +114,7 @@ def grey_step(pen: Pen, step: GreyStep) -> None:
         for edge, sign in ((left, 1), (right, -1)):
             line = _cut(line, edge, sign)
         if len(line) > 2:
-            pen.polygon(line, fill=black)
+            pen.polygon(line, fill=black, stroke=None)
 
 
 def _cut(line: list[tuple[float, float]], edge: float, sign: int) -> list[tuple[float, float]]:
