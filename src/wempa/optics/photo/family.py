@@ -221,8 +221,9 @@ class PhoneMap:
             left = left * np.sqrt(np.maximum(rest, 0.05))
         # Maps that would be as likely: how far apart they would read.
         values, vectors = np.linalg.eigh(self.spread)
-        draws = np.random.default_rng(0).standard_normal((_SAMPLES, len(values))) * np.sqrt(np.maximum(values, 0))
-        maps = draws @ vectors.T
+        # The symmetric root: it does not depend on which way an eigenvector points.
+        root = (vectors * np.sqrt(np.maximum(values, 0))) @ vectors.T
+        maps = np.random.default_rng(0).standard_normal((_SAMPLES, len(values))) @ root
         others = np.stack([lab_of(_through(found, self.mean + each) * card) for each in maps])
         base = lab_of(_through(found, self.mean) * card)
         apart = cm.delta_e(others.reshape(-1, 3), np.tile(base, (_SAMPLES, 1))).reshape(_SAMPLES, -1)
