@@ -135,6 +135,18 @@ def test_a_blurred_photo_and_a_sheet_cut_off_are_said(client: TestClient) -> Non
         assert (found["page"] is None) == (code == "no_sheet")
 
 
+@pytest.mark.parametrize(
+    ("scene", "codes"),
+    [
+        (Scene(form="PNG", made_by=("Signal Box", "Lamp 1")), []),
+        (Scene(form="PNG"), ["copied"]),
+        (Scene(form="DNG", made_by=("Signal Box", "Lamp 1")), ["raw"]),
+    ],
+)
+def test_what_kind_of_file_it_is_is_said(client: TestClient, scene: Scene, codes: list[str]) -> None:
+    assert [note["code"] for note in sent(client, scene)["notes"]] == codes
+
+
 def test_the_grey_strip_is_marked_by_its_four_dots(client: TestClient) -> None:
     photo = sent(client, Scene())
     corners = [[100, 100], [1060, 100], [1060, 320], [100, 320]]

@@ -16,11 +16,11 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.photo_reading import (
     LEAST_KNOWN,
-    RAW_NOTE,
     WELL_KNOWN,
     PhotoMarks,
     SheetRead,
     coinciding,
+    file_notes,
     find_sheet,
     read_marked,
     reading_doubt,
@@ -57,7 +57,7 @@ def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
         corners=None if sheet.page is None or sheet.corners is None else sheet.corners.round(1).tolist(),
         names=names,
         phone=taken.phone,
-        notes=coded([*sheet.notes, *([RAW_NOTE] if taken.raw else [])]),
+        notes=coded([*sheet.notes, *file_notes(taken.raw, taken.copied)]),
     )
 
 

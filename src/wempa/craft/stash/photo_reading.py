@@ -35,11 +35,19 @@ _DAYLIGHTS = (Illuminant.D65, Illuminant.D50)
 RAW_NOTE = Note(
     "raw", "A raw photo: the sensor's own light, which no phone has painted over. It is the best that you can give."
 )
+COPIED_NOTE = Note(
+    "copied", "No camera writes a file like this: if it is a screenshot or a copy, send the photo itself instead."
+)
 # Deviation of whites from an even fall of light, in ln of light; from so many whites on it is told.
 _SHADOW, _ENOUGH_WHITES = 0.06, 8
 # Blur of a disc's edge beyond which a photo is out of focus, in radii; how far the black square must be
 # below bare card; how far a sheet's shape may be off.
 _BLURRED, _DARK_ENOUGH, _SHAPE_OFF = 0.55, 0.5, 0.12
+
+
+def file_notes(raw: bool, copied: bool) -> list[Note]:
+    """What to know of a photo's file: the sensor's own light, or nothing that a camera wrote."""
+    return [*([RAW_NOTE] if raw else []), *([COPIED_NOTE] if copied else [])]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

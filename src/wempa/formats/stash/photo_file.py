@@ -40,6 +40,8 @@ class PhotoFile:
     """Make and model of what took it; empty where the file does not say."""
     raw: bool
     """Whether it is the sensor's own light, which no phone has rendered."""
+    copied: bool = False
+    """Whether no camera can have written it so: a screenshot, or a picture saved out of another program."""
 
 
 def decode(data: bytes) -> Pixels:
@@ -87,7 +89,7 @@ def open_photo(data: bytes) -> PhotoFile:
         upright.thumbnail((MAX_SIDE, MAX_SIDE), Image.Resampling.BOX)
     except (OSError, SyntaxError, ValueError, EOFError) as error:
         raise ImageError("the photo is damaged or breaks off before its end") from error
-    return PhotoFile(np.asarray(upright), phone, False)
+    return PhotoFile(np.asarray(upright), phone, False, copied=image.format == "PNG" and not phone)
 
 
 def _heif() -> tuple[str, ...]:

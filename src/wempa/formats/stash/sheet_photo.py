@@ -12,7 +12,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Colour as CoreColour
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
-from wempa.craft.stash.photo_reading import RAW_NOTE, PhotoMarks, find_sheet, read_marked, reading_doubt
+from wempa.craft.stash.photo_reading import PhotoMarks, file_notes, find_sheet, read_marked, reading_doubt
 from wempa.craft.stash.swatch_sheet import mark_sheet, sheet_layout
 from wempa.craft.vocabulary import Illuminant, Page
 from wempa.formats.job import Colour, first_problem, load_json
@@ -55,7 +55,7 @@ def read_sheet_photo(data: bytes, page: str | None, lamp: str | None, known: byt
         raise JobError(str(error)) from error
     table = constants.values()
     swatches = []
-    notes = [note.text for note in (*sheet.notes, *([RAW_NOTE] if taken.raw else ()), *read.notes)]
+    notes = [note.text for note in (*sheet.notes, *file_notes(taken.raw, taken.copied), *read.notes)]
     for place, one in enumerate(read.readings):
         lab = one.lab.tolist()
         spread, said_ = reading_doubt(lab, one.spread, one.uneven, one.area.kept, one.area.clipped, False, table)
