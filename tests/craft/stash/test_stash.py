@@ -13,7 +13,7 @@ from wempa.craft.errors import SheetError
 from wempa.craft.prediction.predict import predict
 from wempa.craft.stash import formula_guide
 from wempa.craft.stash.home_test import STEPS, likely_formulas
-from wempa.craft.stash.photo_reading import reading_doubt
+from wempa.craft.stash.photo_reading import reading_doubt, sure_words
 from wempa.craft.stash.swatch_sheet import (
     PAGE_MM,
     SQUARE_MM,
@@ -169,6 +169,12 @@ def test_any_grid_is_marked_from_its_corner_swatches() -> None:
     assert found[0][2] - found[0][0] == pytest.approx(45)
     with pytest.raises(SheetError, match="do not span"):
         mark_grid(5, 3, np.array([(0.0, 0), (1, 1), (2, 2), (3, 3)]))
+
+
+def test_how_sure_a_reading_is_said() -> None:
+    said = [sure_words(spread) for spread in (1.9, 2.0, 3.9, 4.0, 6.9, 7.0)]
+    again = "only a hint: take it again by a window"
+    assert said == ["read surely", *["likely within a shade"] * 2, *["read roughly"] * 2, again]
 
 
 def test_pale_yellows_and_what_glows_get_more_doubt() -> None:

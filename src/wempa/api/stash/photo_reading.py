@@ -9,7 +9,7 @@ import numpy as np
 
 from wempa.api.shelf import readable
 from wempa.craft import constants
-from wempa.craft.colour.naming import describe, margin_words
+from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour
 from wempa.craft.limits import WHITE_CARD
@@ -24,6 +24,7 @@ from wempa.craft.stash.photo_reading import (
     find_sheet,
     read_marked,
     reading_doubt,
+    sure_words,
     taught_by,
 )
 from wempa.craft.vocabulary import Formula
@@ -82,7 +83,7 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
                 lab=rounded,
                 area_spread=round(one.uneven, 2),
                 spread=round(spread, 2),
-                sure=margin_words(spread),
+                sure=sure_words(spread),
                 kept=round(one.area.kept, 3),
                 bare=one.bare,
                 notes=coded(notes),

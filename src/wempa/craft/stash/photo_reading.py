@@ -262,6 +262,15 @@ def reading_doubt(
     return whole, notes
 
 
+def sure_words(spread: float) -> str:
+    """How sure a reading of that spread (ΔE00) is, and what to do about it."""
+    if spread < 2:
+        return "read surely"
+    if spread < 4:
+        return "likely within a shade"
+    return "read roughly" if spread < 7 else "only a hint: take it again by a window"
+
+
 def coinciding(labs: Floats, table: Mapping[str, float]) -> list[tuple[int, int]]:
     """Pairs of readings (n, 3) so near that they may be one ink read twice."""
     return optics.alike(labs, table["photo.same"])

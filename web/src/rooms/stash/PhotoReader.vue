@@ -10,11 +10,12 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, need, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading, type StepArea } from '@/shared/api'
 import { useStash } from './useStash'
-import { type Formula, formulaSaid, formulaWords, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
+import { type Formula, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
 import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
 import PhonePanel from './PhonePanel.vue'
 import PhotoSource from './PhotoSource.vue'
+import ReadingRow from './ReadingRow.vue'
 import SheetDialog from '@/shared/SheetDialog.vue'
 
 type Kind = 'white' | 'dark' | 'swatch'
@@ -377,23 +378,19 @@ async function putAll(): Promise<void> {
 
         <datalist id="shelved"><option v-for="ink in inks" :key="ink.id" :value="nameOf(ink.id)" /></datalist>
         <ol v-if="found" class="readings">
-          <li v-for="(each, i) in swatches" :key="each.id">
-            <span class="dab" :style="{ backgroundColor: found.readings[i]?.hex }"></span>
-            <div class="what">
-              <template v-if="one">
-                <b>{{ found.readings[i]?.words }}</b>
-              </template>
-              <template v-else>
-                <ElInput v-model="each.name" list="shelved" :aria-label="`Name of swatch ${i + 1}`" :placeholder="`Swatch ${i + 1}: a name, or leave it out`" @change="again" />
-                <ElSelect v-model="each.formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" :aria-label="`Formula of swatch ${i + 1}`" @change="again" />
-              </template>
-              <small>
-                <template v-if="inkOf(each) !== null">On the shelf already; </template>{{ found.readings[i]?.sure }}<template v-for="note in found.readings[i]?.notes" :key="note.code">. {{ note.text }}</template>
-              </small>
-            </div>
-            <ElButton v-if="one && found.readings[i]" type="primary" @click="take(i)">Use this</ElButton>
-            <button v-else type="button" class="out" :aria-label="`Leave swatch ${i + 1} out`" @click="leaveOut(each)">×</button>
-          </li>
+          <ReadingRow
+            v-for="(each, i) in swatches"
+            :key="each.id"
+            v-model:name="each.name"
+            v-model:formula="each.formula"
+            :number="i + 1"
+            :one="one"
+            :reading="found.readings[i]"
+            :shelved="inkOf(each) !== null"
+            @change="again"
+            @take="take(i)"
+            @out="leaveOut(each)"
+          />
         </ol>
         <details v-if="found" class="figures">
           <summary>The figures</summary>
@@ -533,45 +530,6 @@ async function putAll(): Promise<void> {
   margin: 0;
   padding: 0;
   list-style: none;
-}
-.readings li {
-  display: grid;
-  grid-template-columns: 58px 1fr auto;
-  gap: 10px;
-  align-items: center;
-}
-.dab {
-  height: 46px;
-  border-radius: 2px;
-}
-.what {
-  display: grid;
-  grid-template-columns: 1fr 150px;
-  gap: 2px 6px;
-}
-.what :deep(.el-select__wrapper) {
-  min-height: 40px;
-  font-size: 16px;
-}
-.what b,
-.what small {
-  grid-column: span 2;
-}
-.what small {
-  font-size: 14px;
-  color: var(--text-soft);
-}
-.out {
-  width: 40px;
-  height: 40px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  font-size: 20px;
-  cursor: pointer;
-}
-.out:hover {
-  border-color: var(--line);
 }
 .double {
   padding: 8px 12px;
