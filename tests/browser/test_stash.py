@@ -318,7 +318,7 @@ def test_filters_views_and_several_at_once(shelf: Page) -> None:
     page.get_by_role("button", name="All 9 shown").click()
     with page.expect_response(lambda r: "/stash/changes" in r.url):
         page.get_by_role("button", name="Re-inked today").click()
-    assert all("freshly re-inked" in text for text in page.locator(".pad .told").all_inner_texts())
+    expect(page.locator(".pad .told", has_text="freshly re-inked")).to_have_count(9)
     page.get_by_role("button", name="Several at once").click()
     page.get_by_text("Circle", exact=True).click()
     circle = page.get_by_role("group", name="Inks on the painter's circle")
