@@ -94,3 +94,14 @@ def test_a_line_without_reaches_shares_what_is_left_of_its_seams() -> None:
     assert placed.stop[0] - placed.start[1] == pytest.approx(20)
     assert (placed.start[0], placed.stop[1]) == pytest.approx((0, 100))
     assert placed.seams[0].overlap == pytest.approx(20)
+
+
+def test_what_nobody_says_of_a_seam_is_no_reach_and_a_fade_over_all_of_it() -> None:
+    bands = [Band(lay(name)) for name in ("Brass Gauge", "Firebox Orange")]
+    (bare,) = place(100.0, bands, [Seam()]).seams
+    assert (bare.first, bare.last) == (50.0, 50.0)
+    (wide,) = place(100.0, bands, [Seam(20)]).seams
+    assert (wide.first, wide.last, wide.begin, wide.end) == (40.0, 60.0, 45.0, 55.0)
+    assert wide.fade == 1.0
+    # Half way both inks lie with half of their dose.
+    assert [float(part[0]) for part in wide.parts(np.array([0.5]))] == pytest.approx([0.5, 0.5])
