@@ -219,7 +219,6 @@ def main() -> None:
                 undone = tones != "unknown"
                 light = np.interp(codes, ramp, _RAMP) if undone else cm.linear_from_coded(codes)
                 balanced = model.balanced(light[1:], light[:1])
-                # With ln of light in mind: a trace of noise.
                 swatches, theirs = balanced[: len(learned)], balanced[len(learned) :]
                 own = fitted(swatches, true, weight)
                 left = (model.terms(swatches) @ own - true) * weight[:, None]

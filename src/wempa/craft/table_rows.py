@@ -153,6 +153,9 @@ _SINGLE: tuple[Constant, ...] = (
         0.5,
         1,
     ),
+    Constant(
+        "photo.same_card", 3, "ΔE00", "Nearer than this, a swatch's card is the white of a photo.", "guess", 0, 20
+    ),
     Constant("photo.pale_yellow", 1.5, FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
     Constant("photo.glowing", 2.5, FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
     Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),

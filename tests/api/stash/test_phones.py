@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
@@ -81,7 +82,18 @@ def test_a_phone_is_learned_used_and_forgotten(client: TestClient) -> None:
     spreads = [sum(one["spread"] for one in answer["readings"]) for answer in (plain, known)]
     assert spreads[1] < 0.6 * spreads[0]
 
-    more = client.post(f"/api/photos/{first['photo']}/teach", json=body(client, first, 12, ids, phone=first["phone"]))
+    # The same photo teaches nothing new, and is not counted twice when it is read; another photo does teach.
+    again = client.post(f"/api/photos/{first['photo']}/teach", json=body(client, first, 12, ids, phone=first["phone"]))
+    assert again.json()["swatches"] == {"A": 12}
+    once, twice = (
+        client.post(
+            f"/api/photos/{first['photo']}/read", json=body(client, first, 12, ids, lamp="A", phone=name)
+        ).json()["readings"]
+        for name in ("", first["phone"])
+    )
+    assert [one["spread"] for one in once] == [one["spread"] for one in twice]
+    third = sent(client, replace(WARM, seed=8))
+    more = client.post(f"/api/photos/{third['photo']}/teach", json=body(client, third, 12, ids, phone=first["phone"]))
     assert more.json()["swatches"] == {"A": 24}
     assert len(client.get("/api/phones").json()) == 1
     assert client.delete(f"/api/phones/{more.json()['id']}").json() == []
@@ -96,6 +108,37 @@ def test_colours_off_lids_teach_nothing(client: TestClient) -> None:
     assert answer.status_code == 422
     assert "0 of its swatches" in answer.json()["error"]
     assert client.get("/api/phones").json() == []
+
+
+def test_what_glows_or_was_read_on_another_card_teaches_nothing(client: TestClient) -> None:
+    stored(client, "reader")
+    held = {ink["item"]["name"]: ink for ink in client.get("/api/stash").json()["inks"]}
+    names = [name for _, name, _, _ in INKS[:12]]
+    glowing, on_kraft = held[names[0]], held[names[1]]
+    glowing["item"]["formula"] = "fluorescent"
+    on_kraft["item"]["ink"]["swatch"]["card"] = {"colour": {"hex": "#b08d62"}}
+    changes = [{"kind": "ink", **{key: one[key] for key in ("id", "revision", "item")}} for one in (glowing, on_kraft)]
+    assert client.post("/api/stash/changes", json={"what": "Two", "changes": changes}).status_code == 200
+    photo = sent(client, WARM)
+    read = client.post(f"/api/photos/{photo['photo']}/read", json=body(client, photo, 12, by_name(client))).json()
+    assert read["known"] == 10
+
+
+def test_a_shadow_across_the_sheet_is_said(client: TestClient) -> None:
+    import io
+
+    from PIL import Image
+
+    pixels = shoot(Scene(bend=0.0)).pixels.copy()
+    pixels[900:1400] = (pixels[900:1400] * 0.6).astype(np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "JPEG", quality=92)
+    photo = client.post("/api/photos", content=out.getvalue()).json()
+    read = client.post(f"/api/photos/{photo['photo']}/read", json=body(client, photo, 36, [None] * 36)).json()
+    assert "shadow" in {note["code"] for note in read["notes"]}
+    clear = sent(client, Scene(), INKS[:36])
+    read = client.post(f"/api/photos/{clear['photo']}/read", json=body(client, clear, 36, [None] * 36)).json()
+    assert "shadow" not in {note["code"] for note in read["notes"]}
 
 
 @pytest.mark.parametrize(("lamp", "code"), [("D65", "lamp_doubted"), ("A", None), (None, None)])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -16,7 +17,6 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.photo_reading import (
     LEAST_KNOWN,
-    WELL_KNOWN,
     PhotoMarks,
     SheetRead,
     coinciding,
@@ -26,6 +26,7 @@ from wempa.craft.stash.photo_reading import (
     reading_doubt,
     sure_words,
     taught_by,
+    well_known_lab,
 )
 from wempa.craft.vocabulary import Formula
 from wempa.formats import job as contract
@@ -141,13 +142,16 @@ def _held(workspace: Workspace, name: str) -> _HeldPhone | None:
 
 def _known(workspace: Workspace, body: ReadIn) -> dict[int, Floats]:
     """CIELAB (D65) of those swatches that are well-known inks of the stash, by place."""
-    found = {}
+    found: dict[int, Floats] = {}
+    white_lab = _white_lab(workspace, body)
     for place, area in enumerate(body.swatches):
         if area.ink is None:
             continue
-        ink = InkItem.of(workspace.read("ink", area.ink)).ink.to_core()
-        if ink.swatch.known in WELL_KNOWN:
-            found[place] = cm.lab(spectrum_of(ink.swatch.colour, "D65")[0])
+        item = InkItem.of(workspace.read("ink", area.ink))
+        ink = replace(item.ink.to_core(), formula=item.formula)
+        lab = well_known_lab(ink, white_lab, constants.values())
+        if lab is not None:
+            found[place] = lab
     return found
 
 
@@ -156,10 +160,6 @@ def _read(
 ) -> SheetRead:
     from wempa.formats.stash import photo_file
 
-    white = Colour(hex=WHITE_CARD)
-    if body.white_card is not None:
-        card = workspace.read("card", body.white_card)["body"]
-        white = contract.Cardstock.model_validate(card).to_core().colour
     marks = PhotoMarks(
         [_box(area.box) for area in body.swatches],
         [_box(area) for area in body.whites],
@@ -168,11 +168,20 @@ def _read(
     )
     pixels = photo_file.decode(workspace.photo(photo))
     profile = None if held is None else held[1].profile()
-    white_lab = cm.lab(spectrum_of(white, "D65")[0])
+    white_lab = _white_lab(workspace, body)
     try:
         return read_marked(pixels, marks, white_lab, body.lamp, known, profile, constants.values())
     except reading.PhotoError as error:
         raise JobError(str(error)) from error
+
+
+def _white_lab(workspace: Workspace, body: ReadIn) -> Floats:
+    """CIELAB (D65) of the card that is white on the photo."""
+    white = Colour(hex=WHITE_CARD)
+    if body.white_card is not None:
+        card = workspace.read("card", body.white_card)["body"]
+        white = contract.Cardstock.model_validate(card).to_core().colour
+    return np.asarray(cm.lab(spectrum_of(white, "D65")[0]))
 
 
 def _box(given: list[float]) -> reading.Box:

@@ -12,9 +12,11 @@ from math import hypot
 import numpy as np
 
 from wempa.craft.errors import SheetError
-from wempa.craft.job import Note
+from wempa.craft.job import Ink, Note
+from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, PAGE_MM, mark_sheet, page_of, shape_off, sheet_layout
-from wempa.craft.vocabulary import Illuminant, Known, Page
+from wempa.craft.vocabulary import Formula, Illuminant, Known, Page
+from wempa.optics import colorimetry as cm
 from wempa.optics import photo as optics
 from wempa.optics.grid import Floats
 from wempa.optics.photo import Lighting, PrintedStep, Reading, Seen, ToneCurve
@@ -163,7 +165,7 @@ def read_marked(
         notes.append(
             Note("other_light", f"{profile.name} is known in another light only; this photo is read like any.")
         )
-    readings = optics.read_swatches(pixels, marks.swatches, lighting, white_lab, str(used), [*taught, *seen])
+    readings = optics.read_swatches(pixels, marks.swatches, lighting, white_lab, str(used), _together(taught, seen))
     return SheetRead(readings, used, notes, lighting, seen)
 
 
@@ -216,10 +218,29 @@ def _lamp_of(
     return lamp, []
 
 
+def well_known_lab(ink: Ink, white_lab: Floats, table: Mapping[str, float]) -> Floats | None:
+    """CIELAB (D65) of an ink that a phone may be judged by, on a card that is the photo's white; None for others.
+
+    Its colour came from an instrument or from many swatches, it does not glow, and it was read on such a card.
+    """
+    swatch = ink.swatch
+    if swatch.known not in WELL_KNOWN or ink.formula is Formula.FLUORESCENT or swatch.card is None:
+        return None
+    card = cm.lab(spectrum_of(swatch.card.colour, "D65")[0])
+    if cm.delta_e(card, white_lab) > table["photo.same_card"]:
+        return None
+    return np.asarray(cm.lab(spectrum_of(swatch.colour, "D65")[0]))
+
+
+def _together(taught: Sequence[Seen], seen: Sequence[Seen]) -> list[Seen]:
+    """Known swatches of before and of this photo, none of them twice: the same photo proves nothing new."""
+    return [*taught, *(one for one in seen if one not in taught)]
+
+
 def taught_by(read: SheetRead, profile: PhoneProfile | None, name: str) -> PhoneProfile:
     """The phone's profile with the known swatches of a photo added."""
     before = {} if profile is None else dict(profile.seen)
-    together = (*before.get(read.lamp, ()), *read.known)[-MOST_SEEN:]
+    together = tuple(_together(before.get(read.lamp, ()), read.known)[-MOST_SEEN:])
     curve = read.lighting.curve if read.lighting.tones else None if profile is None else profile.curve
     return PhoneProfile(name, {**before, read.lamp: together}, curve)
 

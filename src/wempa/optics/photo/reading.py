@@ -11,7 +11,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 from .areas import Area, PhotoError, look_at, white_field
-from .family import MANY, PhoneMap, Seen, balanced, family_of, features, lab_of, linear_of, tones_of
+from .family import MANY, PhoneMap, Seen, balanced, family_of, features, linear_of, tones_of
 from .tone import SRGB, Box, Pixels, Step, ToneCurve, fit_tone
 
 _OVEREXPOSED, _BLACK = 0.5, 0.02
@@ -20,8 +20,10 @@ _MOST_STRAY = 0.1
 _UNEVEN_STEPS = 0.015
 # Pixels that a step must have across, and those kept of each.
 _LEAST_ACROSS, _MOST_OF_STEP = 8, 4000
-# How the light of a lamp's cast is weighed where a curve bends: white near the top of the scale.
+# Share of a step's shorter side that is left out at each edge.
 _STEP_MARGIN = 0.15
+SEEN_DIGITS = 5
+"""Decimals to which known swatches are kept."""
 # Light of an area, as a share of white's, from which on it counts as bare card.
 _BARE = 0.92
 # Light of the steps, as a share of bare card's, above which there are none.
@@ -257,8 +259,10 @@ def _seen(light: Floats, white_lab: Floats, here: dict[int, Floats]) -> list[See
     found = []
     for place, lab in here.items():
         true = linear_of(lab) / white
-        r, g, b = (float(v) for v in light[place])
-        found.append(Seen((r, g, b), (float(true[0]), float(true[1]), float(true[2]))))
+        # Rounded as it is kept, so that what is read from the same photo again is known again.
+        r, g, b = (round(float(v), SEEN_DIGITS) for v in light[place])
+        red, green, blue = (round(float(v), SEEN_DIGITS) for v in true)
+        found.append(Seen((r, g, b), (red, green, blue)))
     return found
 
 
@@ -278,7 +282,6 @@ __all__ = [
     "alike",
     "has_steps",
     "known_as_seen",
-    "lab_of",
     "light_of",
     "read_swatches",
 ]
