@@ -7,12 +7,12 @@ surface by the last part of the name. The rows themselves stand in `wempa.craft.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
+from functools import lru_cache
 from types import MappingProxyType
 
 from .errors import ConstantError, quoted
-from .formula_rows import BY_FORMULA
-from .table_rows import SURFACE_ROWS, Constant, all_rows
+from .formula_rows import BY_FORMULA, Constant
+from .table_rows import SURFACE_ROWS, all_rows
 
 TABLE: Mapping[str, Constant] = MappingProxyType({row.name: row for row in all_rows()})
 
@@ -29,7 +29,8 @@ def check_override(name: str, value: float) -> None:
         raise ConstantError(f"{name} must lie between {row.low:g} and {row.high:g} ({row.unit}), not {value:g}")
 
 
-@cache
+# Learning tries thousands of tables.
+@lru_cache(512)
 def values(overrides: Overrides = ()) -> Mapping[str, float]:
     """All values by name, with the overrides applied.
 

@@ -2,8 +2,23 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 SHARE = "share 0–1"
 FACTOR = "factor"
+
+
+@dataclass(frozen=True, slots=True)
+class Constant:
+    """One row of the table."""
+
+    name: str
+    value: float
+    unit: str
+    reason: str
+    sure: str
+    low: float = 0.0
+    high: float = 1000.0
 
 # name of the column: unit, how sure, allowed range, reason, then one value per formula
 # in the order dye, reactive dye, hybrid, reactive pigment, pigment, fluorescent, unknown.
@@ -62,6 +77,16 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         5,
         "Hybrids and reactive pigments come on strong sooner than dyes under a brush or foam.",
         (1, 1, 1.2, 1.25, 1.05, 1, 1.08),
+    ),
+    (
+        "lays",
+        FACTOR,
+        "guess",
+        0.2,
+        5,
+        "What a tool lays down of such inks comes to, against what their swatches say; 1 until logged swatches of a "
+        "formula or a range tell otherwise.",
+        (1, 1, 1, 1, 1, 1, 1),
     ),
     (
         "habit",

@@ -9,23 +9,9 @@ A tool's own rows stand with the tool (`wempa.craft.tools`).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-from .formula_rows import BY_FORMULA, FACTOR, SHARE
+from .formula_rows import BY_FORMULA, FACTOR, SHARE, Constant
+from .learn_rows import LEARN_ROWS
 from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
-
-
-@dataclass(frozen=True, slots=True)
-class Constant:
-    """One row of the table."""
-
-    name: str
-    value: float
-    unit: str
-    reason: str
-    sure: str
-    low: float = 0.0
-    high: float = 1000.0
 
 
 _IMPRESSIONS = "pad impressions per pass"
@@ -581,4 +567,5 @@ def all_rows() -> list[Constant]:
     for pad, (factor, reason) in _BY_PAD.items():
         rows.append(Constant(f"pad.{pad}.hand", factor, FACTOR, reason, "guess", 0.1, 10))
     rows.extend(_SINGLE)
+    rows.extend(LEARN_ROWS)
     return rows

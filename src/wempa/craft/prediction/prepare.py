@@ -90,6 +90,11 @@ def _colour_variants(measured: Floats, spread: float, illuminant: str) -> Floats
 @lru_cache(4096)
 def prepare_card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCard:
     """A card by its words, colour and own numbers."""
+    return make_card(given, illuminant, overrides)
+
+
+def make_card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCard:
+    """`prepare_card` without a memory."""
     table = constants.values(overrides)
     own = _own(f"surface.{given.surface}", SURFACE_COLUMNS, table, given.constants)
     measured, miss = spectrum_of(given.colour, illuminant)
@@ -123,16 +128,39 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
     `job_card` is the card to read the swatch on when the swatch says it is on the
     job's own; None otherwise, so that the cache is shared between cards.
     """
-    table = constants.values(overrides)
-    swatch = given.swatch
+    lies_on = prepare_card(given.swatch.card or job_card or Card(Colour(hex=WHITE_CARD)), illuminant, overrides)
+    return make_ink(given, lies_on, illuminant, overrides)
+
+
+def _own_numbers(given: Ink, table: Mapping[str, float]) -> dict[str, float]:
     own = _own(f"formula.{given.formula}", FORMULA_COLUMNS, table, given.constants)
     if given.hiding is not None:
         own["hiding"] = given.hiding
     if given.soak_share is not None:
         own["film_share"] = 1 - given.soak_share
-    if given.strength is not None:
-        own["strength"] = given.strength
-    lies_on = prepare_card(swatch.card or job_card or Card(Colour(hex=WHITE_CARD)), illuminant, overrides)
+    # What of a formula or range was learned, and of the ink itself: on what is laid, never on its swatch.
+    own["lays"] *= 1.0 if given.strength is None else given.strength
+    return own
+
+
+def laid_anew(ready: PreparedInk, given: Ink, ground: Ground, overrides: Overrides) -> PreparedInk:
+    """A prepared ink that goes on as `given` and the table now say; what it absorbs and scatters stays as it is.
+
+    `ground` is that of the card its swatch lies on.
+    """
+    table = constants.values(overrides)
+    own = _own_numbers(given, table) | {key: ready.values[key] for key in ("hiding", "film_share", "trace")}
+    habit = Habit(own["film_share"], own["strength"], own["habit"])
+    offer, amount, cover, patch = reference(given.swatch.made_with, ground, habit, table)
+    amount /= own["lays"]
+    return replace(ready, habit=habit, offer=offer, amount=amount, cover=cover, patch=patch, values=own)
+
+
+def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Overrides = ()) -> PreparedInk:
+    """`prepare_ink` without a memory, for an ink whose swatch lies on a card made ready."""
+    table = constants.values(overrides)
+    swatch = given.swatch
+    own = _own_numbers(given, table)
     name = given.name or "This ink"
     measured, miss = spectrum_of(swatch.colour, illuminant)
     notes = list(_edge_note(f"The swatch of {name}", swatch.colour, miss))
@@ -190,6 +218,7 @@ def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: O
         notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
     offer, amount, cover, patch = reference(swatch.made_with, lies_on.ground, habit, table)
+    amount /= own["lays"]
     doubt = np.log(table[f"known.{swatch.known}.dose"])
     return PreparedInk(
         absorption=absorption,

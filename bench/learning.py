@@ -1,0 +1,171 @@
+"""Simulated worlds: true inks, hands and cards drawn from stated doubts, swatches laid and read in them.
+
+What is learned from twelve logged swatches is asked about others of the same inks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.log.knobs import RADIUS
+from wempa.craft.log.learning import Fit, learn, predicted
+from wempa.craft.log.observations import Believed, Observation, believed_of
+from wempa.craft.log.supposed import Bench, Supposed
+from wempa.craft.prediction.prepare import prepare_ink
+from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Over, Surface, Tool
+from wempa.optics import colorimetry as cm
+from wempa.optics.ciede2000 import local_metric
+from wempa.optics.grid import Floats
+
+from .overprints import load
+
+INKS = 6
+LOGGED, ASKED = 12, 30
+_SURFACES = (Surface.SMOOTH, Surface.SMOOTH, Surface.COATED, Surface.WATERCOLOUR, Surface.ABSORBENT)
+_FORMULAS = (Formula.DYE, Formula.DYE, Formula.REACTIVE_DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_PIGMENT)
+_KNOWN = (Known.LID, Known.TYPED, Known.TYPED, Known.PHOTO)
+
+
+@dataclass(frozen=True)
+class World:
+    """What is believed, what is true, and what was seen."""
+
+    believed: Believed
+    true: Supposed
+    logged: list[Observation]
+    asked: list[Observation]
+
+
+def _lab(rng: np.random.Generator) -> tuple[float, float, float]:
+    hue, chroma = rng.uniform(0, 2 * np.pi), rng.uniform(25, 75)
+    return float(rng.uniform(35, 78)), float(chroma * np.cos(hue)), float(chroma * np.sin(hue))
+
+
+def _off(rng: np.random.Generator, lab: Sequence[float], spread: float) -> tuple[float, float, float]:
+    _, inverse = local_metric(*lab)
+    found = np.array(lab) + inverse @ rng.normal(0, spread / RADIUS, 3)
+    return float(np.clip(found[0], 3, 97)), float(found[1]), float(found[2])
+
+
+def _true_ink(rng: np.random.Generator, ink: Ink, table: dict[str, float]) -> Ink:
+    spread = table[f"known.{ink.swatch.known}.spread"]
+    assert ink.swatch.colour.lab is not None
+    colour = Colour(lab=_off(rng, ink.swatch.colour.lab, spread), lab_illuminant=Illuminant.D65)
+    strength = float(np.exp(rng.normal(0, np.log(table[f"known.{ink.swatch.known}.dose"]))))
+    ready = prepare_ink(ink, None, "D65").values["hiding"]
+    hiding = None
+    if ready > 0:
+        scatter = ready / (1 - ready) * np.exp(rng.normal(0, np.log(table["margin.hiding"])))
+        hiding = float(scatter / (1 + scatter))
+    return replace(ink, swatch=replace(ink.swatch, colour=colour), strength=strength, hiding=hiding)
+
+
+def _stack(rng: np.random.Generator, keys: Sequence[str], tools: Sequence[Tool]) -> tuple[LayDown, ...]:
+    found: list[LayDown] = []
+    for n, key in enumerate(rng.permutation(list(keys))[: rng.choice([1, 2, 2, 2, 3])]):
+        tool = Tool(rng.choice([str(t) for t in tools]))
+        passes = float(rng.integers(1, 3)) if tool is Tool.STAMP else float(rng.choice([1, 2, 3, 4, 6, 8]))
+        if tool is Tool.STAMP:
+            passes = 1.0
+        load = Load(rng.choice(["normal", "normal", "light", "juicy"]))
+        over = Over.WET if n and rng.random() < 0.25 else Over.DRY
+        found.append(LayDown(((str(key), 1.0),), tool=tool, load=load, passes=passes, over=over))
+    return tuple(found)
+
+
+def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12) -> World:
+    """A world: hands up to `hand` off the table, readings off by `spread` ΔE00, goes of one hand by a factor `again`."""
+    rng = np.random.default_rng(seed)
+    table = dict(constants.values())
+    surface = _SURFACES[rng.integers(len(_SURFACES))]
+    card = Card(Colour(hex="#f8f7f4"), surface)
+    inks = {}
+    for n in range(INKS):
+        formula = _FORMULAS[rng.integers(len(_FORMULAS))]
+        colour = Colour(lab=_lab(rng), lab_illuminant=Illuminant.D65)
+        inks[f"i{n}"] = Ink(Swatch(colour, known=_KNOWN[rng.integers(len(_KNOWN))]), formula, f"Ink {n}")
+    true_inks = {key: _true_ink(rng, ink, table) for key, ink in inks.items()}
+    at = f"surface.{surface}."
+    true_card = replace(
+        card,
+        floor=float(table[at + "floor"] * np.exp(rng.normal(0, 0.25))),
+        absorbency=float(np.clip(table[at + "absorbency"] + rng.normal(0, 0.1), 0, 1)),
+        texture=float(np.clip(table[at + "texture"] + rng.normal(0, 0.08), 0, 1)),
+    )
+    tools = (Tool.BRUSH, Tool.FOAM, Tool.STAMP)
+    rows = {f"tool.{tool}.amount": float(table[f"tool.{tool}.amount"] * rng.uniform(1 - hand, 1 + hand)) for tool in tools[:2]}
+
+    def observations(count: int, exact: bool) -> list[Observation]:
+        jobs = []
+        for _ in range(count):
+            stack = _stack(rng, list(inks), tools)
+            used = {key for entry in stack for key, _ in entry.parts}
+            jobs.append(Job(card, tuple((k, ink) for k, ink in inks.items() if k in used), stack))
+        believed = Believed(inks, (card,), {})
+        true = Supposed(true_inks, (true_card,), rows)
+        bench, found = Bench(believed), []
+        for job in jobs:
+            by_hand = job
+            if not exact:
+                by_hand = replace(job, stack=tuple(
+                    replace(e, passes=e.passes * float(np.exp(rng.normal(0, np.log(again)))))
+                    for e in job.stack if isinstance(e, LayDown)))
+            lab = bench.labs([(Observation(by_hand, card.colour, 1), true)])[0]
+            seen = tuple(lab.tolist()) if exact else _off(rng, lab.tolist(), spread)
+            found.append(Observation(job, Colour(lab=seen, lab_illuminant=Illuminant.D65), spread))  # type: ignore[arg-type]
+        return found
+
+    logged, asked = observations(LOGGED, False), observations(ASKED, True)
+    believed = believed_of([*[one.job for one in logged], *[one.job for one in asked]])
+    # In the order of first use.
+    return World(believed, Supposed(true_inks, (true_card,), rows), logged, asked)
+
+
+def errors(of: World, by: Supposed) -> Floats:
+    """ΔE00 (n,) of what a world says of the swatches that are asked."""
+    found = predicted(of.believed, by, of.asked)
+    true = np.array([one.seen.lab for one in of.asked])
+    return np.asarray(cm.delta_e(found, true))
+
+
+def learned(of: World) -> tuple[Fit, float, float]:
+    """What is learned, and the mean ΔE00 of what is asked before and after."""
+    fit = learn(of.believed, of.logged, constants.values())
+    first = Supposed.of(of.believed)
+    return fit, float(errors(of, first).mean()), float(errors(of, fit.world if fit.adopted else first).mean())
+
+
+TAUGHT = (("magenta", "yellow"), ("cyan", "yellow"), ("black", "cyan"), ("cyan", "magenta", "yellow"))
+"""The overprints of a paper that are logged."""
+
+
+def overprints(name: str) -> tuple[Fit, float, float]:
+    """A measured paper: what four overprints teach, and the mean ΔE00 of its others before and after."""
+    paper = load(name)
+    inks = {
+        ink: Ink(Swatch(Colour(lab=lab), card=None, known=Known.READER), Formula.DYE, ink)
+        for ink, lab in paper.solids.items()
+    }
+
+    def observed(used: Sequence[str], lab: Floats) -> Observation:
+        stack = tuple(LayDown(((ink, 1.0),), dose=1.0) for ink in used)
+        job = Job(paper.card, tuple((ink, inks[ink]) for ink in used), stack, illuminant=Illuminant.D50)
+        l, a, b = lab.tolist()
+        return Observation(job, Colour(lab=(l, a, b)), 0.5)
+
+    taught = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) in {tuple(sorted(t)) for t in TAUGHT}]
+    others = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) not in {tuple(sorted(t)) for t in TAUGHT}]
+    believed = believed_of([one.job for one in (*taught, *others)])
+    fit = learn(believed, taught, constants.values())
+
+    def mean(by: Supposed) -> float:
+        labs = predicted(believed, by, others)
+        return float(cm.delta_e(labs, np.array([one.seen.lab for one in others])).mean())
+
+    first = Supposed.of(believed)
+    return fit, mean(first), mean(fit.world if fit.adopted else first)

@@ -1,0 +1,1 @@
+"""The swatch log: what was really got, and what is learned from it."""

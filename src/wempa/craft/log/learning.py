@@ -1,0 +1,379 @@
+"""Regularised robust least squares: what logged swatches say of inks, hand and card.
+
+The most likely positions of all knobs given what was seen, where each knob is a standard
+normal beforehand and each swatch has errors with heavy tails (Gauss–Newton on the
+reweighted squares of Student's t; Lange, Little and Taylor 1989). Few swatches move
+little, and one that is far off the others counts little. Errors of a swatch are what its
+reading misses, what the model misses, and what a hand does differently when it means to do
+the same, which moves a colour only along the way from less to more of an ink.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from math import log
+
+import numpy as np
+
+from wempa.craft.errors import WempaError
+from wempa.craft.job import Job, LayDown, used_inks
+from wempa.craft.prediction.spectra import find_spectra, spectrum_of
+from wempa.optics import colorimetry as cm
+from wempa.optics.ciede2000 import local_metric
+from wempa.optics.grid import Floats
+
+from .knobs import RADIUS, Knob, knobs_of, moved
+from .observations import Believed, Observation
+from .supposed import Bench, Supposed
+
+FEWEST = 3
+"""Swatches, different ones, from which anything is learned."""
+# How far a knob is moved to see what it does, in standard deviations.
+_STEP = 0.3
+# A knob that moves no swatch by so much of its error tells nothing.
+_NOTHING = 0.02
+_REWEIGHTED = 12
+_HALVED = 5
+_FOLDS = 10
+_TOO_FAR = 60.0
+# Gauss–Newton steps at most, and the move of any knob that is none.
+_STEPS, _NEAR = 4, 0.05
+
+Progress = Callable[[float], None]
+"""Told how far it is, 0–1; whoever raises from it stops the fit."""
+
+
+class Stopped(WempaError):
+    """Whoever asked for the fit does not want it any more."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Fit:
+    """What was learned, and how far it holds."""
+
+    adopted: bool
+    """Whether swatches that were left out are predicted better by what the others taught."""
+    world: Supposed
+    """Inks, cards and table as learned, whether adopted or not."""
+    knobs: tuple[Knob, ...]
+    at: Floats
+    """Where each knob stands, (k,), in standard deviations."""
+    doubt: Floats
+    """What is left of the standard deviation of each, (k,), 0–1."""
+    before: tuple[float, float]
+    """Mean ΔE00 of all swatches and of those left out, as things were taken to be."""
+    after: tuple[float, float]
+    """The same by what was learned; of those left out, by what the others taught."""
+    errors: Floats
+    """ΔE00 of each swatch by what was taken for true, and as left out by what the others taught, (n, 2)."""
+    margins: float
+    """Factor on margins with which they hold two times in three for swatches that were left out."""
+    strange: tuple[int, ...]
+    """Swatches that do not fit with the others."""
+    contrary: tuple[tuple[int, int], ...]
+    """Pairs of swatches laid alike that differ by more than any hand does."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Seen:
+    """What was seen, in numbers."""
+
+    lab: Floats
+    """(n, 3)."""
+    metric: Floats
+    """From steps in CIELAB to ΔE00, (n, 3, 3)."""
+    own: Floats
+    """Variance per axis of reading and model, (n,)."""
+
+
+def learn(
+    believed: Believed,
+    observations: Sequence[Observation],
+    table: Mapping[str, float],
+    progress: Progress = lambda _: None,
+) -> Fit:
+    """Fit the world to observations, and say whether that predicts others better.
+
+    Raises
+    ------
+    ConstantError
+        A job's own table is outside its range.
+    """
+    bench = Bench(believed)
+    first = Supposed.of(believed, observations[0].job.constants if observations else ())
+    seen = _seen(observations, table)
+    base = bench.labs([(one, first) for one in observations]) if observations else np.zeros((0, 3))
+    before = _errors(base, seen)
+    groups = _alike(observations)
+    contrary = _contrary(observations, groups, seen)
+    if len(set(groups)) < FEWEST:
+        return _nothing(first, before, contrary)
+    progress(0.02)
+    every = knobs_of(believed, observations, table)
+    slopes = _slopes(bench, first, every, np.zeros(len(every)), observations, base, seen)
+    shows = np.sqrt((slopes**2).sum(axis=1)) / np.sqrt(seen.own)[:, None]
+    kept = np.flatnonzero(shows.max(axis=0) > _NOTHING)
+    knobs, slopes = [every[k] for k in kept], slopes[:, :, kept]
+    if not knobs:
+        return _nothing(first, before, contrary)
+    progress(0.3)
+    weight_of = _Weights(knobs, observations, seen, table)
+    all_of_it = np.arange(len(observations))
+
+    def at(by: Floats, some: Sequence[int]) -> Floats:
+        world = moved(first, knobs, by.tolist())
+        return bench.labs([(observations[n], world) for n in some])
+
+    place, labs = np.zeros(len(knobs)), base
+    for n in range(_STEPS):
+        before_step = place
+        place, labs = _search(place, labs, slopes, all_of_it, at, weight_of, seen)
+        progress(0.3 + 0.45 * (n + 1) / _STEPS)
+        if np.abs(place - before_step).max(initial=0) < _NEAR:
+            break
+        slopes = _slopes(bench, first, knobs, place, observations, labs, seen)
+
+    left_out = np.empty(len(observations))
+    distance = np.empty(len(observations))
+    folds = _folds(groups)
+    for n, fold in enumerate(folds):
+        rest = np.setdiff1d(all_of_it, fold)
+        taught, _, spread = _solve(place, _residuals(labs, seen), slopes, rest, weight_of)
+        found = at(taught, fold.tolist())
+        left_out[fold] = _delta(found, seen.lab[fold])
+        distance[fold] = _distances(found, fold, slopes, spread, weight_of, seen)
+        progress(0.75 + 0.25 * (n + 1) / len(folds))
+
+    _, _, covariance = _solve(place, _residuals(labs, seen), slopes, all_of_it, weight_of)
+    gained = float(before.mean() - left_out.mean())
+    better = gained > table["learn.gain"] * before.mean() and _sure(before, left_out, groups)
+    return Fit(
+        adopted=bool(better),
+        world=moved(first, knobs, place.tolist()),
+        knobs=tuple(knobs),
+        at=place,
+        doubt=np.sqrt(np.clip(np.diag(covariance), 0, 1)),
+        before=(float(before.mean()), float(before.mean())),
+        after=(float(_errors(labs, seen).mean()), float(left_out.mean())),
+        errors=np.stack([before, left_out], axis=1),
+        margins=1.0,
+        strange=tuple(np.flatnonzero(distance > table["learn.strange"]).tolist()),
+        contrary=contrary,
+    )
+
+
+def _nothing(world: Supposed, errors: Floats, contrary: tuple[tuple[int, int], ...]) -> Fit:
+    mean = float(errors.mean()) if len(errors) else 0.0
+    none = np.zeros(0)
+    both = np.stack([errors, errors], axis=1)
+    return Fit(False, world, (), none, none, (mean, mean), (mean, mean), both, 1.0, (), contrary)
+
+
+def seen_lab(observation: Observation) -> Floats:
+    """CIELAB (3,) of what was seen, under the job's light."""
+    light = str(observation.job.illuminant)
+    return cm.lab(spectrum_of(observation.seen, light)[0], light)
+
+
+def predicted(believed: Believed, world: Supposed, observations: Sequence[Observation]) -> Floats:
+    """CIELAB (n, 3) of what a world says of observations."""
+    return Bench(believed).labs([(one, world) for one in observations]) if observations else np.zeros((0, 3))
+
+
+def _seen(observations: Sequence[Observation], table: Mapping[str, float]) -> _Seen:
+    for light in {one.job.illuminant for one in observations}:
+        find_spectra([one.seen for one in observations if one.job.illuminant is light], str(light))
+    lab = np.stack([seen_lab(one) for one in observations]) if observations else np.zeros((0, 3))
+    metric = np.stack([local_metric(*each)[0] for each in lab.tolist()]) if observations else np.zeros((0, 3, 3))
+    own = []
+    for one in observations:
+        layers = sum(isinstance(entry, LayDown) for entry in one.job.stack)
+        over = table["learn.layers"] if len(used_inks(one.job)) > 1 and layers > 1 else 0.0
+        own.append((one.spread**2 + over**2 + table["learn.model"] ** 2) / RADIUS**2)
+    return _Seen(lab, metric, np.array(own))
+
+
+def _delta(one: Floats, other: Floats) -> Floats:
+    return np.asarray(cm.delta_e(one, other)).reshape(-1)
+
+
+def _errors(labs: Floats, seen: _Seen) -> Floats:
+    return _delta(labs, seen.lab) if len(labs) else np.zeros(0)
+
+
+def _residuals(labs: Floats, seen: _Seen) -> Floats:
+    """In ΔE00, (n, 3)."""
+    return np.asarray(np.einsum("nij,nj->ni", seen.metric, np.clip(labs - seen.lab, -_TOO_FAR, _TOO_FAR)))
+
+
+def _slopes(
+    bench: Bench,
+    first: Supposed,
+    knobs: Sequence[Knob],
+    at: Floats,
+    observations: Sequence[Observation],
+    labs: Floats,
+    seen: _Seen,
+) -> Floats:
+    """How each swatch moves with each knob, in ΔE00 a standard deviation, (n, 3, k)."""
+    # Away from where a knob stands already, so that a bound is not stepped over twice.
+    steps = np.where(at > 0, -_STEP, _STEP)
+    asked, places = [], []
+    for k, knob in enumerate(knobs):
+        by = at.copy()
+        by[k] += steps[k]
+        world = moved(first, knobs, by.tolist())
+        for n in knob.touches:
+            asked.append((observations[n], world))
+            places.append((n, k))
+    found = np.zeros((len(observations), 3, len(knobs)))
+    if asked:
+        where = np.array(places)
+        moved_labs = bench.labs(asked)
+        step = np.einsum("nij,nj->ni", seen.metric[where[:, 0]], moved_labs - labs[where[:, 0]])
+        found[where[:, 0], :, where[:, 1]] = step / steps[where[:, 1], None]
+    return found
+
+
+class _Weights:
+    """How much a swatch's residual counts, and in which direction."""
+
+    def __init__(
+        self, knobs: Sequence[Knob], observations: Sequence[Observation], seen: _Seen, table: Mapping[str, float]
+    ) -> None:
+        self._seen = seen
+        self._tails = table["learn.outlier"]
+        again = log(table["learn.hand_again"])
+        self._hand = np.array([again / knob.dose if knob.dose else 0.0 for knob in knobs])
+
+    def covariance(self, slopes: Floats) -> Floats:
+        """Of the residuals of some swatches given what is true, (m, 3, 3); `slopes` (m, 3, k) and their own variance."""
+        by_hand = slopes * self._hand
+        return np.asarray(by_hand @ by_hand.transpose(0, 2, 1))
+
+    def of(self, some: Sequence[int] | Floats, slopes: Floats) -> Floats:
+        """Inverse covariance (m, 3, 3) of the residuals of some swatches."""
+        own = self._seen.own[some][:, None, None] * np.eye(3)
+        return np.linalg.inv(self.covariance(slopes) + own)
+
+    def tail(self, squares: Floats) -> Floats:
+        """Weight of swatches so far off, by the squares of their distances, (m,)."""
+        return np.asarray((self._tails + 3) / (self._tails + squares))
+
+    def cost(self, squares: Floats) -> float:
+        """Minus the logarithm of how likely swatches so far off are."""
+        return float((self._tails + 3) / 2 * np.log1p(squares / self._tails).sum())
+
+
+def _squares(residuals: Floats, inverse: Floats) -> Floats:
+    return np.asarray(np.einsum("ni,nij,nj->n", residuals, inverse, residuals))
+
+
+def _solve(
+    at: Floats, residuals: Floats, slopes: Floats, some: Floats, weights: _Weights
+) -> tuple[Floats, Floats, Floats]:
+    """Where the knobs stand by some of the swatches, were all straight; their weights, and covariance (k, k)."""
+    some = np.asarray(some, dtype=np.intp)
+    part = slopes[some]
+    inverse = weights.of(some, part)
+    flat = part.transpose(0, 2, 1) @ inverse
+    free = residuals[some] - part @ at
+    by, tail = at.copy(), np.ones(len(some))
+    normal = np.eye(len(at))
+    for _ in range(_REWEIGHTED):
+        tail = weights.tail(_squares(free + part @ by, inverse))
+        normal = np.eye(len(at)) + np.einsum("n,nki,nil->kl", tail, flat, part, optimize=True)
+        then = -np.linalg.solve(normal, np.einsum("n,nki,ni->k", tail, flat, free))
+        done = np.abs(then - by).max() < 1e-3
+        by = then
+        if done:
+            break
+    return by, tail, np.linalg.inv(normal)
+
+
+def _search(
+    start: Floats,
+    labs: Floats,
+    slopes: Floats,
+    some: Floats,
+    at: Callable[[Floats, Sequence[int]], Floats],
+    weights: _Weights,
+    seen: _Seen,
+) -> tuple[Floats, Floats]:
+    """One step from `start` that makes what was seen likelier; shorter while it does not."""
+    every = list(range(len(seen.lab)))
+    inverse = weights.of(some, slopes)
+
+    def cost(by: Floats, labs: Floats) -> float:
+        return weights.cost(_squares(_residuals(labs, seen), inverse)) + float(by @ by) / 2
+
+    now = cost(start, labs)
+    to, _, _ = _solve(start, _residuals(labs, seen), slopes, some, weights)
+    for n in range(_HALVED):
+        by = start + (to - start) * 0.5**n
+        found = at(by, every)
+        if cost(by, found) < now:
+            return by, found
+    return start, labs
+
+
+def _distances(
+    labs: Floats, fold: Floats, slopes: Floats, spread: Floats, weights: _Weights, seen: _Seen
+) -> Floats:
+    """How far swatches lie from what the others say of them, in standard deviations of all there is of doubt, (m,)."""
+    part = slopes[fold]
+    own = seen.own[fold][:, None, None] * np.eye(3)
+    whole = weights.covariance(part) + own + part @ spread @ part.transpose(0, 2, 1)
+    off = np.einsum("nij,nj->ni", seen.metric[fold], labs - seen.lab[fold])
+    return np.sqrt(_squares(off, np.linalg.inv(whole)))
+
+
+# -- which belong together ------------------------------------------------------------
+
+
+def _laid(job: Job) -> tuple[object, ...]:
+    return job.cardstock, tuple((key, ink) for key, ink in job.inks if key in used_inks(job)), job.stack
+
+
+def _alike(observations: Sequence[Observation]) -> list[int]:
+    """A number for each observation, the same for those that were laid alike."""
+    numbers: dict[object, int] = {}
+    return [numbers.setdefault(_laid(one.job), len(numbers)) for one in observations]
+
+
+def _contrary(observations: Sequence[Observation], groups: Sequence[int], seen: _Seen) -> tuple[tuple[int, int], ...]:
+    """Pairs laid alike, looked at alike, that differ by far more than readings and hands do."""
+    found = []
+    for a in range(len(groups)):
+        for b in range(a + 1, len(groups)):
+            one, other = observations[a], observations[b]
+            if groups[a] != groups[b] or (one.wet(), one.drops) != (other.wet(), other.drops):
+                continue
+            apart = float(cm.delta_e(seen.lab[a], seen.lab[b]))
+            if apart > 3 * RADIUS * float(np.sqrt(seen.own[a] + seen.own[b])) + 6:
+                found.append((a, b))
+    return tuple(found)
+
+
+def _folds(groups: Sequence[int]) -> list[Floats]:
+    """Which swatches are left out together: one in so many, and those that were laid alike always."""
+    count = len(set(groups))
+    parts = min(count, _FOLDS)
+    # Neighbours in a log are of one evening; a fold takes from all of them.
+    return [np.flatnonzero(np.array(groups) % parts == n) for n in range(parts)]
+
+
+def _sure(before: Floats, after: Floats, groups: Sequence[int]) -> bool:
+    """Whether the gain is more than chance gives: of swatches laid alike the mean counts once."""
+    gains = np.array([(before - after)[np.array(groups) == g].mean() for g in sorted(set(groups))])
+    return bool(gains.mean() > 0.5 * gains.std() / np.sqrt(len(gains)))
+
+
+def reworded(job: Job, believed: Believed, world: Supposed) -> Job:
+    """A job as a world has it: its inks, its card, its table."""
+    inks = tuple((key, world.inks[key] if believed.inks.get(key) == ink else ink) for key, ink in job.inks)
+    card = job.cardstock
+    if card in believed.cards:
+        card = world.cards[believed.cards.index(card)]
+    return replace(job, cardstock=card, inks=inks, constants=world.overrides(job.constants))

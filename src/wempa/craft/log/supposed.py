@@ -1,0 +1,174 @@
+"""Inks, cards and table as they might be, and what a swatch would then look like.
+
+Learning asks the same of hundreds of swatches under hundreds of suppositions, each a little
+other than what was taken for true. All of them are one batch for `optics.stack`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
+
+import numpy as np
+
+from wempa.craft import constants
+from wempa.craft.constants import Overrides
+from wempa.craft.job import Card, Colour, Ink
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.prediction.batches import gather
+from wempa.craft.prediction.patches import patches_of
+from wempa.craft.prediction.prepare import laid_anew, make_card, make_ink
+from wempa.craft.prediction.prepared import PreparedCard, PreparedInk
+from wempa.craft.prediction.rows import BatchRow, resolve
+from wempa.craft.prediction.spectra import find_spectra
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats, white_point
+from wempa.optics.ink import Pigmentation
+from wempa.optics.stack import Cards, Palette, reflect
+
+from .observations import Believed, Observation
+
+# What of the table the absorption and scatter of an ink depend on, and what of a formula.
+_OPTICAL = ("known.", "surface.", "white.", "glow.", "ink.", "margin.")
+_OPTICAL_COLUMNS = ("hiding", "white_hiding", "film_share", "trace")
+# Readied inks and cards that are held; a fit of a full log needs fewer.
+_HELD = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class Supposed:
+    """A world: inks and cards as they might be, and rows of the table."""
+
+    inks: Mapping[str, Ink]
+    cards: tuple[Card, ...]
+    rows: Mapping[str, float] = field(default_factory=dict)
+    """Over what a job itself says of the table."""
+    base: Mapping[str, float] = field(default_factory=dict)
+    """What jobs say of the table."""
+
+    @classmethod
+    def of(cls, believed: Believed, base: Overrides = ()) -> Supposed:
+        """The world as it was taken to be."""
+        return cls(believed.inks, believed.cards, {}, dict(base))
+
+    def row(self, name: str) -> float:
+        """A row of the table in this world."""
+        return self.rows.get(name, self.base.get(name, constants.TABLE[name].value))
+
+    def overrides(self, own: Overrides) -> Overrides:
+        """The table of a job in this world."""
+        return tuple(sorted({**dict(own), **self.rows}.items())) if self.rows else own
+
+
+def _is_optical(row: str) -> bool:
+    return row.startswith(_OPTICAL) or (row.startswith("formula.") and row.endswith(_OPTICAL_COLUMNS))
+
+
+class Bench:
+    """Makes ready what predictions of observations need, and remembers it."""
+
+    def __init__(self, believed: Believed) -> None:
+        self._believed = believed
+        self._cards: dict[object, PreparedCard] = {}
+        self._inks: dict[object, PreparedInk] = {}
+
+    def labs(self, asked: Sequence[tuple[Observation, Supposed]]) -> Floats:
+        """CIELAB (n, 3) under its own light of each observation in each world.
+
+        Raises
+        ------
+        ConstantError
+            A row of a world is outside its range.
+        """
+        found = np.empty((len(asked), 3))
+        by_light: dict[str, list[int]] = {}
+        for n, (observation, _) in enumerate(asked):
+            by_light.setdefault(str(observation.job.illuminant), []).append(n)
+        for light, places in by_light.items():
+            found[places] = self._labs([asked[n] for n in places], light)
+        return found
+
+    def _labs(self, asked: Sequence[tuple[Observation, Supposed]], light: str) -> Floats:
+        if len(self._inks) + len(self._cards) > _HELD:
+            self._inks.clear()
+            self._cards.clear()
+        find_spectra([colour for world in {id(w): w for _, w in asked}.values() for colour in _colours(world)], light)
+        cards: dict[int, tuple[int, PreparedCard]] = {}
+        inks: dict[int, tuple[int, PreparedInk]] = {}
+        rows: list[BatchRow] = []
+        on: list[int] = []
+        areas: list[list[tuple[float, int]]] = []
+        for observation, world in asked:
+            job = observation.job
+            overrides = world.overrides(job.constants)
+            table = constants.values(overrides)
+            given = world.cards[self._believed.place(job)]
+            card = self._card(given, light, overrides)
+            lookup = {}
+            for key, _ in job.inks:
+                ready = self._ink(world.inks[key], given, light, overrides)
+                lookup[key] = inks.setdefault(id(ready), (len(inks), ready))
+            at, _ = cards.setdefault(id(card), (len(cards), card))
+            last = resolve(job.stack, lookup, card.ground, table, observation.wet(), whole_only=True)[-1]
+            row = last.drops if observation.drops and last.drops is not None else last.dry
+            if observation.wet() and last.wet is not None:
+                row = last.wet
+            area = []
+            for patch in patches_of(row):
+                area.append((patch.share, len(rows)))
+                rows.append(patch.row)
+                on.append(at)
+            areas.append(area)
+        spectra = reflect(replace(gather(rows), card=np.array(on, dtype=np.intp)), _palette(cards, inks), light)
+        mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
+        return cm.lab_from_xyz(cm.xyz(mean, light), white_point(light))
+
+    def _card(self, given: Card, light: str, overrides: Overrides) -> PreparedCard:
+        key = (given, light, tuple([each for each in overrides if each[0].startswith("surface.")]))
+        found = self._cards.get(key)
+        if found is None:
+            found = self._cards[key] = make_card(given, light, overrides)
+        return found
+
+    def _ink(self, given: Ink, job_card: Card, light: str, overrides: Overrides) -> PreparedInk:
+        key = (given, job_card if given.swatch.card is None else None, light, overrides)
+        found = self._inks.get(key)
+        if found is None:
+            lies_on = self._card(given.swatch.card or job_card, light, overrides)
+            optical = tuple([each for each in overrides if _is_optical(each[0])])
+            plain = replace(
+                given,
+                strength=None,
+                constants=tuple([each for each in given.constants if each[0] in _OPTICAL_COLUMNS]),
+            )
+            seen = (plain, *key[1:3], optical)
+            ready = self._inks.get(seen)
+            if ready is None:
+                ready = self._inks[seen] = make_ink(plain, lies_on, light, optical)
+            found = self._inks[key] = laid_anew(ready, given, lies_on.ground, overrides)
+        return found
+
+
+def _colours(world: Supposed) -> list[Colour]:
+    found = [Colour(hex=WHITE_CARD), *[card.colour for card in world.cards]]
+    for ink in world.inks.values():
+        found.append(ink.swatch.colour)
+        found += [] if ink.swatch.card is None else [ink.swatch.card.colour]
+    return found
+
+
+def _palette(cards: Mapping[int, tuple[int, PreparedCard]], inks: Mapping[int, tuple[int, PreparedInk]]) -> Palette:
+    bare = [card for _, card in cards.values()]
+    ready = [ink for _, ink in inks.values()]
+    stacked = [
+        np.stack([getattr(ink, each.name)[0] for ink in ready]) if ready else np.zeros((0, 36))
+        for each in fields(Pigmentation)
+    ]
+    return Palette(
+        Cards(
+            np.stack([card.internal for card in bare]),
+            np.stack([card.floor for card in bare]),
+            np.array([card.n for card in bare]),
+        ),
+        Pigmentation(*stacked),
+    )
