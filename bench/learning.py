@@ -68,18 +68,19 @@ def _true_ink(rng: np.random.Generator, ink: Ink, table: dict[str, float]) -> In
 def _stack(rng: np.random.Generator, keys: Sequence[str], tools: Sequence[Tool]) -> tuple[LayDown, ...]:
     found: list[LayDown] = []
     for n, key in enumerate(rng.permutation(list(keys))[: rng.choice([1, 2, 2, 2, 3])]):
-        tool = Tool(rng.choice([str(t) for t in tools]))
-        passes = float(rng.integers(1, 3)) if tool is Tool.STAMP else float(rng.choice([1, 2, 3, 4, 6, 8]))
-        if tool is Tool.STAMP:
-            passes = 1.0
-        load = Load(rng.choice(["normal", "normal", "light", "juicy"]))
+        tool = tools[int(rng.integers(len(tools)))]
+        passes = 1.0 if tool is Tool.STAMP else float(rng.choice([1, 2, 3, 4, 6, 8]))
+        load = (Load.NORMAL, Load.NORMAL, Load.LIGHT, Load.JUICY)[int(rng.integers(4))]
         over = Over.WET if n and rng.random() < 0.25 else Over.DRY
         found.append(LayDown(((str(key), 1.0),), tool=tool, load=load, passes=passes, over=over))
     return tuple(found)
 
 
 def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12) -> World:
-    """A world: hands up to `hand` off the table, readings off by `spread` ΔE00, goes of one hand by a factor `again`."""
+    """A world: hands up to `hand` off the table, readings off by `spread` ΔE00.
+
+    Two goes of one hand differ by the factor `again`.
+    """
     rng = np.random.default_rng(seed)
     table = dict(constants.values())
     surface = _SURFACES[rng.integers(len(_SURFACES))]
@@ -98,7 +99,10 @@ def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12
         texture=float(np.clip(table[at + "texture"] + rng.normal(0, 0.08), 0, 1)),
     )
     tools = (Tool.BRUSH, Tool.FOAM, Tool.STAMP)
-    rows = {f"tool.{tool}.amount": float(table[f"tool.{tool}.amount"] * rng.uniform(1 - hand, 1 + hand)) for tool in tools[:2]}
+    rows = {
+        f"tool.{tool}.amount": float(table[f"tool.{tool}.amount"] * rng.uniform(1 - hand, 1 + hand))
+        for tool in tools[:2]
+    }
 
     def observations(count: int, exact: bool) -> list[Observation]:
         jobs = []
@@ -110,14 +114,20 @@ def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12
         true = Supposed(true_inks, (true_card,), rows)
         bench, found = Bench(believed), []
         for job in jobs:
-            by_hand = job
+            really = job
             if not exact:
-                by_hand = replace(job, stack=tuple(
-                    replace(e, passes=e.passes * float(np.exp(rng.normal(0, np.log(again)))))
-                    for e in job.stack if isinstance(e, LayDown)))
-            lab = bench.labs([(Observation(by_hand, card.colour, 1), true)])[0]
-            seen = tuple(lab.tolist()) if exact else _off(rng, lab.tolist(), spread)
-            found.append(Observation(job, Colour(lab=seen, lab_illuminant=Illuminant.D65), spread))  # type: ignore[arg-type]
+                really = replace(
+                    job,
+                    stack=tuple(
+                        replace(e, passes=e.passes * float(np.exp(rng.normal(0, np.log(again)))))
+                        for e in job.stack
+                        if isinstance(e, LayDown)
+                    ),
+                )
+            lab = bench.labs([(Observation(really, card.colour, 1), true)])[0]
+            l, a, b = lab.tolist()
+            seen = (l, a, b) if exact else _off(rng, (l, a, b), spread)
+            found.append(Observation(job, Colour(lab=seen, lab_illuminant=Illuminant.D65), spread))
         return found
 
     logged, asked = observations(LOGGED, False), observations(ASKED, True)
@@ -158,8 +168,9 @@ def overprints(name: str) -> tuple[Fit, float, float]:
         l, a, b = lab.tolist()
         return Observation(job, Colour(lab=(l, a, b)), 0.5)
 
-    taught = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) in {tuple(sorted(t)) for t in TAUGHT}]
-    others = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) not in {tuple(sorted(t)) for t in TAUGHT}]
+    named = {tuple(sorted(each)) for each in TAUGHT}
+    taught = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) in named]
+    others = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) not in named]
     believed = believed_of([one.job for one in (*taught, *others)])
     fit = learn(believed, taught, constants.values())
 

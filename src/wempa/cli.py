@@ -1,4 +1,4 @@
-"""The ``wempa`` command: predict, panel, sheet, photo, simulate, backup, serve, demo."""
+"""The ``wempa`` command: predict, panel, fit, sheet, photo, simulate, backup, serve, demo."""
 
 from __future__ import annotations
 
@@ -49,6 +49,10 @@ def _parser() -> argparse.ArgumentParser:
     panel.add_argument("--png", type=Path, default=None, metavar="OUT", help="write its front at 300 dots per inch")
     panel.add_argument("--pdf", type=Path, default=None, metavar="OUT", help="write the plan for the table")
     panel.set_defaults(run=_panel)
+
+    fit = commands.add_parser("fit", help="learn from logged swatches (docs/job-format.md) and print it as JSON")
+    fit.add_argument("log", metavar="LOG.json|-", help="observations, and swatches to ask about; - reads stdin")
+    fit.set_defaults(run=_fit)
 
     sheet = commands.add_parser("sheet", help="write the printed swatch sheet and where everything on it lies")
     sheet.add_argument("--page", choices=("a4", "letter"), default="a4")
@@ -152,6 +156,25 @@ def _panel(args: argparse.Namespace) -> int:
     except OSError as error:
         return _fail(f"cannot write {error.filename}: {error.strerror}")
     print(json.dumps(told, ensure_ascii=False))
+    return 0
+
+
+def _fit(args: argparse.Namespace) -> int:
+    import json
+
+    from wempa.craft.errors import WempaError
+    from wempa.formats.job import error_text
+    from wempa.formats.log.fit_file import fit_text
+
+    try:
+        text = _read(args.log)
+    except OSError as error:
+        return _fail(f"cannot read {args.log}: {error.strerror}")
+    try:
+        told = fit_text(text)
+    except WempaError as error:
+        return _fail(error_text(error))
+    print(json.dumps(told, indent=1, ensure_ascii=False))
     return 0
 
 

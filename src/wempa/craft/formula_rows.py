@@ -20,6 +20,7 @@ class Constant:
     low: float = 0.0
     high: float = 1000.0
 
+
 # name of the column: unit, how sure, allowed range, reason, then one value per formula
 # in the order dye, reactive dye, hybrid, reactive pigment, pigment, fluorescent, unknown.
 BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ...] = (

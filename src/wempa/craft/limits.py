@@ -30,6 +30,14 @@ MAX_JOBS = 10_000
 """Jobs in one list."""
 
 
+MAX_OBSERVATIONS = 1000
+"""Logged swatches that one fit learns from."""
+
+
+MAX_HELD_OUT = 2000
+"""Swatches that a fit is asked about."""
+
+
 MAX_CHART = 250
 """Inks of one chart."""
 

@@ -13,7 +13,6 @@ from .formula_rows import BY_FORMULA, FACTOR, SHARE, Constant
 from .learn_rows import LEARN_ROWS
 from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
 
-
 _IMPRESSIONS = "pad impressions per pass"
 
 # surface: texture, absorbency, floor, take-up, Yule–Nielsen n, exchange, carries

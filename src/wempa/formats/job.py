@@ -49,7 +49,7 @@ Share = Annotated[Number, Field(ge=0, le=1)]
 Key = Annotated[str, Field(min_length=1, max_length=80)]
 
 
-def _few(most: int) -> BeforeValidator:
+def few(most: int) -> BeforeValidator:
     """Refuses what holds too much before any of it is looked at."""
 
     def check(given: object) -> object:
@@ -60,7 +60,7 @@ def _few(most: int) -> BeforeValidator:
     return BeforeValidator(check)
 
 
-Overrides = Annotated[dict[str, Number], _few(MAX_OVERRIDES)]
+Overrides = Annotated[dict[str, Number], few(MAX_OVERRIDES)]
 
 
 class _Model(BaseModel):
@@ -281,8 +281,8 @@ class Entry(_Model):
 class Stash(_Model):
     """Inks and cards at hand, for fixes."""
 
-    inks: Annotated[dict[Key, Ink], _few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
-    cards: Annotated[dict[Key, Cardstock], _few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
+    inks: Annotated[dict[Key, Ink], few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
+    cards: Annotated[dict[Key, Cardstock], few(MAX_STASH), Field(max_length=MAX_STASH)] = {}
 
     def to_core(self) -> core.Stash:
         return core.Stash(
@@ -296,7 +296,7 @@ class Job(_Model):
 
     wempa: Literal[1]
     cardstock: Cardstock
-    inks: Annotated[dict[Key, Ink], _few(MAX_INKS), Field(max_length=MAX_INKS)]
+    inks: Annotated[dict[Key, Ink], few(MAX_INKS), Field(max_length=MAX_INKS)]
     stack: Annotated[list[Entry], Field(max_length=MAX_STACK)]
     illuminant: Illuminant | None = None
     mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None

@@ -25,7 +25,7 @@ from .supposed import Supposed
 
 # Mean radius of an isotropic normal in three dimensions, over its standard deviation.
 RADIUS = 1.596
-_AXES = ("lighter", "redder", "yellower")
+AXES = ("lighter", "redder", "yellower")
 _MOST = 4.0
 """Nothing is moved farther than so many standard deviations."""
 
@@ -65,6 +65,30 @@ def moved(world: Supposed, knobs: Sequence[Knob], by: Sequence[float]) -> Suppos
         if much:
             world = knob.move(world, max(-_MOST, min(_MOST, float(much))))
     return world
+
+
+def each_moved(first: Supposed, knobs: Sequence[Knob], at: Sequence[float], steps: Sequence[float]) -> list[Supposed]:
+    """For each knob the world with all knobs `at` and that one a step farther.
+
+    What one ink or card has of its own does not depend on the others', so only that is made anew.
+    """
+    whole = moved(first, knobs, at)
+    shared = [k for k, knob in enumerate(knobs) if knob.of in ("row", "range")]
+    below = moved(first, [knobs[k] for k in shared], [at[k] for k in shared])
+    found = []
+    for k, knob in enumerate(knobs):
+        if knob.of == "row":
+            found.append(moved(whole, [knob], [at[k] + steps[k]]))
+            continue
+        own = [n for n, other in enumerate(knobs) if (other.of, other.key) == (knob.of, knob.key)]
+        if knob.of == "range":
+            own, world = list(range(len(knobs))), first
+        elif knob.of == "ink":
+            world = _with_ink(whole, knob.key, below.inks[knob.key])
+        else:
+            world = _with_card(whole, int(knob.key), below.cards[int(knob.key)])
+        found.append(moved(world, [knobs[n] for n in own], [at[n] + steps[n] * (n == k) for n in own]))
+    return found
 
 
 # -- ranges -------------------------------------------------------------------------
@@ -119,7 +143,7 @@ def _of_inks(believed: Believed, seen: Sequence[Observation], table: Mapping[str
         if spread >= 0.1:
             lab, light_of = _lab_of(ink.swatch.colour, light)
             for axis, step in enumerate(_steps(lab, spread / RADIUS)):
-                yield Knob("ink", key, _AXES[axis], _colour(key, step, light_of, lab), touched)
+                yield Knob("ink", key, AXES[axis], _colour(key, step, light_of, lab), touched)
         dropped = frozenset([n for n in touched if seen[n].drops])
         if dropped:
             yield Knob("ink", key, "lift", _own_row(key, "lift", table["learn.water"]), dropped)
@@ -199,7 +223,9 @@ def _shifted(
 ) -> Colour:
     lab = colour.lab if colour.lab is not None and colour.lab_illuminant is light else first
     l, a, b = (v + by * s for v, s in zip(lab, step, strict=True))
-    return Colour(lab=(min(100.0, max(0.0, l)), min(160.0, max(-160.0, a)), min(160.0, max(-160.0, b))), lab_illuminant=light)
+    return Colour(
+        lab=(min(100.0, max(0.0, l)), min(160.0, max(-160.0, a)), min(160.0, max(-160.0, b))), lab_illuminant=light
+    )
 
 
 def _colour(
@@ -227,21 +253,20 @@ def _of_cards(believed: Believed, seen: Sequence[Observation], table: Mapping[st
         ready = make_card(card, light)
         at, name = ready.ground, str(place)
 
-        def plain(what: str, now: float, sd: float, given: bool, top: float = 1.0) -> Knob:
-            # What its owner gave is known better than what its surface word says.
-            move = _card_number(place, what, now, sd * (0.5 if given else 1.0), top)
-            return Knob("card", name, what, move, touched)
-
+        # What its owner gave is known better than what its surface word says.
         floor = card.floor or dict(card.constants).get("floor", TABLE[f"surface.{card.surface}.floor"].value)
         sd = table["learn.floor"] * (0.5 if card.floor is not None else 1.0)
         yield Knob("card", name, "floor", _card_floor(place, floor, sd), touched)
         if any(entry.dose is None for entry in entries):
-            yield plain("absorbency", at.absorbency, table["learn.absorbency"], card.absorbency is not None)
-            yield plain("texture", at.texture, table["learn.texture"], card.texture is not None)
+            sd = table["learn.absorbency"] * (0.5 if card.absorbency is not None else 1.0)
+            yield Knob("card", name, "absorbency", _card_absorbency(place, at.absorbency, sd), touched)
+            sd = table["learn.texture"] * (0.5 if card.texture is not None else 1.0)
+            yield Knob("card", name, "texture", _card_texture(place, at.texture, sd), touched)
             if any(_inks_of(stack) > 1 for stack in stacks):
                 yield Knob("card", name, "exchange", _card_row(place, "exchange", table["learn.exchange"]), touched)
         if any(sum(isinstance(e, LayDown) and e.dose is not None for e in stack) > 1 for stack in stacks):
-            yield plain("takeup", at.takeup, table["margin.takeup"], card.takeup is not None, 1.2)
+            sd = table["margin.takeup"] * (0.5 if card.takeup is not None else 1.0)
+            yield Knob("card", name, "takeup", _card_takeup(place, at.takeup, sd), touched)
             yield Knob("card", name, "carries", _card_row(place, "carries", table["learn.carries"]), touched)
         if any(entry.dose is None for entry in entries) or len(entries) > 1:
             yield Knob("card", name, "n", _card_row(place, "n", table["learn.n"]), touched)
@@ -249,7 +274,7 @@ def _of_cards(believed: Believed, seen: Sequence[Observation], table: Mapping[st
         if spread >= 0.1:
             lab, light_of = _lab_of(card.colour, light)
             for axis, step in enumerate(_steps(lab, spread / RADIUS)):
-                yield Knob("card", name, _AXES[axis], _card_colour(place, step, light_of, lab), touched)
+                yield Knob("card", name, AXES[axis], _card_colour(place, step, light_of, lab), touched)
 
 
 def _inks_of(stack: Sequence[object]) -> int:
@@ -260,12 +285,26 @@ def _with_card(world: Supposed, place: int, card: Card) -> Supposed:
     return replace(world, cards=(*world.cards[:place], card, *world.cards[place + 1 :]))
 
 
-def _card_number(place: int, what: str, now: float, sd: float, top: float) -> Callable[[Supposed, float], Supposed]:
-    low = 0.05 if what == "takeup" else 0.0
-
+def _card_absorbency(place: int, now: float, sd: float) -> Callable[[Supposed, float], Supposed]:
     def move(world: Supposed, by: float) -> Supposed:
-        value = min(top, max(low, now + sd * by))
-        return _with_card(world, place, replace(world.cards[place], **{what: value}))
+        value = min(1.0, max(0.0, now + sd * by))
+        return _with_card(world, place, replace(world.cards[place], absorbency=value))
+
+    return move
+
+
+def _card_texture(place: int, now: float, sd: float) -> Callable[[Supposed, float], Supposed]:
+    def move(world: Supposed, by: float) -> Supposed:
+        value = min(1.0, max(0.0, now + sd * by))
+        return _with_card(world, place, replace(world.cards[place], texture=value))
+
+    return move
+
+
+def _card_takeup(place: int, now: float, sd: float) -> Callable[[Supposed, float], Supposed]:
+    def move(world: Supposed, by: float) -> Supposed:
+        value = min(1.2, max(0.05, now + sd * by))
+        return _with_card(world, place, replace(world.cards[place], takeup=value))
 
     return move
 

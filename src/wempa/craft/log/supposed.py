@@ -92,7 +92,7 @@ class Bench:
         if len(self._inks) + len(self._cards) > _HELD:
             self._inks.clear()
             self._cards.clear()
-        find_spectra([colour for world in {id(w): w for _, w in asked}.values() for colour in _colours(world)], light)
+        self._find_colours([world for _, world in asked], light)
         cards: dict[int, tuple[int, PreparedCard]] = {}
         inks: dict[int, tuple[int, PreparedInk]] = {}
         rows: list[BatchRow] = []
@@ -109,7 +109,7 @@ class Bench:
                 ready = self._ink(world.inks[key], given, light, overrides)
                 lookup[key] = inks.setdefault(id(ready), (len(inks), ready))
             at, _ = cards.setdefault(id(card), (len(cards), card))
-            last = resolve(job.stack, lookup, card.ground, table, observation.wet(), whole_only=True)[-1]
+            last = resolve(job.stack, lookup, card.ground, table, observation.wet(), whole_only=True, alone=False)[-1]
             row = last.drops if observation.drops and last.drops is not None else last.dry
             if observation.wet() and last.wet is not None:
                 row = last.wet
@@ -122,6 +122,15 @@ class Bench:
         spectra = reflect(replace(gather(rows), card=np.array(on, dtype=np.intp)), _palette(cards, inks), light)
         mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
         return cm.lab_from_xyz(cm.xyz(mean, light), white_point(light))
+
+    def _find_colours(self, worlds: Sequence[Supposed], light: str) -> None:
+        """All spectra at once: together they cost little more than one."""
+        different = {id(world): world for world in worlds}.values()
+        inks = {id(ink): ink for world in different for ink in world.inks.values()}.values()
+        cards = {id(card): card for world in different for card in world.cards}.values()
+        lying = [ink.swatch.card.colour for ink in inks if ink.swatch.card is not None]
+        on = [Colour(hex=WHITE_CARD), *[card.colour for card in cards], *lying]
+        find_spectra([*on, *[ink.swatch.colour for ink in inks]], light)
 
     def _card(self, given: Card, light: str, overrides: Overrides) -> PreparedCard:
         key = (given, light, tuple([each for each in overrides if each[0].startswith("surface.")]))
@@ -144,17 +153,9 @@ class Bench:
             seen = (plain, *key[1:3], optical)
             ready = self._inks.get(seen)
             if ready is None:
-                ready = self._inks[seen] = make_ink(plain, lies_on, light, optical)
+                ready = self._inks[seen] = make_ink(plain, lies_on, light, optical, doubts=False)
             found = self._inks[key] = laid_anew(ready, given, lies_on.ground, overrides)
         return found
-
-
-def _colours(world: Supposed) -> list[Colour]:
-    found = [Colour(hex=WHITE_CARD), *[card.colour for card in world.cards]]
-    for ink in world.inks.values():
-        found.append(ink.swatch.colour)
-        found += [] if ink.swatch.card is None else [ink.swatch.card.colour]
-    return found
 
 
 def _palette(cards: Mapping[int, tuple[int, PreparedCard]], inks: Mapping[int, tuple[int, PreparedInk]]) -> Palette:

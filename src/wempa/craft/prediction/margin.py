@@ -42,6 +42,8 @@ class Sources:
     """How each doubt's step follows from the moved rows, (doubts, rows)."""
     model: float
     """Standard deviation per axis, in ΔE00, of what the model itself misses."""
+    scale: float = 1.0
+    """Factor on all of it, as logged swatches told."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -104,7 +106,7 @@ def doubt_sources(
         table["margin.treatment"] * sqrt(row.treatments),
     )
     # Mean radius of an isotropic normal in three dimensions is 1.596 sigma.
-    return Sources(moved, steps, sqrt(sum(p * p for p in parts)) / 1.596)
+    return Sources(moved, steps, sqrt(sum(p * p for p in parts)) / 1.596, table["margin.scale"])
 
 
 @lru_cache(1024)
@@ -207,7 +209,7 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     """
     metric, inverse = local_metric(*(round(v, 1) for v in base.tolist()))
     steps, own = doubts.steps @ (moved - base), inverse * doubts.model
-    covariance = steps.T @ steps + own @ own.T
+    covariance = doubts.scale**2 * (steps.T @ steps + own @ own.T)
     (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()
     # Quantile of a weighted sum of chi-squares: match two moments (Satterthwaite
     # 1946), then Wilson and Hilferty 1931.

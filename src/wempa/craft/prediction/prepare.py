@@ -28,7 +28,7 @@ from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
 from . import spectra
 from .amounts import Ground, Habit, reference
 from .glow import emission_band, split_glow
-from .prepared import PreparedCard, PreparedInk, PreparedJob
+from .prepared import VARIANTS, PreparedCard, PreparedInk, PreparedJob
 from .spectra import find_spectra, spectrum_of
 
 # A typed colour that misses by less than this was met.
@@ -156,8 +156,13 @@ def laid_anew(ready: PreparedInk, given: Ink, ground: Ground, overrides: Overrid
     return replace(ready, habit=habit, offer=offer, amount=amount, cover=cover, patch=patch, values=own)
 
 
-def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Overrides = ()) -> PreparedInk:
-    """`prepare_ink` without a memory, for an ink whose swatch lies on a card made ready."""
+def make_ink(
+    given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Overrides = (), doubts: bool = True
+) -> PreparedInk:
+    """`prepare_ink` without a memory, for an ink whose swatch lies on a card made ready.
+
+    Without `doubts` it has the one row of the ink itself: enough for colours, not for margins.
+    """
     table = constants.values(overrides)
     swatch = given.swatch
     own = _own_numbers(given, table)
@@ -174,7 +179,10 @@ def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Over
     notes = list(noted)
     share, trace = own["film_share"], own["trace"]
     stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
-    if stated_spread:
+    count = VARIANTS if doubts else 1
+    if not doubts:
+        targets = measured[None]
+    elif stated_spread:
         targets = np.concatenate([measured[None], _colour_variants(measured, stated_spread, illuminant)])
     else:
         targets = np.repeat(measured[None], 4, axis=0)
@@ -193,15 +201,16 @@ def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Over
         shares = np.array([share] * 4 + [table["formula.pigment.film_share"], table["formula.dye.film_share"]])
         hide = table["formula.pigment.hiding"]
         doubtful = [scatter] * 4 + [hide / (1 - hide), 0.0]
-        scatters = np.stack([darkened(np.full(BANDS, s), internal[0], dark) for s in doubtful])
+        scatters = _dark_scatter(doubtful[:count], internal[0], dark)
     else:
         doubt = table["margin.hiding"]
         shares = np.full(6, share)
         doubtful = [scatter] * 4 + [scatter * doubt, scatter / doubt]
-        scatters = np.stack([darkened(np.full(BANDS, s), internal[0], dark) for s in doubtful])
-    traces = np.full(6, trace)
-    below = np.repeat(lies_on.internal[None], 6, axis=0)
-    wanted = np.concatenate([internal, internal[:1], internal[:1]])
+        scatters = _dark_scatter(doubtful[:count], internal[0], dark)
+    shares, scatters = shares[:count], scatters[:count]
+    traces = np.full(count, trace)
+    below = np.repeat(lies_on.internal[None], count, axis=0)
+    wanted = np.concatenate([internal, internal[:1], internal[:1]])[:count]
     absorption, impossible = absorption_from_swatch(wanted, below, scatters, shares, traces)
     reached = lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace))
     off = float(cm.delta_e(cm.lab(outside(reached, floor), illuminant), cm.lab(measured, illuminant)))
@@ -225,9 +234,9 @@ def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Over
         scattering=scatters,
         film_share=shares,
         trace=traces,
-        floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], 6, axis=0),
-        emission=np.repeat(emission[None], 6, axis=0),
-        excitation=np.repeat(excitation[None], 6, axis=0),
+        floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], count, axis=0),
+        emission=np.repeat(emission[None], count, axis=0),
+        excitation=np.repeat(excitation[None], count, axis=0),
         habit=habit,
         offer=offer,
         amount=amount,
@@ -236,7 +245,7 @@ def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Over
         dose_doubt=float(doubt),
         hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
         colour_doubt=bool(stated_spread),
-        scatter_doubt=bool(scatters[4].any()),
+        scatter_doubt=bool(scatters[-1].any()),
         formula=given.formula,
         values=own,
         lab=cm.lab(measured, illuminant),
@@ -244,6 +253,11 @@ def make_ink(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Over
         mean_absorption=float(absorption[0].mean()),
         mean_extinction=float(absorption[0].mean() + scatters[0].mean()),
     )
+
+
+def _dark_scatter(scatters: Sequence[float], swatch: Floats, dark: float) -> Floats:
+    """S (n, 36) of so many suppositions of an ink's scatter, as far as its swatch's darkness allows."""
+    return np.stack([darkened(np.full(BANDS, s), swatch, dark) for s in scatters])
 
 
 def _hiding(own: Mapping[str, float], lab: Sequence[float], table: Mapping[str, float]) -> float:

@@ -67,11 +67,13 @@ def resolve(
     table: Mapping[str, float],
     wet_look: bool = False,
     whole_only: bool = False,
+    alone: bool = True,
 ) -> list[Resolved]:
     """Work out every entry's effective dose, cover and neighbours.
 
     Returns the bare card, then the stack as it is after each entry; the last is the
-    whole, and the only one if `whole_only`. The wet look is worked out only when asked for.
+    whole, and the only one if `whole_only`. The wet look is worked out only when asked for, and
+    each ink by itself unless it is not.
 
     `inks` maps a key to its row in the pigmentation table and its preparation.
     What stays of a lay-down depends on what comes later too, so it is settled anew after
@@ -141,7 +143,7 @@ def resolve(
                 wet=_wetted(dry, () if one.open_group < 0 else (one.open_group,), by_row, table) if wet_look else None,
                 notes=notes,
                 settled=whole if last else NONE_LAID,
-                alone=_each_alone(dry, used, laid, factors, whole, ground, table) if last else [],
+                alone=_each_alone(dry, used, laid, factors, whole, ground, table) if last and alone else [],
                 inks=used,
                 laid=laid if last else [],
                 factors=factors if last else [],

@@ -1,0 +1,195 @@
+"""What was learned, in a cardmaker's words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import exp, log
+
+from wempa.craft.constants import TABLE
+from wempa.craft.job import Note
+from wempa.craft.vocabulary import Formula, Load, Tool
+
+from .knobs import AXES
+from .learning import FEWEST, Fit
+from .observations import Believed
+
+# A knob that moved less, in standard deviations, or of which no more is known than before, is not worth a sentence.
+_MOVED, _KNOWN = 0.35, 0.93
+# Half as much again, a third less: told from this factor on.
+_TOLD = 1.07
+_SHARES = (
+    (0.10, "a tenth"),
+    (0.15, "a seventh"),
+    (0.20, "a fifth"),
+    (0.25, "a quarter"),
+    (1 / 3, "a third"),
+    (0.4, "two fifths"),
+    (0.5, "half"),
+    (0.6, "three fifths"),
+    (2 / 3, "two thirds"),
+    (0.75, "three quarters"),
+)
+_DIRECTIONS = {"lighter": ("darker", "lighter"), "redder": ("greener", "redder"), "yellower": ("bluer", "yellower")}
+
+
+@dataclass(frozen=True, slots=True)
+class Lesson:
+    """One thing that was learned."""
+
+    of: str
+    """``hand``, ``ink``, ``range``, ``formula``, ``card`` or ``look``."""
+    key: str
+    """Which: a tool's word, an ink's key, a range, a formula, the place of a card."""
+    text: str
+    """One sentence."""
+    factor: float | None
+    """What it is now over what it was taken for, where that is one number; None else."""
+
+
+def share_said(factor: float) -> str:
+    """A factor as it is said of an amount: a third less, half as much again."""
+    if factor >= 1.85:
+        return "about twice as much" if factor < 2.5 else "more than twice as much"
+    share = factor - 1 if factor > 1 else 1 - factor
+    said = min(_SHARES, key=lambda each: abs(each[0] - share))[1]
+    return f"about {said} {'more' if factor > 1 else 'less'}"
+
+
+def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[str, float]) -> list[Lesson]:
+    """What moved enough to be told, hands first; `cards` are the names of the cards, in their order."""
+    found: list[tuple[int, Lesson]] = []
+    colours: dict[str, list[str]] = {}
+    for knob, at, doubt in zip(fit.knobs, fit.at.tolist(), fit.doubt.tolist(), strict=True):
+        if abs(at) < _MOVED or doubt > _KNOWN:
+            continue
+        up = at > 0
+        if knob.of == "ink":
+            name = believed.inks[knob.key].name or knob.key
+            if knob.what in AXES:
+                colours.setdefault(knob.key, []).append(_DIRECTIONS[knob.what][up])
+                continue
+            text, factor = _of_ink(knob.what, name, up, at * knob.dose)
+            found += [(2, Lesson("ink", knob.key, text, factor))] if text else []
+        elif knob.of == "card":
+            text = _of_card(knob.what, cards[int(knob.key)], up)
+            found += [(4, Lesson("card", knob.key, text, None))] if text else []
+        elif knob.of == "range":
+            factor = exp(at * table["learn.range"])
+            if max(factor, 1 / factor) > _TOLD:
+                text = f"Inks of {knob.key} come to {share_said(factor)} than I thought."
+                found.append((1, Lesson("range", knob.key, text, factor)))
+        else:
+            factor = fit.world.rows[knob.key] / TABLE[knob.key].value
+            one = _of_row(knob.key, factor)
+            found += [(0 if one.of == "hand" else 3, one)] if one else []
+    for key, ways in colours.items():
+        name = believed.inks[key].name or key
+        text = f"{name} is a little {' and '.join(ways)} than its swatch says."
+        found.append((2, Lesson("ink", key, text, None)))
+    return [lesson for _, lesson in sorted(found, key=lambda each: each[0])]
+
+
+def _of_ink(what: str, name: str, up: bool, moved: float) -> tuple[str, float | None]:
+    if what == "strength":
+        factor = exp(moved)
+        if max(factor, 1 / factor) < _TOLD:
+            return "", None
+        return f"{name} comes on {'stronger' if up else 'weaker'}: {share_said(factor)} than its swatch says.", factor
+    said = {
+        "hiding": f"{name} covers {'better' if up else 'less'} than I thought.",
+        "soak_share": f"{'More' if up else 'Less'} of {name} soaks in than I thought.",
+        "lift": f"Water takes {'more' if up else 'less'} of {name} away than I thought.",
+    }
+    return said.get(what, ""), None
+
+
+def _of_card(what: str, name: str, up: bool) -> str:
+    return {
+        "floor": f"{name} {'stays lighter' if up else 'gets darker'} under much ink than I thought.",
+        "absorbency": f"{name} drinks {'more' if up else 'less'} ink than I thought.",
+        "texture": f"{name} is {'rougher' if up else 'smoother'} than I thought: {'more' if up else 'fewer'} specks.",
+        "exchange": "" if up else f"On {name} the ink laid first gives way less than I thought.",
+        "takeup": f"{name} takes {'more' if up else 'less'} of a second print than I thought.",
+    }.get(what, "")
+
+
+def _of_row(row: str, factor: float) -> Lesson | None:
+    room, *names = row.split(".")
+    if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "wet_vividness"):
+        return None
+    more = factor > 1
+    if room == "tool":
+        tool = next(each for each in Tool if each == names[0])
+        if names[1] == "amount":
+            what = "print" if tool is Tool.STAMP else tool.said
+            return Lesson("hand", tool, f"Your {what} lays {share_said(factor)} than I thought.", factor)
+        if names[1] == "patch":
+            text = f"One {tool.said} of yours covers {'more' if more else 'less'} of the card than I thought."
+            return Lesson("hand", tool, text, factor)
+        text = f"Your {tool.said} leaves {'fewer' if more else 'more'} bare specks than I thought."
+        return Lesson("hand", tool, text, factor)
+    if room == "load":
+        return Lesson("hand", names[0], f"{Load(names[0]).said.capitalize()} is {share_said(factor)} with you.", factor)
+    if room == "formula" and names[1] == "lays":
+        said = Formula(names[0]).said
+        return Lesson("formula", names[0], f"All that is {said} comes to {share_said(factor)} than I thought.", factor)
+    said = {
+        "wet.floor": f"Wet card looks {'less' if more else 'more'} deep with you than I thought.",
+        "glaze.floor": f"Your topcoat deepens {'less' if more else 'more'} than I thought.",
+        "capacity.film": f"One go builds up {'more' if more else 'less'} film than I thought.",
+    }.get(row, "")
+    if room == "formula":
+        inks = f"inks that are {Formula(names[0]).said}"
+        said = {
+            "wet_pores": f"Wet, {inks} look {'deeper' if more else 'less deep'} than I thought.",
+            "wet_vividness": f"Wet, {inks} look {'more' if more else 'less'} vivid than I thought.",
+            "wet_scatter": f"Wet, {inks} look {'cloudier' if more else 'clearer'} than I thought.",
+            "glaze_scatter": f"A topcoat clears {inks} {'less' if more else 'more'} than I thought.",
+            "heat_paling": f"Heat pales {inks} {'more' if more else 'less'} than I thought.",
+            "milk": f"Where water dried, {inks} go {'milkier' if more else 'less milky'} than I thought.",
+        }.get(names[1], "")
+    return Lesson("look", row, said, factor) if said else None
+
+
+def notes_of(fit: Fit, names: Sequence[str]) -> list[Note]:
+    """What is to be known of a fit; `names` are those of the swatches."""
+    found = []
+    if fit.few:
+        text = f"Too few to learn from: at least {FEWEST} different swatches are needed. Nothing was changed."
+        found.append(Note("too_few", text))
+    for one, other in fit.contrary:
+        text = (
+            f"{names[one]} and {names[other]} were laid alike and look quite different: "
+            "look at both again, one may be another ink or another hand."
+        )
+        found.append(Note("contrary", text))
+    for n in fit.strange:
+        text = (
+            f"{names[n]} does not fit with the others and counts little: was it another ink, another load, "
+            "or a photo in other light?"
+        )
+        found.append(Note("strange", text))
+    if not fit.adopted and not fit.few:
+        text = "Swatches that were left out are predicted no better by what the others taught, so nothing is changed."
+        found.append(Note("not_better", text))
+    return found
+
+
+def evenly(count: int) -> list[str]:
+    """Names of swatches that have none."""
+    return [f"Swatch {n + 1}" for n in range(count)]
+
+
+def gain_said(fit: Fit) -> str:
+    """How much nearer predictions are, of swatches that were left out."""
+    was, now = fit.before[1], fit.after[1]
+    if now <= 0 or was <= 0:
+        return ""
+    ratio = exp(log(now) - log(was))
+    much = "a little nearer"
+    if ratio < 0.6:
+        much = "nearly twice as near" if ratio > 0.5 else "more than twice as near"
+    elif ratio < 0.85:
+        much = "clearly nearer"
+    return f"Swatches that I had not looked at are predicted {much}."

@@ -1,0 +1,1 @@
+"""The swatch log in and out."""
