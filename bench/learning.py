@@ -5,6 +5,7 @@ What is learned from twelve logged swatches is asked about others of the same in
 
 from __future__ import annotations
 
+import colorsys
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -12,17 +13,22 @@ import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.limits import WHITE_CARD
 from wempa.craft.log.knobs import RADIUS
 from wempa.craft.log.learning import Fit, learn, predicted
 from wempa.craft.log.observations import Believed, Observation, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.prediction.prepare import prepare_ink
-from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Over, Surface, Tool
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Over, Page, Surface, Tool
+from wempa.demo.camera import PHONES, photograph
+from wempa.formats.stash.sheet_photo import read_sheet_photo
 from wempa.optics import colorimetry as cm
 from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
 
-from .overprints import load
+from .overprints import Lab, load
 
 INKS = 6
 LOGGED, ASKED = 12, 30
@@ -42,8 +48,11 @@ class World:
 
 
 def _lab(rng: np.random.Generator) -> tuple[float, float, float]:
-    hue, chroma = rng.uniform(0, 2 * np.pi), rng.uniform(25, 75)
-    return float(rng.uniform(35, 78)), float(chroma * np.cos(hue)), float(chroma * np.sin(hue))
+    """A colour that an ink may have: any hue, from dusky to vivid."""
+    red, green, blue = colorsys.hsv_to_rgb(rng.random(), rng.uniform(0.3, 0.9), rng.uniform(0.35, 0.95))
+    code = f"#{round(255 * red):02x}{round(255 * green):02x}{round(255 * blue):02x}"
+    l, a, b = cm.lab(spectrum_of(Colour(hex=code), "D65")[0]).tolist()
+    return l, a, b
 
 
 def _off(rng: np.random.Generator, lab: Sequence[float], spread: float) -> tuple[float, float, float]:
@@ -76,10 +85,23 @@ def _stack(rng: np.random.Generator, keys: Sequence[str], tools: Sequence[Tool])
     return tuple(found)
 
 
-def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12) -> World:
-    """A world: hands up to `hand` off the table, readings off by `spread` ΔE00.
+def _photographed(swatches: Floats, seed: int, lamp: str) -> list[tuple[Lab, float]]:
+    """Swatches read off a photo of a sheet, by one of the simulated phones."""
+    scene = replace(list(PHONES.values())[seed % len(PHONES)], lamp=lamp, seed=seed)
+    white = spectrum_of(Colour(hex=WHITE_CARD), "D65")[0]
+    read = read_sheet_photo(photograph(sheet_layout(Page.A4), list(swatches), white, scene), "a4", None, None)
+    found = [((one["lab"][0], one["lab"][1], one["lab"][2]), one["spread"]) for one in read["swatches"]]
+    assert len(found) >= len(swatches)
+    return found[: len(swatches)]
 
-    Two goes of one hand differ by the factor `again`.
+
+def world(
+    seed: int, hand: float = 0.4, spread: float | None = None, again: float = 1.12, lamp: str = "daylight"
+) -> World:
+    """A world: hands up to `hand` off the table.
+
+    Swatches are read off a photo by the simulated camera, or off by `spread` ΔE00. Two goes of one
+    hand differ by the factor `again`.
     """
     rng = np.random.default_rng(seed)
     table = dict(constants.values())
@@ -112,7 +134,7 @@ def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12
             jobs.append(Job(card, tuple((k, ink) for k, ink in inks.items() if k in used), stack))
         believed = Believed(inks, (card,), {})
         true = Supposed(true_inks, (true_card,), rows)
-        bench, found = Bench(believed), []
+        bench, found, laid = Bench(believed), [], []
         for job in jobs:
             really = job
             if not exact:
@@ -124,10 +146,15 @@ def world(seed: int, hand: float = 0.4, spread: float = 1.5, again: float = 1.12
                         if isinstance(e, LayDown)
                     ),
                 )
-            lab = bench.labs([(Observation(really, card.colour, 1), true)])[0]
-            l, a, b = lab.tolist()
-            seen = (l, a, b) if exact else _off(rng, (l, a, b), spread)
-            found.append(Observation(job, Colour(lab=seen, lab_illuminant=Illuminant.D65), spread))
+            laid.append((Observation(really, card.colour, 1), true))
+        labs = bench.labs(laid)
+        if exact or spread is not None:
+            readings = [((l, a, b), spread or 0.1) for l, a, b in labs.tolist()]
+            readings = readings if exact else [(_off(rng, lab, doubt), doubt) for lab, doubt in readings]
+        else:
+            readings = _photographed(bench.reflectances(laid), seed, lamp)
+        for job, (lab, doubt) in zip(jobs, readings, strict=True):
+            found.append(Observation(job, Colour(lab=lab, lab_illuminant=Illuminant.D65), doubt))
         return found
 
     logged, asked = observations(LOGGED, False), observations(ASKED, True)

@@ -47,6 +47,7 @@ LEARN_ROWS: tuple[Constant, ...] = (
         0,
         20,
     ),
+    Constant("learn.photo", 0.6, FACTOR, "Of a reading's spread, what all off one photo miss alike.", "guess", 0, 3),
     Constant("learn.model", 0.5, "ΔE00", "What it misses anywhere.", "guess", 0, 20),
     Constant(
         "learn.outlier",

@@ -117,45 +117,59 @@ def learn(
     every = knobs_of(believed, observations, table)
     slopes = _slopes(bench, first, every, np.zeros(len(every)), observations, base, seen)
     shows = np.sqrt((slopes**2).sum(axis=1)) / np.sqrt(seen.own)[:, None]
-    kept = np.flatnonzero(shows.max(axis=0) > _NOTHING)
+    kept = np.flatnonzero((shows.max(axis=0) > _NOTHING) if len(every) else np.zeros(0, dtype=bool))
     knobs, slopes = [every[k] for k in kept], slopes[:, :, kept]
     if not knobs:
         return _nothing(first, before, contrary)
     progress(0.3)
     weight_of = _Weights(knobs, observations, seen, table)
     all_of_it = np.arange(len(observations))
+    # How a photo misses comes last of what is solved for, and is no part of the world.
+    misses = _misses(observations, base, seen, table)
+    count = len(knobs)
 
     def at(by: Floats, some: Sequence[int]) -> Floats:
-        world = moved(first, knobs, by.tolist())
+        world = moved(first, knobs, by[:count].tolist())
         return bench.labs([(observations[n], world) for n in some])
 
-    place, labs = np.zeros(len(knobs)), base
+    place, labs = np.zeros(count + misses.shape[2]), base
+    whole = np.concatenate([slopes, misses], axis=2)
     steps = _STEPS if len(observations) <= _MANY else 2
     for n in range(steps):
         before_step = place
-        place, labs = _search(place, labs, slopes, all_of_it, at, weight_of, seen)
+        place, labs = _search(place, labs, whole, all_of_it, at, weight_of, seen, misses)
         progress(0.3 + 0.45 * (n + 1) / steps)
         if np.abs(place - before_step).max(initial=0) < _NEAR or n == steps - 1:
             break
-        slopes = _slopes(bench, first, knobs, place, observations, labs, seen)
+        slopes = _slopes(bench, first, knobs, place[:count], observations, labs, seen)
+        whole = np.concatenate([slopes, misses], axis=2)
 
-    left_out = np.empty(len(observations))
+    left_out, only_read = np.empty(len(observations)), np.empty(len(observations))
     distance = np.empty(len(observations))
     folds = _folds(groups)
+    residuals = _residuals(labs, seen) + misses @ place[count:]
+    plain, unmoved = _residuals(base, seen), np.concatenate([np.zeros_like(slopes), misses], axis=2)
+    errors = np.empty(len(observations))
     for n, fold in enumerate(folds):
         rest = np.setdiff1d(all_of_it, fold)
-        taught, _, spread = _solve(place, _residuals(labs, seen), slopes, rest, weight_of)
+        taught, _, spread = _solve(place, residuals, whole, rest, weight_of)
         found = at(taught, fold.tolist())
-        left_out[fold] = _delta(found, seen.lab[fold])
-        distance[fold] = _distances(found, fold, slopes, spread, weight_of, seen)
+        errors[fold] = _delta(found, seen.lab[fold])
+        off = np.einsum("nij,nj->ni", seen.metric[fold], found - seen.lab[fold]) + misses[fold] @ taught[count:]
+        left_out[fold] = np.linalg.norm(off, axis=1)
+        distance[fold] = _distances(off, fold, whole, spread, weight_of, seen)
+        # The same were nothing wrong but how the photo was read.
+        read, _, _ = _solve(np.zeros(len(place)), plain, unmoved, rest, weight_of)
+        only_read[fold] = np.linalg.norm(plain[fold] + unmoved[fold] @ read, axis=1)
         progress(0.75 + 0.25 * (n + 1) / len(folds))
 
-    _, _, covariance = _solve(place, _residuals(labs, seen), slopes, all_of_it, weight_of)
+    _, _, covariance = _solve(place, residuals, whole, all_of_it, weight_of)
+    place, covariance = place[:count], covariance[:count, :count]
     doubt = np.sqrt(np.clip(np.diag(covariance), 0, 1))
     world = surer(moved(first, knobs, place.tolist()), knobs, doubt, table)
     scale = _margin_scale(believed, world, observations, left_out, table)
-    gained = float(before.mean() - left_out.mean())
-    better = gained > table["learn.gain"] * before.mean() and _sure(before, left_out, groups)
+    gained = float(only_read.mean() - left_out.mean())
+    better = gained > table["learn.gain"] * only_read.mean() and _sure(only_read, left_out, groups)
     return Fit(
         adopted=bool(better),
         world=replace(world, rows={**world.rows, "margin.scale": scale}),
@@ -163,8 +177,8 @@ def learn(
         at=place,
         doubt=doubt,
         before=(float(before.mean()), float(before.mean())),
-        after=(float(_errors(labs, seen).mean()), float(left_out.mean())),
-        errors=np.stack([before, left_out], axis=1),
+        after=(float(_errors(labs, seen).mean()), float(errors.mean())),
+        errors=np.stack([before, errors], axis=1),
         strange=tuple(np.flatnonzero(distance > table["learn.strange"]).tolist()),
         contrary=contrary,
     )
@@ -296,7 +310,7 @@ class _Weights:
 
     def covariance(self, slopes: Floats) -> Floats:
         """What the hand adds to the residuals of swatches with such slopes (m, 3, k), (m, 3, 3)."""
-        by_hand = slopes * self._hand
+        by_hand = slopes[:, :, : len(self._hand)] * self._hand
         return np.asarray(by_hand @ by_hand.transpose(0, 2, 1))
 
     def of(self, some: Ints, slopes: Floats) -> Floats:
@@ -311,6 +325,38 @@ class _Weights:
     def cost(self, squares: Floats) -> float:
         """Minus the logarithm of how likely swatches so far off are."""
         return float((self._tails + 3) / 2 * np.log1p(squares / self._tails).sum())
+
+
+def _misses(observations: Sequence[Observation], labs: Floats, seen: _Seen, table: Mapping[str, float]) -> Floats:
+    """How readings off one photo miss together, in ΔE00 a standard deviation, (n, 3, k): all of them lighter,
+    redder, yellower, more contrast, more colour, hues turned, blues and yellows stretched.
+
+    As large as their spreads, of which a part is their own.
+    """
+    photos = list(dict.fromkeys(one.photo for one in observations))
+    spread = np.array([one.spread for one in observations]) / RADIUS * table["learn.photo"]
+    light, a, b = labs.T
+    zero = np.zeros_like(a)
+    ways = [
+        *np.eye(3)[:, None, :].repeat(len(labs), axis=1),
+        _along(seen.metric, np.stack([np.ones_like(a), zero, zero], axis=1)) * ((light - 60) / 25)[:, None],
+        *(
+            _along(seen.metric, np.stack([zero, *way], axis=1)) * (np.hypot(*way) / 40)[:, None]
+            for way in ((a, b), (-b, a), (zero, b))
+        ),
+    ]
+    found = np.zeros((len(observations), 3, len(ways) * len(photos)))
+    for n, one in enumerate(observations):
+        first = photos.index(one.photo) * len(ways)
+        for k, way in enumerate(ways):
+            found[n, :, first + k] = way[n] * spread[n]
+    return found
+
+
+def _along(metric: Floats, way: Floats) -> Floats:
+    """A way in CIELAB (n, 3) as one of length 1 in ΔE00."""
+    step = np.einsum("nij,nj->ni", metric, way)
+    return np.asarray(step / np.maximum(np.linalg.norm(step, axis=1, keepdims=True), 1e-9))
 
 
 def _squares(residuals: Floats, inverse: Floats) -> Floats:
@@ -346,16 +392,22 @@ def _search(
     at: Callable[[Floats, Sequence[int]], Floats],
     weights: _Weights,
     seen: _Seen,
+    misses: Floats,
 ) -> tuple[Floats, Floats]:
     """One step from `start` that makes what was seen likelier; shorter while it does not."""
     every = list(range(len(seen.lab)))
     inverse = weights.of(some, slopes)
 
+    reading = misses.shape[2]
+
+    def residuals(by: Floats, labs: Floats) -> Floats:
+        return _residuals(labs, seen) + misses @ by[len(by) - reading :]
+
     def cost(by: Floats, labs: Floats) -> float:
-        return weights.cost(_squares(_residuals(labs, seen), inverse)) + float(by @ by) / 2
+        return weights.cost(_squares(residuals(by, labs), inverse)) + float(by @ by) / 2
 
     now = cost(start, labs)
-    to, _, _ = _solve(start, _residuals(labs, seen), slopes, some, weights)
+    to, _, _ = _solve(start, residuals(start, labs), slopes, some, weights)
     for n in range(_HALVED):
         by = start + (to - start) * 0.5**n
         found = at(by, every)
@@ -364,12 +416,11 @@ def _search(
     return start, labs
 
 
-def _distances(labs: Floats, fold: Ints, slopes: Floats, spread: Floats, weights: _Weights, seen: _Seen) -> Floats:
+def _distances(off: Floats, fold: Ints, slopes: Floats, spread: Floats, weights: _Weights, seen: _Seen) -> Floats:
     """How far swatches lie from what the others say of them, in standard deviations of all there is of doubt, (m,)."""
     part = slopes[fold]
     own = seen.own[fold][:, None, None] * np.eye(3)
     whole = weights.covariance(part) + own + part @ spread @ part.transpose(0, 2, 1)
-    off = np.einsum("nij,nj->ni", seen.metric[fold], labs - seen.lab[fold])
     return np.sqrt(_squares(off, np.asarray(np.linalg.inv(whole))))
 
 

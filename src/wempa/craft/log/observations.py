@@ -22,6 +22,8 @@ class Observation:
     """ΔE00 within which the reading holds two times in three, above 0."""
     drops: bool = False
     """Whether it was seen where water was dropped, and not beside that."""
+    photo: str = ""
+    """What it was read off; readings off one photo miss in the same way."""
 
     def wet(self) -> bool:
         """Whether it was seen while still wet."""

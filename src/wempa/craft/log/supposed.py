@@ -6,7 +6,7 @@ other than what was taken for true. All of them are one batch for `optics.stack`
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
@@ -22,7 +22,7 @@ from wempa.craft.prediction.prepared import PreparedCard, PreparedInk
 from wempa.craft.prediction.rows import BatchRow, resolve
 from wempa.craft.prediction.spectra import find_spectra
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, white_point
+from wempa.optics.grid import BANDS, Floats, white_point
 from wempa.optics.ink import Pigmentation
 from wempa.optics.stack import Cards, Palette, reflect
 
@@ -81,14 +81,25 @@ class Bench:
             A row of a world is outside its range.
         """
         found = np.empty((len(asked), 3))
+        for light, places, mean in self._by_light(asked):
+            found[places] = cm.lab_from_xyz(cm.xyz(mean, light), white_point(light))
+        return found
+
+    def reflectances(self, asked: Sequence[tuple[Observation, Supposed]]) -> Floats:
+        """Reflectance (n, 36) of each, of patches their mean; see `labs`."""
+        found = np.empty((len(asked), BANDS))
+        for _, places, mean in self._by_light(asked):
+            found[places] = mean
+        return found
+
+    def _by_light(self, asked: Sequence[tuple[Observation, Supposed]]) -> Iterator[tuple[str, list[int], Floats]]:
         by_light: dict[str, list[int]] = {}
         for n, (observation, _) in enumerate(asked):
             by_light.setdefault(str(observation.job.illuminant), []).append(n)
         for light, places in by_light.items():
-            found[places] = self._labs([asked[n] for n in places], light)
-        return found
+            yield light, places, self._light([asked[n] for n in places], light)
 
-    def _labs(self, asked: Sequence[tuple[Observation, Supposed]], light: str) -> Floats:
+    def _light(self, asked: Sequence[tuple[Observation, Supposed]], light: str) -> Floats:
         if len(self._inks) + len(self._cards) > _HELD:
             self._inks.clear()
             self._cards.clear()
@@ -120,8 +131,7 @@ class Bench:
                 on.append(at)
             areas.append(area)
         spectra = reflect(replace(gather(rows), card=np.array(on, dtype=np.intp)), _palette(cards, inks), light)
-        mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
-        return cm.lab_from_xyz(cm.xyz(mean, light), white_point(light))
+        return np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
 
     def _find_colours(self, worlds: Sequence[Supposed], light: str) -> None:
         """All spectra at once: together they cost little more than one."""
