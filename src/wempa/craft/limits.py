@@ -66,6 +66,22 @@ MAX_PHOTOS = 40
 """Photos kept in one workspace."""
 
 
+SMALL_PHOTO = 480
+"""Pixels across up to which a photo is a picture of one swatch, and kept as long as that."""
+
+
+MAX_SMALL_PHOTOS = 8000
+"""Such pictures kept in one workspace."""
+
+
+MAX_SIGHTINGS = 12
+"""Looks at one swatch."""
+
+
+MAX_TAGS = 20
+"""Tags of one swatch."""
+
+
 MAX_COPIES = 10
 """Copies of a workspace that are kept beside one of every month."""
 

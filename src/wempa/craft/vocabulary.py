@@ -356,6 +356,27 @@ class Way(Word):
     COVERED = "covered", "covered by the upper ink"
 
 
+class OwnVerdict(Word):
+    """What somebody thinks of a swatch of theirs."""
+
+    LOVELY = "lovely"
+    FINE = "fine"
+    DULL = "dull"
+    MUD = "mud"
+
+
+class BookOrder(Word):
+    """How the swatches of the book are ordered or put together."""
+
+    DATE = "date", "newest first"
+    INK = "ink", "by ink"
+    CARD = "card", "by card"
+    COLOUR = "colour", "by colour"
+    VERDICT = "verdict", "by verdict"
+    NAME = "name", "by name"
+    OFF = "off", "farthest off first"
+
+
 class ImportStatus(Word):
     """What an item of a file is beside what is here already."""
 

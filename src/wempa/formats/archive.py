@@ -18,7 +18,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from wempa.craft.errors import JobError, quoted
-from wempa.craft.limits import MAX_ARCHIVE, MAX_PHOTOS, MAX_UPLOAD, MAX_WORKSPACE
+from wempa.craft.limits import MAX_ARCHIVE, MAX_PHOTOS, MAX_SMALL_PHOTOS, MAX_UPLOAD, MAX_WORKSPACE
 
 from .job import load_json
 
@@ -27,6 +27,7 @@ _NAME = re.compile(r"[0-9a-f]{64}")
 # The oldest date that a zip can say; it is not asked for on reading.
 _NO_DATE = (1980, 1, 1, 0, 0, 0)
 _MOST_SIDE = 100_000
+_MOST_PHOTOS = MAX_PHOTOS + MAX_SMALL_PHOTOS
 _MAGIC, _JPEG = b"PK\x03\x04", b"\xff\xd8\xff"
 
 
@@ -81,15 +82,15 @@ def read_archive(data: bytes) -> tuple[bytes, list[KeptPhoto]]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             names = packed.namelist()
-            if len(names) > MAX_PHOTOS + 2:
-                raise JobError(f"a workspace file holds {MAX_PHOTOS} photos at most, and nothing else")
+            if len(names) > _MOST_PHOTOS + 2:
+                raise JobError(f"a workspace file holds {_MOST_PHOTOS} photos at most, and nothing else")
             document = _unpacked(packed, _DOCUMENT, MAX_WORKSPACE)
             told = load_json(_unpacked(packed, _LIST, MAX_WORKSPACE)) if _LIST in names else []
             if not isinstance(told, list):
                 raise JobError("this is no list", (_LIST,))
             photos: list[KeptPhoto] = []
             room = MAX_ARCHIVE
-            for n, each in enumerate(told[:MAX_PHOTOS]):
+            for n, each in enumerate(told[:_MOST_PHOTOS]):
                 photos.append(_photo(packed, each, n, min(room, MAX_UPLOAD)))
                 room -= len(photos[-1].jpeg)
             return document, photos

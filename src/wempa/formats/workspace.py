@@ -20,6 +20,7 @@ from wempa.craft.limits import MAX_ITEMS, MAX_WORKSPACE
 from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
 
 from .job import load_json
+from .log.items import LOGGED, read_logged
 from .places import said, to_numbers, to_places
 
 VERSION = 1
@@ -31,6 +32,8 @@ LISTS = {
     "phones": "phone",
     "overlaps": "overlap",
     "panels": "panel",
+    "swatches": "swatch",
+    "lessons": "lesson",
 }
 """The lists of a document, and the kind of item that each holds; later ones refer to earlier ones."""
 _OWN = ("id", "revision", "uuid", "changed")
@@ -45,6 +48,8 @@ _COLUMNS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "phone": (("name",), ("details",)),
     "overlap": (("name", "colour_name"), ("settings",)),
     "panel": (("name",), ("settings", "plan")),
+    "swatch": (("name",), ("details",)),
+    "lesson": (("name",), ("details",)),
 }
 _MOST_TEXT = 200
 _GONE = "gone"
@@ -77,6 +82,8 @@ class FiledItem:
             found = dict(to_numbers(self.raw, lambda of, place: place if isinstance(place, str) else number(of, place)))
         else:
             found = dict(to_numbers(self.body, number))
+            if self.kind in LOGGED:
+                found = {"name": found.pop("name"), "details": found}
             if self.kind == "panel":
                 columns = {key: found.pop(key, None) for key in ("name", "card_id", "mat_id")}
                 found = {**columns, "settings": found.pop("settings", {}), "plan": found}
@@ -132,6 +139,17 @@ def _written(kind: str, item: Mapping[str, Any], there: Callable[[str, int], int
     if kind == "panel":
         columns = {key: item[key] for key in ("name", "settings", "card_id", "mat_id")}
         return dict(to_places({**columns, **item["plan"]}, there))
+    if kind in LOGGED:
+        read = read_logged(kind, item).model_dump(mode="json", exclude_defaults=True)
+
+        def or_none(of: str, number: int) -> int | None:
+            # An ink or card that is gone is still called something.
+            try:
+                return there(of, number)
+            except KeyError:
+                return None
+
+        return dict(to_places(read, or_none))
     return of_stored(kind, item).model_dump(mode="json", exclude_defaults=True)
 
 
@@ -207,6 +225,13 @@ def _filed(kind: str, given: Any, counts: Mapping[str, int]) -> FiledItem:
         if not isinstance(item["name"], str):
             raise JobError("a panel has a name and a plan")
         _check_places(item, counts)
+        return FiledItem(kind, item["name"], own, changed, body=item)
+    if kind in LOGGED:
+        _check_places(item, counts)
+        numbers = dict(to_numbers(item, lambda _, place: place))
+        if not isinstance(numbers.get("name"), str):
+            raise JobError(f"a {kind} has a name")
+        read_logged(kind, {"name": numbers.pop("name"), "details": numbers})
         return FiledItem(kind, item["name"], own, changed, body=item)
     read = read_item(kind, item)
     return FiledItem(kind, read.name, own, changed, item=read)

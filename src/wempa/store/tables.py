@@ -11,7 +11,7 @@ import sqlite3
 from collections.abc import Callable
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel"]
+Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel", "swatch", "lesson"]
 Item = dict[str, Any]
 
 OWN = ("revision", "uuid", "changed")
@@ -140,4 +140,6 @@ KINDS: dict[Kind, Table] = {
     "phone": _plain("phone", ("name",), ("details",)),
     "overlap": Table("overlap", _load_overlap, _save_overlap),
     "panel": Table("panel", _load_panel, _save_panel),
+    "swatch": _plain("swatch", ("name",), ("details",)),
+    "lesson": _plain("lesson", ("name",), ("details",)),
 }

@@ -21,7 +21,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from wempa.craft.errors import WempaError
-from wempa.craft.limits import MAX_ITEMS, MAX_PHOTOS
+from wempa.craft.limits import MAX_ITEMS, MAX_PHOTOS, MAX_SMALL_PHOTOS, SMALL_PHOTO
 
 from .tables import KINDS, Item, Kind, dump
 
@@ -386,13 +386,23 @@ class Workspace:
         held = self._db.execute(f"SELECT uuid FROM {table.name} WHERE id = ?", (item_id,)).fetchone()  # noqa: S608
         own = held["uuid"] if held is not None else item.get("uuid") or str(uuid.uuid4())
         revision = self._db.execute("UPDATE clock SET revision = revision + 1 RETURNING revision").fetchone()[0]
+        if item_id is None:
+            # A number is never used again: swatches go on naming inks that are gone.
+            item_id = self._db.execute(
+                f"SELECT max(coalesce((SELECT max(id) FROM {table.name}), 0),"  # noqa: S608
+                " coalesce((SELECT max(item) FROM journal WHERE kind = ?), 0)) + 1",
+                (kind,),
+            ).fetchone()[0]
         kept = {**item, "revision": revision, "uuid": own, "changed": changed}
         return table.load(self._db, table.save(self._db, item_id, kept))
 
     # -- photos -----------------------------------------------------------------
 
     def keep_photo(self, jpeg: bytes, width: int, height: int) -> str:
-        """Store a JPEG once, by its content; returns its hash. The oldest give way beyond `MAX_PHOTOS`."""
+        """Store a JPEG once, by its content; returns its hash. The oldest give way beyond `MAX_PHOTOS`.
+
+        Pictures of one swatch, no wider than `SMALL_PHOTO`, are counted by themselves.
+        """
         digest = hashlib.sha256(jpeg).hexdigest()
         with self._transaction():
             self._db.execute(
@@ -428,10 +438,12 @@ class Workspace:
             self._drop_old_photos()
 
     def _drop_old_photos(self) -> None:
-        self._db.execute(
-            "DELETE FROM photo WHERE hash NOT IN (SELECT hash FROM photo ORDER BY at DESC, rowid DESC LIMIT ?)",
-            (MAX_PHOTOS,),
-        )
+        for which, most in (("width > ?", MAX_PHOTOS), ("width <= ?", MAX_SMALL_PHOTOS)):
+            self._db.execute(
+                f"DELETE FROM photo WHERE {which} AND hash NOT IN"  # noqa: S608
+                f" (SELECT hash FROM photo WHERE {which} ORDER BY at DESC, rowid DESC LIMIT ?)",
+                (SMALL_PHOTO, SMALL_PHOTO, most),
+            )
 
     def undo(self) -> Item | None:
         """Take back the newest step; returns what and when it was, None if there is none.

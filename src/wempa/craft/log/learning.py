@@ -115,7 +115,7 @@ def learn(
         return replace(_nothing(first, before, contrary), few=True)
     progress(0.02)
     every = knobs_of(believed, observations, table)
-    slopes = _slopes(bench, first, every, np.zeros(len(every)), observations, base, seen)
+    slopes = seen_slopes(bench, first, every, np.zeros(len(every)), observations, base, seen.metric)
     shows = np.sqrt((slopes**2).sum(axis=1)) / np.sqrt(seen.own)[:, None]
     kept = np.flatnonzero((shows.max(axis=0) > _NOTHING) if len(every) else np.zeros(0, dtype=bool))
     knobs, slopes = [every[k] for k in kept], slopes[:, :, kept]
@@ -141,7 +141,7 @@ def learn(
         progress(0.3 + 0.45 * (n + 1) / steps)
         if np.abs(place - before_step).max(initial=0) < _NEAR or n == steps - 1:
             break
-        slopes = _slopes(bench, first, knobs, place[:count], observations, labs, seen)
+        slopes = seen_slopes(bench, first, knobs, place[:count], observations, labs, seen.metric)
         whole = np.concatenate([slopes, misses], axis=2)
 
     left_out, only_read = np.empty(len(observations)), np.empty(len(observations))
@@ -270,16 +270,19 @@ def _residuals(labs: Floats, seen: _Seen) -> Floats:
     return np.asarray(np.einsum("nij,nj->ni", seen.metric, np.clip(labs - seen.lab, -_TOO_FAR, _TOO_FAR)))
 
 
-def _slopes(
+def seen_slopes(
     bench: Bench,
     first: Supposed,
     knobs: Sequence[Knob],
     at: Floats,
     observations: Sequence[Observation],
     labs: Floats,
-    seen: _Seen,
+    metric: Floats,
 ) -> Floats:
-    """How each swatch moves with each knob, in ΔE00 a standard deviation, (n, 3, k)."""
+    """How each swatch moves with each knob, in ΔE00 a standard deviation, (n, 3, k).
+
+    `labs` (n, 3) are its colours with the knobs `at` (k,), `metric` (n, 3, 3) goes from steps in CIELAB to ΔE00.
+    """
     # Away from where a knob stands already, so that a bound is not stepped over twice.
     steps = np.where(at > 0, -_STEP, _STEP)
     asked, places = [], []
@@ -292,7 +295,7 @@ def _slopes(
     if asked:
         where = np.array(places)
         moved_labs = bench.labs(asked)
-        step = np.einsum("nij,nj->ni", seen.metric[where[:, 0]], moved_labs - labs[where[:, 0]])
+        step = np.einsum("nij,nj->ni", metric[where[:, 0]], moved_labs - labs[where[:, 0]])
         found[where[:, 0], :, where[:, 1]] = step / steps[where[:, 1], None]
     return found
 

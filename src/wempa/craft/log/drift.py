@@ -1,0 +1,138 @@
+"""Inks whose newer swatches lie off their older ones: a pad that dries out, was re-inked, or has changed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from wempa.craft.job import used_inks
+from wempa.optics.ciede2000 import local_metric
+from wempa.optics.grid import Floats
+
+from .knobs import RADIUS
+from .learning import seen_lab
+from .observations import Observation, believed_of
+from .supposed import Bench, Supposed
+
+# Swatches at each side of the change, at least.
+_FEWEST = 2
+_MORE = 1.15
+
+
+class Drifted(StrEnum):
+    """How an ink has changed."""
+
+    PALER = "paler"
+    STRONGER = "stronger"
+    OTHER = "other"
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """An ink that is not what it was."""
+
+    key: str
+    how: Drifted
+    factor: float
+    """What its newer swatches come to, over the older ones."""
+    turned: float
+    """ΔE00 between newer and older ones that no amount explains."""
+    since: int
+    """Which observation it begins with."""
+    sure: float
+    """How many standard deviations it is."""
+    text: str
+
+
+def drifts(
+    observations: Sequence[Observation],
+    world: Supposed | None,
+    table: Mapping[str, float],
+    names: Mapping[str, str],
+) -> list[Drift]:
+    """Inks that have changed, by observations in the order of laying; `world` is what is believed by now.
+
+    Of each swatch the amount of an ink that would explain it best is compared between
+    older and newer ones, and what is left over of the colour as well (a two-sample test at
+    the split that shows most; the first and last swatches are never alone).
+    """
+    dry = [n for n, one in enumerate(observations) if not one.wet() and not one.drops]
+    if len(dry) < 2 * _FEWEST:
+        return []
+    seen = [observations[n] for n in dry]
+    believed = believed_of([one.job for one in seen])
+    now = world or Supposed.of(believed, seen[0].job.constants)
+    bench = Bench(believed)
+    base = bench.labs([(one, now) for one in seen])
+    found = []
+    for key in believed.inks:
+        # Swatches of it alone say most; where it lies under or over others its share is not told apart.
+        own = [n for n, one in enumerate(seen) if used_inks(one.job) == [key]]
+        if len(own) >= 2 * _FEWEST:
+            one = _drift(key, own, seen, base, bench, now, table, names)
+            found += [one] if one is not None else []
+    return found
+
+
+def _drift(
+    key: str,
+    own: Sequence[int],
+    seen: Sequence[Observation],
+    base: Floats,
+    bench: Bench,
+    now: Supposed,
+    table: Mapping[str, float],
+    names: Mapping[str, str],
+) -> Drift | None:
+    ink = now.inks[key]
+    strength = 1.0 if ink.strength is None else ink.strength
+    stronger = replace(now, inks={**now.inks, key: replace(ink, strength=min(5.0, strength * _MORE))})
+    more = bench.labs([(seen[n], stronger) for n in own])
+    amounts, left, spreads = [], [], []
+    for k, n in enumerate(own):
+        lab = seen_lab(seen[n])
+        metric, _ = local_metric(*lab.tolist())
+        off, way = metric @ (lab - base[n]), metric @ (more[k] - base[n]) / np.log(_MORE)
+        long = float(way @ way)
+        amount = float(way @ off) / (long + 1.0)
+        amounts.append(amount)
+        left.append(off - amount * way)
+        own_spread = np.hypot(seen[n].spread, table["learn.model"]) / RADIUS
+        spreads.append(float(np.hypot(np.log(table["learn.hand_again"]), own_spread / max(np.sqrt(long), 0.5))))
+    best: tuple[float, int, float, float, float] | None = None
+    for split in range(_FEWEST, len(own) - _FEWEST + 1):
+        old, new = slice(0, split), slice(split, None)
+        gap = float(np.mean(amounts[new]) - np.mean(amounts[old]))
+        parts = [np.mean(np.square(spreads[part])) / len(spreads[part]) for part in (old, new)]
+        noise = float(np.sqrt(sum(parts)))
+        turn = float(np.linalg.norm(np.mean(left[new], axis=0) - np.mean(left[old], axis=0)))
+        reading = float(np.mean([seen[n].spread for n in own])) * np.sqrt(1 / split + 1 / (len(own) - split))
+        sure = max(abs(gap) / noise, turn / max(reading, 0.3))
+        if best is None or sure > best[0]:
+            best = sure, split, gap, turn, abs(gap) / noise
+    assert best is not None
+    sure, split, gap, turn, by_amount = best
+    if sure < table["drift.sure"]:
+        return None
+    name = names.get(key, key)
+    if by_amount >= table["drift.sure"] and abs(np.expm1(gap)) >= table["drift.amount"]:
+        how = Drifted.STRONGER if gap > 0 else Drifted.PALER
+        text = (
+            f"{name} comes out stronger than it used to: a pad that was re-inked floods at first. "
+            "Dab it off, and note the day you re-inked it."
+            if gap > 0
+            else f"{name} comes out paler than it used to: the pad may be drying out. Re-ink it, or stamp a fresh "
+            "swatch and read it again."
+        )
+    elif turn >= table["drift.turned"]:
+        how = Drifted.OTHER
+        text = (
+            f"{name} has another colour than it used to: it may have faded, or picked up another ink. "
+            "Clean the pad's surface and read a fresh swatch."
+        )
+    else:
+        return None
+    return Drift(key, how, float(np.exp(gap)), turn, own[split], sure, text)

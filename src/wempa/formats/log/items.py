@@ -1,0 +1,212 @@
+"""Logged swatches and lessons as JSON, checked in one place."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, model_validator
+
+from wempa.craft.constants import check_override
+from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.limits import (
+    MAX_DILUTION,
+    MAX_DOSE,
+    MAX_INKS,
+    MAX_PASSES,
+    MAX_SIGHTINGS,
+    MAX_STACK,
+    MAX_TAGS,
+)
+from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Over, OwnVerdict, Tool, Treatment
+from wempa.formats.job import Number, first_problem
+
+Text = Annotated[str, Field(max_length=200)]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Fields = Annotated[str, Field(max_length=20_000)]
+"""JSON of fields: as text, so that nothing in it is taken for an ink or card of the file."""
+Whole = Annotated[int, Strict()]
+Switch = Annotated[bool, Strict()]
+_Tag = Annotated[str, Field(min_length=1, max_length=40)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", defer_build=True)
+
+
+class NamedInk(_Model):
+    """An ink of the stash, and what it was called: it may be gone."""
+
+    ink_id: Whole | None = None
+    called: Text = ""
+
+
+class MixedInk(NamedInk):
+    """One ink of a premix."""
+
+    share: Annotated[Number, Field(gt=0, le=1000)]
+
+
+class SwatchEntry(NamedInk):
+    """A lay-down or a treatment of a swatch."""
+
+    mix: Annotated[list[MixedInk], Field(min_length=1, max_length=MAX_INKS)] | None = None
+    tool: Tool | None = None
+    load: Load | None = None
+    passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] | None = None
+    dose: Annotated[Number, Field(ge=0, le=MAX_DOSE)] | None = None
+    dilution: Annotated[Number, Field(ge=0, le=MAX_DILUTION)] | None = None
+    over: Over | None = None
+    treatment: Treatment | None = None
+
+    @model_validator(mode="after")
+    def _whole(self) -> SwatchEntry:
+        if self.treatment is None and self.dose is None and self.tool is None:
+            raise ValueError("a layer says its tool or its dose")
+        return self
+
+
+class Sighting(_Model):
+    """What a swatch looked like once."""
+
+    lab: Annotated[list[Number], Field(min_length=3, max_length=3)]
+    """CIELAB, D65."""
+    spread: Annotated[Number, Field(gt=0, le=50)] = 2.0
+    """ΔE00 that the reading holds two times in three."""
+    look: Look = Look.DRY
+    drops: Switch = False
+    """Whether it is where water was dropped."""
+    done: Annotated[Whole, Field(ge=1, le=MAX_STACK)] | None = None
+    """How many of the stack's entries were done by then; all of them if not given."""
+    known: Known = Known.PHOTO
+    light: Illuminant = Illuminant.D65
+    """The light it was looked at or photographed under."""
+    photo: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
+    """The picture of it that is kept."""
+    off: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
+    """The photo that it was read off, with others."""
+    at: date | None = None
+
+    @model_validator(mode="after")
+    def _possible(self) -> Sighting:
+        if not 0 <= self.lab[0] <= 100 or max(map(abs, self.lab[1:])) > 160:
+            raise ValueError("lab must have L* in 0–100 and a*, b* in -160–160")
+        return self
+
+
+class SwatchItem(_Model):
+    """A swatch of the book."""
+
+    name: Name
+    card_id: Whole | None = None
+    card_called: Text = ""
+    stack: Annotated[list[SwatchEntry], Field(min_length=1, max_length=MAX_STACK)]
+    laid_on: date | None = None
+    sightings: Annotated[list[Sighting], Field(max_length=MAX_SIGHTINGS)] = []
+    """None yet of a square that waits to be photographed."""
+    verdict: OwnVerdict | None = None
+    surprised: Switch = False
+    favourite: Switch = False
+    left_out: Switch = False
+    """Whether nothing is to be learned from it."""
+    like: Annotated[list[NamedInk], Field(max_length=MAX_INKS)] = []
+    """Inks that it looks very like."""
+    tags: Annotated[list[_Tag], Field(max_length=MAX_TAGS)] = []
+    notes: Annotated[str, Field(max_length=4000)] = ""
+
+    @model_validator(mode="after")
+    def _done(self) -> SwatchItem:
+        if any((seen.done or 1) > len(self.stack) for seen in self.sightings):
+            raise ValueError("a swatch was seen after more layers than it has")
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
+
+
+class TaughtInk(_Model):
+    """What was learned of an ink: fields of its job object."""
+
+    ink_id: Whole | None = None
+    called: Text = ""
+    was: Text = ""
+    """A mark of its own fields then: what was learned of other ones no longer holds."""
+    fields: Fields = ""
+
+
+class TaughtCard(_Model):
+    """What was learned of a card: fields of its job object."""
+
+    card_id: Whole | None = None
+    called: Text = ""
+    was: Text = ""
+    fields: Fields = ""
+
+
+class Lesson(_Model):
+    """What was learned and adopted."""
+
+    name: Name
+    of: Literal["fit", "mud_line", "seam"] = "fit"
+    at: Text = ""
+    texts: Annotated[list[Annotated[str, Field(max_length=500)]], Field(max_length=500)] = []
+    swatches: Annotated[Whole, Field(ge=0)] = 0
+    before: Annotated[Number, Field(ge=0)] = 0.0
+    """Mean ΔE00 of swatches that were left out, before and after."""
+    after: Annotated[Number, Field(ge=0)] = 0.0
+    rows: dict[str, Number] = {}
+    """Rows of the craft table."""
+    mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None
+    inks: Annotated[list[TaughtInk], Field(max_length=2000)] = []
+    cards: Annotated[list[TaughtCard], Field(max_length=2000)] = []
+    taken_back: Switch = False
+
+    @model_validator(mode="after")
+    def _known(self) -> Lesson:
+        for row, value in self.rows.items():
+            try:
+                check_override(row, value)
+            except ConstantError as error:
+                raise ValueError(str(error)) from error
+        return self
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
+
+
+LOGGED: dict[str, type[SwatchItem] | type[Lesson]] = {"swatch": SwatchItem, "lesson": Lesson}
+
+
+def read_logged(kind: str, item: Mapping[str, Any]) -> SwatchItem | Lesson:
+    """A swatch or lesson from what the store holds.
+
+    Raises
+    ------
+    JobError
+        It cannot be read; one sentence and its place.
+    """
+    try:
+        details = item["details"]
+        return LOGGED[kind].model_validate({"name": item["name"], **details})
+    except ValidationError as error:
+        message, place = first_problem(error)
+        raise JobError(message, place) from error
+    except TypeError as error:
+        raise JobError(f"this is no {kind}") from error
+
+
+def read_swatch(item: Mapping[str, Any]) -> SwatchItem:
+    """A swatch from what the store holds; raises `JobError`."""
+    found = read_logged("swatch", item)
+    assert isinstance(found, SwatchItem)
+    return found
+
+
+def read_lesson(item: Mapping[str, Any]) -> Lesson:
+    """A lesson from what the store holds; raises `JobError`."""
+    found = read_logged("lesson", item)
+    assert isinstance(found, Lesson)
+    return found
