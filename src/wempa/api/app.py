@@ -27,6 +27,7 @@ from wempa.formats.job_result import Result, predict_text
 from wempa.store import Copies, Copy, StoreError, Workspace
 
 from .guard import Guard
+from .log import routes as log
 from .models import Stepped
 from .overlap import routes as overlap
 from .panels import routes as panels
@@ -78,7 +79,7 @@ def create_app(
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     handle_errors(app)
-    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes)
+    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes, log)
     for part in (router, *[room.router for room in rooms]):
         app.include_router(part, prefix="/api", responses=PROBLEMS)
     if (static / "index.html").is_file():

@@ -7,6 +7,8 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from wempa.api.checks import Checks
+from wempa.api.log.learner import Learner
+from wempa.api.log.practice import Practice
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.overlap.models import OverlapSummary
 from wempa.api.panels.making import Panels
@@ -33,6 +35,8 @@ class Services:
         self.panels = Panels(self.shelves)
         self.checks = Checks(self.shelves, self.jobs, self.panels)
         workspace.check = self.checks.stored
+        self.learner = Learner(workspace, self.shelves, self.jobs)
+        self.practice = Practice(workspace, self.shelves)
         self.charts = Charts(self.shelves)
         self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)
         self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)

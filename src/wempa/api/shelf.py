@@ -2,21 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import TypeVar
 
+from wempa.craft.constants import Overrides
 from wempa.craft.errors import JobError
 from wempa.craft.job import WHITE, Card, Ink, Job, Stash
+from wempa.craft.limits import DEFAULT_MUD_LINE
 from wempa.craft.overlap.showings import in_daylight
 from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
+from wempa.formats.job_text import card_json
 from wempa.formats.stash.items import CardItem, InkItem, PhoneItem, RangeItem, ToolItem, job_ink, of_stored, pad_today
 from wempa.optics.grid import Floats
 from wempa.store import Item, NotFound, StoreError, Workspace
+
+from .taught import standing_lessons
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Unlearned:
+    """Inks and cards as their owner has them."""
+
+    inks: dict[str, Ink]
+    cards: dict[int, Card]
+    ranges: dict[str, str]
+    """The range of each ink, by key."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -30,6 +45,12 @@ class Shelf:
     """What can be laid down today; cards go by their names."""
     loads: dict[str, Load]
     """What a tool takes from each ink's pad today."""
+    unlearned: Unlearned
+    """The same inks and cards as their owner has them, before anything was learned."""
+    rows: Overrides = ()
+    """Rows of the craft table that logged swatches taught."""
+    mud_line: float = DEFAULT_MUD_LINE
+    """From which mud on its owner calls it mud, where an overlap or panel says nothing else."""
     unreadable: dict[tuple[str, int], str] = field(default_factory=dict)
     """Names of inks and cards, by kind and number, that are stored and cannot be read."""
 
@@ -55,7 +76,15 @@ class Shelf:
         """
         inks = [(key, self.ink(key)) for key in dict.fromkeys(keys)]
         card = WHITE if card_id is None else self.card(card_id)
-        return in_daylight(Job(card, tuple(inks), illuminant=illuminant))
+        return in_daylight(Job(card, tuple(inks), illuminant=illuminant, mud_line=self.mud_line, constants=self.rows))
+
+    def constants(self, own: Mapping[str, float]) -> Overrides:
+        """What was learned of the craft table, with what an overlap or panel says of it itself."""
+        return tuple(sorted({**dict(self.rows), **own}.items()))
+
+    def line(self, said: float) -> float:
+        """The mud line of an overlap or panel: its own, or else its owner's."""
+        return self.mud_line if said == DEFAULT_MUD_LINE else said
 
     def ink(self, key: str) -> Ink:
         """An ink by its key; raises `NotFound`, or `StoreError` where it is there and cannot be read."""
@@ -120,7 +149,7 @@ class Shelves:
         """The shelf as it is."""
         today = date.today()
         # No lock of its own: whoever is storing something holds the workspace's and asks for the shelf.
-        mark = (today, *self._workspace.stamp("ink", "card", "range"))
+        mark = (today, *self._workspace.stamp("ink", "card", "range", "lesson"))
         found = self._found
         if found is None or found[0] != mark:
             found = self._found = mark, self._read(today)
@@ -134,11 +163,21 @@ class Shelves:
         ranges = ranges_of(self._workspace)
         all_inks, all_cards = self._workspace.read_all("ink"), self._workspace.read_all("card")
         stored = [item for item, _ in readable(InkItem, "ink", all_inks)]
-        inks = {str(item["id"]): contract.Ink.model_validate(job_ink(item, ranges, today)).to_core() for item in stored}
+        taught = standing_lessons(self._workspace)
+        bodies = {str(item["id"]): job_ink(item, ranges, today) for item in stored}
+        own = {key: contract.Ink.model_validate(body).to_core() for key, body in bodies.items()}
+        inks = own | {
+            key: contract.Ink.model_validate({**bodies[key], **fields}).to_core()
+            for key, fields in taught.inks(own).items()
+        }
         pads = {str(item["id"]): pad_today(item["details"], today) for item in stored}
         owned = [str(i["id"]) for i in stored if i["details"].get("standing", Standing.OWNED) == Standing.OWNED]
         found = readable(CardItem, "card", all_cards)
-        cards = {item["id"]: card.card.to_core() for item, card in found}
+        own_cards = {item["id"]: card.card.to_core() for item, card in found}
+        cards = own_cards | {
+            number: contract.Cardstock.model_validate({**card_json(own_cards[number]), **fields}).to_core()
+            for number, fields in taught.cards(own_cards).items()
+        }
         names = {item["name"]: cards[item["id"]] for item, _ in found}
         lost = {("ink", item["id"]): item["name"] for item in all_inks if str(item["id"]) not in inks}
         lost |= {("card", item["id"]): item["name"] for item in all_cards if item["id"] not in cards}
@@ -147,5 +186,8 @@ class Shelves:
             cards=cards,
             owned=Stash(tuple((key, inks[key]) for key in owned), tuple(names.items())),
             loads={key: Load.NORMAL if pad is None else PAD_LOAD[pad] for key, pad in pads.items()},
+            unlearned=Unlearned(own, own_cards, {str(item["id"]): item["range"] for item in stored}),
+            rows=tuple(sorted(taught.rows.items())),
+            mud_line=DEFAULT_MUD_LINE if taught.mud_line is None else taught.mud_line,
             unreadable=lost,
         )

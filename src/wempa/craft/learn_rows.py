@@ -39,16 +39,16 @@ LEARN_ROWS: tuple[Constant, ...] = (
     Constant("learn.hand_again", 1.12, FACTOR, "Two goes of one hand that mean to be the same.", "reasoned", 1, 3),
     Constant(
         "learn.layers",
-        1.3,
+        0.8,
         "ΔE00",
-        "What the model itself misses where one layer lies on another; half of what measured overprints show, "
+        "What the model itself misses where one layer lies on another; a third of what measured overprints show, "
         "for the rest of that is what is learned.",
         "reasoned",
         0,
         20,
     ),
     Constant("learn.photo", 0.6, FACTOR, "Of a reading's spread, what all off one photo miss alike.", "guess", 0, 3),
-    Constant("learn.model", 0.5, "ΔE00", "What it misses anywhere.", "guess", 0, 20),
+    Constant("learn.model", 0.3, "ΔE00", "What it misses anywhere.", "guess", 0, 20),
     Constant(
         "learn.outlier",
         5,
@@ -69,7 +69,7 @@ LEARN_ROWS: tuple[Constant, ...] = (
     ),
     Constant(
         "learn.margin",
-        0.8,
+        0.5,
         FACTOR,
         "Learned margins before anything tells how far off they are.",
         "guess",
@@ -86,9 +86,7 @@ LEARN_ROWS: tuple[Constant, ...] = (
         2,
         20,
     ),
-    Constant(
-        "drift.sure", 2.8, "standard deviations", "Newer swatches lie off older ones.", "guess", 1, 10
-    ),
+    Constant("drift.sure", 2.8, "standard deviations", "Newer swatches lie off older ones.", "guess", 1, 10),
     Constant("drift.amount", 0.15, SHARE, "A change of less is nothing to speak of.", "guess", 0, 1),
     Constant("drift.turned", 3, "ΔE00", "So far a colour turns before it is another one.", "guess", 0, 30),
     Constant("line.mud_doubt", 12, "mud", "How far people's mud lines lie apart.", "guess", 1, 50),

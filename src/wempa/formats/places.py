@@ -10,6 +10,8 @@ _NUMBERS: Mapping[str, tuple[str, str]] = {
     "white_id": ("white", "ink"),
     "mat_id": ("mat", "card"),
     "card_id": ("card", "card"),
+    "lower_id": ("lower", "ink"),
+    "upper_id": ("upper", "ink"),
 }
 """Keys that hold numbers of a workspace: what they are called elsewhere, and of what they are."""
 _PLACES = {name: (key, kind) for key, (name, kind) in _NUMBERS.items()}

@@ -34,6 +34,7 @@ LISTS = {
     "panels": "panel",
     "swatches": "swatch",
     "lessons": "lesson",
+    "practices": "practice",
 }
 """The lists of a document, and the kind of item that each holds; later ones refer to earlier ones."""
 _OWN = ("id", "revision", "uuid", "changed")
@@ -50,6 +51,7 @@ _COLUMNS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "panel": (("name",), ("settings", "plan")),
     "swatch": (("name",), ("details",)),
     "lesson": (("name",), ("details",)),
+    "practice": (("name",), ("details",)),
 }
 _MOST_TEXT = 200
 _GONE = "gone"

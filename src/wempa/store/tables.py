@@ -11,7 +11,7 @@ import sqlite3
 from collections.abc import Callable
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel", "swatch", "lesson"]
+Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel", "swatch", "lesson", "practice"]
 Item = dict[str, Any]
 
 OWN = ("revision", "uuid", "changed")
@@ -142,4 +142,5 @@ KINDS: dict[Kind, Table] = {
     "panel": Table("panel", _load_panel, _save_panel),
     "swatch": _plain("swatch", ("name",), ("details",)),
     "lesson": _plain("lesson", ("name",), ("details",)),
+    "practice": _plain("practice", ("name",), ("details",)),
 }

@@ -17,9 +17,11 @@ from .shown import crossing_out
 def desk_of(services: Services, item: Item, status: int = 200, picked: int | None = None) -> Response:
     """A stored overlap with what it looks like, what can be undone, and which entry to go on with."""
     job, shelf = services.jobs.of(item)
+    shown = OverlapOut.model_validate({key: item[key] for key in OverlapOut.model_fields if key in item})
+    shown.settings.mud_line = job.mud_line
     can_undo, can_redo = services.workspace.can_step()
     made = OverlapDesk.model_construct(
-        overlap=OverlapOut.model_validate({key: item[key] for key in OverlapOut.model_fields if key in item}),
+        overlap=shown,
         crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
         can_undo=can_undo,
         can_redo=can_redo,

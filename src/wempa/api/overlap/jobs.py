@@ -70,7 +70,15 @@ class Jobs:
             else entry
             for entry, given in zip(read.stack, item["stack"], strict=True)
         )
-        return shelf.dressed(replace(read, cardstock=card, inks=tuple(inks), stack=stack)), shelf
+        made = replace(
+            read,
+            cardstock=card,
+            inks=tuple(inks),
+            stack=stack,
+            mud_line=shelf.line(read.mud_line),
+            constants=shelf.constants(dict(read.constants)),
+        )
+        return shelf.dressed(made), shelf
 
     def change(self, after: Job, item: dict[str, Any], before: Job, shelf: Shelf) -> StackChange | None:
         """What the overlap becomes when its job becomes `after`; None if that takes what is not on the shelf."""

@@ -99,7 +99,9 @@ def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
         except ConstantError as error:
             raise JobError(str(error), ("settings", "constants", name)) from error
     bare = shelf.job(plan.card_id, keys, plan.settings.illuminant)
-    bare = replace(bare, mud_line=plan.settings.mud_line, constants=tuple(sorted(plan.settings.constants.items())))
+    bare = replace(
+        bare, mud_line=shelf.line(plan.settings.mud_line), constants=shelf.constants(plan.settings.constants)
+    )
     return plan.to_core(bare, shelf.loads)
 
 

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from wempa.api.kept import Kept
-from wempa.api.shelf import Shelf
+from wempa.api.shelf import Shelf, Unlearned
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, Stash
@@ -61,6 +61,7 @@ def _shelf_of(document: Document) -> Shelf:
     owned = [str(n) for n, item in stored.items() if item["details"].get("standing", "owned") == Standing.OWNED]
     by_name = {card.name: card.card.to_core() for card in cards.values()}
     return Shelf(
+        unlearned=Unlearned({}, {}, {}),
         inks=inks,
         cards={n: card.card.to_core() for n, card in cards.items()},
         owned=Stash(tuple((key, inks[key]) for key in owned), tuple(by_name.items())),

@@ -112,6 +112,10 @@ class SwatchItem(_Model):
     """Whether nothing is to be learned from it."""
     like: Annotated[list[NamedInk], Field(max_length=MAX_INKS)] = []
     """Inks that it looks very like."""
+    line_step: Annotated[Number, Field(ge=0, le=1000)] | None = None
+    """Of a seam of a panel: how hard its steepest step was predicted to be, ΔE00 a millimetre."""
+    line_seen: Switch | None = None
+    """Whether a line was seen there."""
     tags: Annotated[list[_Tag], Field(max_length=MAX_TAGS)] = []
     notes: Annotated[str, Field(max_length=4000)] = ""
 
@@ -177,11 +181,37 @@ class Lesson(_Model):
         return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
 
 
-LOGGED: dict[str, type[SwatchItem] | type[Lesson]] = {"swatch": SwatchItem, "lesson": Lesson}
+class PairAsked(_Model):
+    """A pair of the practice rounds."""
+
+    lower_id: Whole | None = None
+    upper_id: Whole | None = None
+    asked: Annotated[Whole, Field(ge=0)] = 0
+    """In which round it was asked last."""
+    rights: Annotated[Whole, Field(ge=-1, le=100)] = -1
+    """How often in a row it was right since it was missed; -1 if it never was."""
 
 
-def read_logged(kind: str, item: Mapping[str, Any]) -> SwatchItem | Lesson:
-    """A swatch or lesson from what the store holds.
+class PracticeItem(_Model):
+    """How the practice rounds went."""
+
+    name: Name
+    played: Annotated[Whole, Field(ge=0)] = 0
+    right: Annotated[Whole, Field(ge=0)] = 0
+    mistakes: dict[Annotated[str, Field(max_length=40)], Annotated[Whole, Field(ge=0)]] = {}
+    pairs: Annotated[list[PairAsked], Field(max_length=500)] = []
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out."""
+        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
+
+
+Logged = SwatchItem | Lesson | PracticeItem
+LOGGED: dict[str, type[Logged]] = {"swatch": SwatchItem, "lesson": Lesson, "practice": PracticeItem}
+
+
+def read_logged(kind: str, item: Mapping[str, Any]) -> Logged:
+    """A swatch, lesson or practice from what the store holds.
 
     Raises
     ------

@@ -18,3 +18,13 @@ CREATE TABLE lesson (
     name     TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
     details  TEXT NOT NULL CHECK (json_valid(details))
 ) STRICT;
+
+-- Practice rounds: which pairs were asked, and how they were guessed.
+CREATE TABLE practice (
+    id       INTEGER PRIMARY KEY,
+    revision INTEGER NOT NULL,
+    uuid     TEXT NOT NULL UNIQUE,
+    changed  TEXT NOT NULL,
+    name     TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
+    details  TEXT NOT NULL CHECK (json_valid(details))
+) STRICT;

@@ -1,0 +1,338 @@
+"""The book: logged swatches as the screens take them, searched and ordered."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from wempa.api.overlap.jobs import Jobs
+from wempa.api.shelf import Shelf
+from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.naming import compare, describe
+from wempa.craft.errors import JobError, WempaError
+from wempa.craft.job import Colour, Job, LayDown, Stash
+from wempa.craft.log.observations import Observation, as_seen, believed_of
+from wempa.craft.log.supposed import Bench, Supposed
+from wempa.craft.prediction.predict import predict
+from wempa.craft.recipe import recipe
+from wempa.craft.vocabulary import BookOrder, Illuminant, Look, OwnVerdict
+from wempa.formats.job import error_text
+from wempa.formats.job_text import job_json
+from wempa.formats.log.book_files import BookLine
+from wempa.formats.log.items import Sighting, SwatchEntry, SwatchItem, read_swatch
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import Floats
+from wempa.optics.namespace import SCALAR
+from wempa.store import Item
+
+from .models import SightingOut, SwatchOut
+
+_NEAR = 14.0
+_LIGHT = str(Illuminant.D65)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Page:
+    """A stored swatch, read, with the job of it as it is predicted now."""
+
+    stored: Item
+    item: SwatchItem
+    job: Job | None
+    trouble: str
+
+
+def opened(stored: Item, jobs: Jobs, shelf: Shelf) -> Page:
+    """A stored swatch with its job; raises `JobError` if the item itself cannot be read."""
+    item = read_swatch(stored)
+    gone = [
+        each.called or "an ink" for each in _named(item) if each.ink_id is None or str(each.ink_id) not in shelf.inks
+    ]
+    if gone:
+        return Page(
+            stored, item, None, f"{gone[0]} is no longer in the stash; the swatch is kept, and not learned from."
+        )
+    if item.card_id is not None and item.card_id not in shelf.cards:
+        called = item.card_called or "its card"
+        return Page(
+            stored, item, None, f"{called} is no longer in the stash; the swatch is kept, and not learned from."
+        )
+    try:
+        job, _ = jobs.of({"stack": laid(item), "settings": {}, "card_id": item.card_id}, shelf)
+    except WempaError as error:
+        return Page(stored, item, None, error_text(error))
+    return Page(stored, item, replace(job, stash=Stash()), "")
+
+
+def laid(item: SwatchItem) -> list[dict[str, Any]]:
+    """The stack of a swatch as an overlap stores it."""
+    return [_entry(entry) for entry in item.stack]
+
+
+def _entry(entry: SwatchEntry) -> dict[str, Any]:
+    plain = entry.model_dump(mode="json", exclude_none=True, exclude={"called"})
+    if entry.mix is not None:
+        plain["mix"] = [{"ink_id": part.ink_id, "share": part.share} for part in entry.mix]
+        plain.pop("ink_id", None)
+    return plain
+
+
+def _named(item: SwatchItem) -> list[Any]:
+    found: list[Any] = []
+    for entry in item.stack:
+        if entry.treatment is None:
+            found += entry.mix if entry.mix is not None else [entry]
+    return found
+
+
+def observed(page: Page, seen: Sighting, unlearned: bool, shelf: Shelf) -> Observation | None:
+    """A look at a swatch for the core, with inks as their owner has them or as they are believed to be now."""
+    if page.job is None:
+        return None
+    job = page.job
+    if unlearned:
+        own = shelf.unlearned
+        card = job.cardstock if page.item.card_id is None else own.cards[page.item.card_id]
+        inks = tuple((key, replace(own.inks[key], pad=None)) for key, _ in job.inks)
+        job = replace(job, cardstock=card, inks=inks, constants=())
+    if seen.done is not None:
+        job = replace(job, stack=job.stack[: seen.done])
+    l, a, b = seen.lab
+    colour = Colour(lab=(l, a, b), lab_illuminant=Illuminant.D65)
+    return Observation(as_seen(job, seen.look), colour, seen.spread, seen.drops, seen.off or seen.photo)
+
+
+def shown(pages: Sequence[Page], shelf: Shelf, details: bool = False) -> list[SwatchOut]:
+    """Swatches with what was predicted of each look; with `details` the margin as well."""
+    asked: list[Observation] = []
+    places: dict[tuple[int, int], int] = {}
+    for n, page in enumerate(pages):
+        for k, seen in enumerate(page.item.sightings):
+            one = observed(page, seen, False, shelf)
+            if one is not None:
+                places[n, k] = len(asked)
+                asked.append(one)
+    found = _predicted(asked)
+    return [_shown(page, n, places, asked, found, shelf, details) for n, page in enumerate(pages)]
+
+
+def _predicted(asked: Sequence[Observation]) -> Floats:
+    if not asked:
+        return np.zeros((0, 3))
+    believed = believed_of([one.job for one in asked])
+    return Bench(believed).labs([(one, Supposed.of(believed)) for one in asked])
+
+
+def _shown(
+    page: Page,
+    n: int,
+    places: dict[tuple[int, int], int],
+    asked: Sequence[Observation],
+    found: Floats,
+    shelf: Shelf,
+    details: bool,
+) -> SwatchOut:
+    item = page.item
+    sightings = []
+    for k, seen in enumerate(item.sightings):
+        at = places.get((n, k))
+        lab = None if at is None else found[at]
+        margin = None
+        if details and at is not None:
+            margin = round(predict(asked[at].job).margin, 1)
+        sightings.append(_sighting(item, seen, lab, margin))
+    inks = [] if page.job is None else [ink for _, ink in page.job.inks]
+    card = shelf.cards.get(item.card_id or 0)
+    return SwatchOut(
+        id=page.stored["id"],
+        revision=page.stored["revision"],
+        item=item,
+        lines=recipe(page.job) if page.job is not None else [_plainly(entry) for entry in item.stack],
+        card="#f8f7f4" if card is None else _hex(card.colour),
+        card_name=item.card_called or shelf.card_name(item.card_id),
+        ink_hexes=[_hex(ink.swatch.colour) for ink in inks],
+        sightings=sightings,
+        kind=predict(page.job).verdict.kind if details and page.job is not None else None,
+        trouble=page.trouble,
+    )
+
+
+def _hex(colour: Colour) -> str:
+    from wempa.api.stash.shown import on_screen
+
+    return on_screen([colour])[0].hex
+
+
+def _plainly(entry: SwatchEntry) -> str:
+    if entry.treatment is not None:
+        return entry.treatment.row.line
+    how = "" if entry.tool is None else f": {entry.tool.said}"
+    return f"{entry.called or 'an ink'}{how}."
+
+
+def _sighting(item: SwatchItem, seen: Sighting, lab: Floats | None, margin: float | None) -> SightingOut:
+    real = np.array(seen.lab)
+    hexes = cm.hexes_from_lab(real[None] if lab is None else np.stack([real, lab]), _LIGHT)
+    told = "" if lab is None else compare(seen.lab, lab.tolist())
+    return SightingOut(
+        said=_look_said(item, seen),
+        hex=hexes[0],
+        words=describe(seen.lab),
+        lab=[round(v, 2) for v in seen.lab],
+        spread=seen.spread,
+        photo=seen.photo,
+        predicted=None if lab is None else hexes[1],
+        predicted_words="" if lab is None else describe(lab.tolist()),
+        predicted_lab=[] if lab is None else [round(v, 2) for v in lab.tolist()],
+        differs="" if lab is None else differs(told),
+        delta_e=None if lab is None else round(float(cm.delta_e(real, lab)), 1),
+        margin=margin,
+    )
+
+
+def differs(told: str) -> str:
+    """What `compare` says of the real colour beside the prediction, as the book says it."""
+    return "as guessed" if told in ("all but", "close to") else f"{told} guessed"
+
+
+def _look_said(item: SwatchItem, seen: Sighting) -> str:
+    if seen.drops:
+        return "where water was dropped"
+    if seen.look is Look.WET:
+        return "while wet"
+    if seen.done is not None and seen.done < len(item.stack):
+        later = item.stack[seen.done]
+        return f"before the {later.treatment.said if later.treatment is not None else later.called or 'next ink'}"
+    last = item.stack[-1].treatment
+    return f"dry, after the {last.said}" if last is not None else "dry"
+
+
+def chosen(
+    pages: Sequence[Page],
+    shown_of: Sequence[SwatchOut],
+    find: str,
+    near: Floats | None,
+    verdict: OwnVerdict | None,
+    tag: str,
+    favourites: bool,
+    order: BookOrder,
+) -> list[SwatchOut]:
+    """What is asked for of the book, in an order; near a colour the nearest first."""
+    words = find.lower().split()
+    found: list[tuple[Any, SwatchOut]] = []
+    for page, one in zip(pages, shown_of, strict=True):
+        item = one.item
+        if (verdict is not None and item.verdict is not verdict) or (favourites and not item.favourite):
+            continue
+        if tag and tag not in item.tags:
+            continue
+        text = " ".join(
+            [item.name, item.notes, one.card_name, *item.tags, *one.lines, str(item.verdict or "")]
+            + [each.words for each in one.sightings]
+        ).lower()
+        if not all(word in text for word in words):
+            continue
+        if near is not None:
+            away = [float(cm.delta_e(np.array(each.lab), near)) for each in one.sightings]
+            if not away or min(away) > _NEAR:
+                continue
+            found.append((min(away), one))
+        else:
+            found.append((_rank(page, one, order), one))
+    found.sort(key=lambda each: each[0])
+    return [one for _, one in found]
+
+
+_VERDICTS = {verdict: n for n, verdict in enumerate(OwnVerdict)}
+
+
+def _rank(page: Page, one: SwatchOut, order: BookOrder) -> Any:
+    item = one.item
+    day = -(item.laid_on.toordinal() if item.laid_on is not None else 0)
+    newest = (day, -one.id)
+    if order is BookOrder.INK:
+        return (item.stack[0].called.lower(), newest)
+    if order is BookOrder.CARD:
+        return (one.card_name.lower(), newest)
+    if order is BookOrder.NAME:
+        return (item.name.lower(), newest)
+    if order is BookOrder.VERDICT:
+        return (_VERDICTS.get(item.verdict, 9) if item.verdict is not None else 9, newest)
+    if order is BookOrder.COLOUR:
+        if not one.sightings:
+            return (2, 0.0, newest)
+        l, a, b = one.sightings[-1].lab
+        grey = float(np.hypot(a, b)) < 8
+        return (1, -l, newest) if grey else (0, float(painter_hue(a, b, SCALAR)), newest)
+    if order is BookOrder.OFF:
+        return (-max([each.delta_e or 0.0 for each in one.sightings], default=0.0), newest)
+    return newest
+
+
+def composed_name(job: Job) -> str:
+    """What a swatch is called that nobody named: its inks, bottom first."""
+    inks = dict(job.inks)
+    names: dict[str, None] = {}
+    for entry in job.stack:
+        if isinstance(entry, LayDown):
+            names.update((inks[key].name or key, None) for key, _ in entry.parts)
+    listed = list(names)
+    return (listed[0] if len(listed) == 1 else " under ".join(listed))[:200] if listed else "Bare card"
+
+
+def page_or_trouble(stored: Item, jobs: Jobs, shelf: Shelf) -> Page | None:
+    """A stored swatch; None where it cannot be read at all."""
+    try:
+        return opened(stored, jobs, shelf)
+    except JobError:
+        return None
+
+
+def book_lines(swatches: Sequence[SwatchOut]) -> list[BookLine]:
+    """The book as it is written down: each look at each swatch."""
+    found = []
+    for one in swatches:
+        item = one.item
+        looks: Sequence[SightingOut | None] = one.sightings or [None]
+        for seen in looks:
+            found.append(
+                BookLine(
+                    name=item.name,
+                    day="" if item.laid_on is None else item.laid_on.isoformat(),
+                    card=one.card_name,
+                    lines=one.lines,
+                    look="not photographed yet" if seen is None else seen.said,
+                    real="" if seen is None else seen.hex,
+                    lab=[] if seen is None else seen.lab,
+                    words="" if seen is None else seen.words,
+                    predicted="" if seen is None else seen.predicted or "",
+                    differs="" if seen is None else seen.differs,
+                    verdict="" if item.verdict is None else item.verdict.said,
+                    tags=item.tags,
+                    notes=item.notes,
+                )
+            )
+    return found
+
+
+def as_observations(pages: Sequence[Page], shelf: Shelf) -> str:
+    """The book as `wempa fit` reads it: jobs with inks as their owner has them, and what came of them."""
+    found = []
+    for page in pages:
+        for seen in page.item.sightings if not page.item.left_out else ():
+            one = observed(page, seen, True, shelf)
+            if one is None:
+                continue
+            found.append(
+                {
+                    "job": job_json(one.job),
+                    "observed": {"lab": list(seen.lab), "illuminant": "D65"},
+                    "spread": seen.spread,
+                    "look": str(seen.look),
+                    **({"drops": True} if seen.drops else {}),
+                }
+            )
+    return json.dumps({"observations": found}, indent=1, ensure_ascii=False) + "\n"

@@ -1,0 +1,300 @@
+"""Learning from the book: in a thread, with progress; adopted or taken back in one step."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Generator, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from queue import Queue
+from threading import Event, Lock, Thread
+
+from wempa.api.overlap.jobs import Jobs
+from wempa.api.shelf import Shelf, Shelves
+from wempa.api.taught import card_mark, ink_mark, standing_lessons
+from wempa.craft import constants
+from wempa.craft.errors import WempaError
+from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
+from wempa.craft.log.drift import drifts
+from wempa.craft.log.learning import Fit, Progress, Stopped, learn
+from wempa.craft.log.lines import OwnLine, own_line
+from wempa.craft.log.observations import Believed, Observation
+from wempa.craft.log.told import gain_said, lessons, notes_of
+from wempa.craft.prediction.predict import predict
+from wempa.craft.vocabulary import OwnVerdict
+from wempa.formats.job import error_text
+from wempa.formats.job_result import coded
+from wempa.formats.job_text import card_json, ink_json
+from wempa.formats.log.fit_file import changed
+from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk, read_lesson
+from wempa.store import Item, Kind, StoreError, Workspace
+
+from .book import Page, observed, page_or_trouble
+from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut
+
+# A line is offered from this far on.
+_OTHER_MUD, _OTHER_SEAM = 3.0, 0.4
+_KINDS: tuple[Kind, ...] = ("swatch", "ink", "card", "range")
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Learned:
+    """The last that was learned, and what from."""
+
+    mark: tuple[int, ...]
+    fit: Fit
+    believed: Believed
+    card_ids: tuple[int | None, ...]
+    shelf: Shelf
+    out: LearnedOut
+
+
+class Learner:
+    """What the book of one workspace teaches."""
+
+    def __init__(self, workspace: Workspace, shelves: Shelves, jobs: Jobs) -> None:
+        self._workspace, self._shelves, self._jobs = workspace, shelves, jobs
+        self._last: _Learned | None = None
+        self._turn = Lock()
+
+    def pages(self, shelf: Shelf) -> list[Page]:
+        """All swatches that can be read, in the order of laying."""
+        found = [page_or_trouble(item, self._jobs, shelf) for item in self._workspace.read_all("swatch")]
+        pages = [page for page in found if page is not None]
+        return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.stored["id"]))
+
+    # -- learning -----------------------------------------------------------------
+
+    def learned(self) -> Generator[LearnLine]:
+        """Learn from the book: a line now and then, the last with what was learned. Close it to stop."""
+        lines: Queue[LearnLine] = Queue()
+        stop = Event()
+
+        def told(done: float) -> None:
+            if stop.is_set():
+                raise Stopped("stopped")
+            lines.put(LearnLine(state="working", done=round(done, 2)))
+
+        def work() -> None:
+            try:
+                with self._turn:
+                    told(0.0)
+                    lines.put(LearnLine(state="done", done=1.0, result=self._learn(told)))
+            except WempaError as error:
+                lines.put(LearnLine(state="refused", error=error_text(error)))
+            except Exception:
+                lines.put(LearnLine(state="refused", error="Learning went wrong; nothing was changed."))
+                raise
+
+        thread = Thread(target=work, daemon=True)
+        thread.start()
+        try:
+            while True:
+                line = lines.get()
+                yield line
+                if line.state != "working":
+                    break
+        finally:
+            stop.set()
+
+    def _learn(self, told: Progress) -> LearnedOut:
+        mark = self._workspace.stamp(*_KINDS)
+        shelf = self._shelves.now()
+        pages = self.pages(shelf)
+        seen: list[Observation] = []
+        whose: list[Page] = []
+        out: list[OffOut] = []
+        for page in pages:
+            why = page.trouble or ("You left it out." if page.item.left_out else "")
+            if why:
+                out.append(OffOut(swatch_id=page.stored["id"], name=page.item.name, text=why))
+                continue
+            for one in page.item.sightings:
+                found = observed(page, one, True, shelf)
+                if found is not None:
+                    seen.append(found)
+                    whose.append(page)
+        if len(seen) > MAX_OBSERVATIONS:
+            # The newest say most of what is so today.
+            seen, whose = seen[-MAX_OBSERVATIONS:], whose[-MAX_OBSERVATIONS:]
+        believed, card_ids = _believed(seen, whose, shelf)
+        fit = learn(believed, seen, constants.values(), told)
+        names = [page.item.name for page in whose]
+        cards = [shelf.card_name(number) for number in card_ids]
+        found_lessons = [each.text for each in lessons(fit, believed, cards, constants.values())]
+        off = [
+            OffOut(
+                swatch_id=whose[n].stored["id"],
+                name=names[n],
+                text="It does not fit with the others: was it another ink, another load, or a photo in other light? "
+                "It counts little; leave it out, or read it again.",
+            )
+            for n in fit.strange
+        ]
+        result = LearnedOut(
+            better=fit.adopted,
+            swatches=len({page.stored["id"] for page in whose}),
+            texts=found_lessons,
+            gain=gain_said(fit) if fit.adopted else "",
+            before=round(fit.before[1], 2),
+            after=round(fit.after[1], 2),
+            fit_before=round(fit.before[0], 2),
+            fit_after=round(fit.after[0], 2),
+            off=list({each.swatch_id: each for each in off}.values()),
+            notes=coded([note for note in notes_of(fit, names) if note.code != "strange"]),
+            left_out=out,
+        )
+        self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
+        return result
+
+    def adopt(self) -> Item:
+        """Store what was learned last, so that every prediction follows it.
+
+        Raises
+        ------
+        StoreError
+            Nothing was learned yet, it is no better, or something has changed since.
+        """
+        last = self._last
+        if last is None or last.mark != self._workspace.stamp(*_KINDS):
+            raise StoreError("something in the book or the stash has changed since; learn from it once more")
+        if not last.fit.adopted:
+            raise StoreError("what was learned predicts other swatches no better, so there is nothing to adopt")
+        fit, own = last.fit, last.shelf.unlearned
+        inks = []
+        for key, ink in last.believed.inks.items():
+            fields = changed(ink_json(ink), ink_json(fit.world.inks[key]))
+            if fields:
+                named = own.inks[key]
+                inks.append(
+                    TaughtInk(ink_id=int(key), called=named.name, was=ink_mark(named), fields=json.dumps(fields))
+                )
+        cards = []
+        for number, before, after in zip(last.card_ids, last.believed.cards, fit.world.cards, strict=True):
+            fields = changed(card_json(before), card_json(after))
+            if fields and number is not None:
+                called = last.shelf.card_name(number)
+                cards.append(
+                    TaughtCard(card_id=number, called=called, was=card_mark(before), fields=json.dumps(fields))
+                )
+        now = datetime.now(UTC)
+        lesson = Lesson(
+            name=f"Learned from {last.out.swatches} swatches",
+            at=now.isoformat(timespec="seconds"),
+            texts=last.out.texts,
+            swatches=last.out.swatches,
+            before=last.out.before,
+            after=last.out.after,
+            rows={name: round(value, 6) for name, value in fit.world.rows.items()},
+            inks=inks,
+            cards=cards,
+        )
+        return self._workspace.write("lesson", lesson.stored(), what="Adopt what was learned")
+
+    # -- the lines ----------------------------------------------------------------
+
+    def offers(self, pages: Sequence[Page], shelf: Shelf) -> list[LineOffer]:
+        """Lines of one's own that verdicts speak for, where they lie off those in force."""
+        table = constants.values(shelf.rows)
+        found = []
+        mud = _mud_line(pages)
+        if mud is not None and abs(mud.at - shelf.mud_line) >= _OTHER_MUD:
+            word = "later" if mud.at > shelf.mud_line else "sooner"
+            text = f"By {mud.count} verdicts of yours you call it mud {word} than I do."
+            found.append(LineOffer(of="mud_line", text=text, at=round(mud.at), now=shelf.mud_line))
+        seams = [(page.item.line_step, page.item.line_seen) for page in pages if page.item.line_step is not None]
+        told = [(step, seen) for step, seen in seams if step is not None and seen is not None]
+        seam = own_line(
+            [step for step, _ in told],
+            [seen for _, seen in told],
+            constants.TABLE["seam.hard"].value,
+            table["line.seam_doubt"],
+            table["line.seam_blur"],
+            constants.TABLE["seam.hard"].low,
+            15.0,
+        )
+        if seam is not None and abs(seam.at - table["seam.hard"]) >= _OTHER_SEAM:
+            word = "later" if seam.at > table["seam.hard"] else "sooner"
+            text = f"By {seam.count} seams of yours you see a line {word} than I do."
+            found.append(LineOffer(of="seam", text=text, at=round(seam.at, 1), now=round(table["seam.hard"], 1)))
+        return found
+
+    def take_line(self, of: str) -> Item:
+        """Draw a line where the verdicts have it; raises `StoreError` where they speak for none."""
+        shelf = self._shelves.now()
+        offer = next((each for each in self.offers(self.pages(shelf), shelf) if each.of == of), None)
+        if offer is None:
+            raise StoreError("your verdicts speak for no other line")
+        at = datetime.now(UTC).isoformat(timespec="seconds")
+        if offer.of == "mud_line":
+            lesson = Lesson(name="My mud line", of="mud_line", at=at, texts=[offer.text], mud_line=offer.at)
+        else:
+            rows = {"seam.hard": offer.at}
+            lesson = Lesson(name="My line of a hard seam", of="seam", at=at, texts=[offer.text], rows=rows)
+        return self._workspace.write("lesson", lesson.stored(), what=f"Take over {lesson.name.lower()}")
+
+    # -- what is in force -----------------------------------------------------------
+
+    def history(self) -> list[LessonOut]:
+        """All that was ever adopted, the newest first."""
+        found: list[LessonOut] = []
+        standing: set[str] = set()
+        for item in reversed(self._workspace.read_all("lesson")):
+            try:
+                lesson = read_lesson(item)
+            except WempaError:
+                continue
+            stands = not lesson.taken_back and lesson.of not in standing
+            if stands:
+                standing.add(lesson.of)
+            gain = f"{lesson.before:.1f} → {lesson.after:.1f}" if lesson.of == "fit" else ""
+            found.append(LessonOut(id=item["id"], revision=item["revision"], item=lesson, standing=stands, gain=gain))
+        return found
+
+    def take_back(self, item_id: int) -> Item:
+        """No longer go by a lesson; the one before it stands again."""
+        item = self._workspace.read("lesson", item_id)
+        lesson = read_lesson(item).model_copy(update={"taken_back": True})
+        what = f"Take back “{lesson.name}”"
+        return self._workspace.write("lesson", lesson.stored(), item_id=item_id, revision=item["revision"], what=what)
+
+    def drifting(self, pages: Sequence[Page], shelf: Shelf) -> list[InkNote]:
+        """Inks that are not what they were."""
+        seen = []
+        for page in pages:
+            if page.item.left_out or page.job is None:
+                continue
+            seen += [observed(page, one, False, shelf) for one in page.item.sightings]
+        known = [one for one in seen if one is not None]
+        names = {key: ink.name for key, ink in shelf.inks.items()}
+        found = drifts(known, None, constants.values(), names) if known else []
+        return [InkNote(ink_id=int(one.key), name=names[one.key], text=one.text) for one in found]
+
+    def standing(self) -> bool:
+        """Whether anything that was learned is in force."""
+        return standing_lessons(self._workspace).fit is not None
+
+
+def _mud_line(pages: Sequence[Page]) -> OwnLine | None:
+    table = constants.values()
+    values, beyond = [], []
+    for page in pages:
+        if page.item.verdict is None or page.job is None:
+            continue
+        values.append(predict(page.job).verdict.mud)
+        beyond.append(page.item.verdict is OwnVerdict.MUD)
+    return own_line(
+        values, beyond, float(DEFAULT_MUD_LINE), table["line.mud_doubt"], table["line.mud_blur"], 0.0, 100.0
+    )
+
+
+def _believed(
+    seen: Sequence[Observation], whose: Sequence[Page], shelf: Shelf
+) -> tuple[Believed, tuple[int | None, ...]]:
+    """All inks of the book as their owner has them, and every card that a swatch lies on with its number."""
+    numbers: dict[object, int | None] = {}
+    for one, page in zip(seen, whose, strict=True):
+        numbers.setdefault(one.job.cardstock, page.item.card_id)
+    inks = {key: replace(ink, pad=None) for key, ink in shelf.unlearned.inks.items()}
+    cards = tuple(dict.fromkeys(one.job.cardstock for one in seen))
+    return Believed(inks, cards, shelf.unlearned.ranges), tuple(numbers[card] for card in cards)

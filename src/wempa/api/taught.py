@@ -1,0 +1,71 @@
+"""What was learned and stands, as it changes inks, cards and the craft table."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from wempa.craft.errors import JobError
+from wempa.craft.job import Card, Ink
+from wempa.formats.job_text import card_json, ink_json
+from wempa.formats.log.items import Lesson, read_lesson
+from wempa.store import Workspace
+
+
+@dataclass(frozen=True, slots=True)
+class Taught:
+    """The lessons that stand."""
+
+    fit: Lesson | None
+    rows: Mapping[str, float]
+    mud_line: float | None
+
+    def inks(self, own: Mapping[str, Ink]) -> dict[str, dict[str, Any]]:
+        """Fields of job objects that were learned, by ink; none of an ink that its owner has changed since."""
+        found = {}
+        for each in self.fit.inks if self.fit is not None else ():
+            ink = own.get(str(each.ink_id))
+            if ink is not None and each.was == ink_mark(ink):
+                found[str(each.ink_id)] = json.loads(each.fields or "{}")
+        return found
+
+    def cards(self, own: Mapping[int, Card]) -> dict[int, dict[str, Any]]:
+        """The same of cards."""
+        found = {}
+        for each in self.fit.cards if self.fit is not None else ():
+            card = own.get(each.card_id or 0)
+            if card is not None and each.was == card_mark(card):
+                found[each.card_id or 0] = json.loads(each.fields or "{}")
+        return found
+
+
+def standing_lessons(workspace: Workspace) -> Taught:
+    """What stands: of each kind of lesson the newest that was not taken back."""
+    found: dict[str, Lesson] = {}
+    for item in workspace.read_all("lesson"):
+        try:
+            lesson = read_lesson(item)
+        except JobError:
+            continue
+        if not lesson.taken_back:
+            found[lesson.of] = lesson
+    fit, line, seam = (found.get(of) for of in ("fit", "mud_line", "seam"))
+    rows = {**(fit.rows if fit else {}), **(seam.rows if seam else {})}
+    return Taught(fit, rows, line.mud_line if line else None)
+
+
+def ink_mark(ink: Ink) -> str:
+    """A mark of all that an ink's owner says of it but how its pad is today."""
+    return _mark(ink_json(replace(ink, pad=None)))
+
+
+def card_mark(card: Card) -> str:
+    """A mark of all that a card's owner says of it."""
+    return _mark(card_json(card))
+
+
+def _mark(fields: dict[str, Any]) -> str:
+    return hashlib.sha256(json.dumps(fields, sort_keys=True).encode()).hexdigest()[:16]
