@@ -89,6 +89,7 @@ LEARN_ROWS: tuple[Constant, ...] = (
     Constant("drift.sure", 2.8, "standard deviations", "Newer swatches lie off older ones.", "guess", 1, 10),
     Constant("drift.amount", 0.15, SHARE, "A change of less is nothing to speak of.", "guess", 0, 1),
     Constant("drift.turned", 3, "ΔE00", "So far a colour turns before it is another one.", "guess", 0, 30),
+    Constant("drift.spread", 3, "ΔE00", "What an ink that has changed is off by, at least.", "guess", 0, 30),
     Constant("line.mud_doubt", 12, "mud", "How far people's mud lines lie apart.", "guess", 1, 50),
     Constant("line.mud_blur", 6, "mud", "How sharply one person tells mud from dull.", "guess", 0.5, 50),
     Constant("line.seam_doubt", 1.2, "ΔE00", "How far people differ in seeing a line.", "guess", 0.1, 20),

@@ -20,7 +20,7 @@ from wempa.craft.log.observations import Observation, as_seen, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.swatch_sheet import sheet_layout
-from wempa.craft.vocabulary import Illuminant, Look, Page
+from wempa.craft.vocabulary import Illuminant, Page
 from wempa.optics import colorimetry as cm
 from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
@@ -64,7 +64,7 @@ def _rng(text: str) -> np.random.Generator:
 
 def laid_by_hand(jobs: Sequence[Job], seed: int = 1) -> list[Floats]:
     """Reflectance (36,) of swatches as the simulated hand lays them; it never does quite the same twice."""
-    plain = [as_seen(replace(job, constants=()), Look.DRY) for job in jobs]
+    plain = [as_seen(replace(job, constants=()), job.look) for job in jobs]
     rng = np.random.default_rng(seed)
     believed = believed_of(plain)
     world = true_world(plain)

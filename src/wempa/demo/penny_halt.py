@@ -7,7 +7,9 @@ dyes, ``Ballast`` hybrids, ``Enamel Shed`` pigments, ``Fog Signal`` fluorescents
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
+from importlib.resources import files
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
@@ -248,6 +250,20 @@ def card_bodies() -> list[dict[str, Any]]:
     ]
 
 
+def swatch_bodies() -> list[Item]:
+    """Logged swatches, laid by the simulated hand and read off photos (`tools/demo_swatches.py`).
+
+    Cards and inks stand by their names, as `card` and `ink`, beside what they are called.
+    """
+    text = files("wempa.demo").joinpath("data/swatches.json").read_text(encoding="utf-8")
+    found = []
+    for swatch in json.loads(text):
+        details = {key: value for key, value in swatch.items() if key != "name"}
+        details["stack"] = [{**entry, "called": entry["ink"]} for entry in swatch["stack"]]
+        found.append({"name": swatch["name"], "details": {**details, "card_called": swatch["card"]}})
+    return found
+
+
 def fill(workspace: Workspace) -> None:
     """Put the stash, overlaps and panels into an empty workspace: all of it or, whatever happens, nothing."""
     if workspace.read_all("ink") or workspace.read_all("card"):
@@ -273,12 +289,15 @@ def fill(workspace: Workspace) -> None:
         plan = {key: value for key, value in given.items() if key != "mat"} | {"bands": bands}
         item = {"name": name, "card": card, "mat": given.get("mat"), "settings": {}, "plan": plan}
         changes.append(numbered("panel", item))
+    changes += [numbered("swatch", swatch) for swatch in swatch_bodies()]
     workspace.take_in(changes, what=FIRST_CHANGE, undoable=False)
 
 
 def _own(kind: str, item: Item) -> Item:
     """The same with an identity that every demo has in common, and the day it was made up."""
-    return {**item, "uuid": str(uuid5(_DEMO, f"{kind} {item['name']}")), "changed": "2026-11-24T09:00:00.000000+00:00"}
+    # Swatches may be called alike; no two look the same.
+    told = f"{kind} {item['name']}" + (str(item["details"]["sightings"]) if kind == "swatch" else "")
+    return {**item, "uuid": str(uuid5(_DEMO, told)), "changed": "2026-11-24T09:00:00.000000+00:00"}
 
 
 def is_demo(workspace: Workspace) -> bool:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Generator, Sequence
+from collections.abc import Collection, Generator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from queue import Queue
 from threading import Event, Lock, Thread
+
+import numpy as np
 
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf, Shelves
@@ -104,8 +106,10 @@ class Learner:
         seen: list[Observation] = []
         whose: list[Page] = []
         out: list[OffOut] = []
+        drifting = self._drifts(pages, shelf)
+        since = {ink: day for ink, day, _ in drifting}
         for page in pages:
-            why = page.trouble or ("You left it out." if page.item.left_out else "")
+            why = page.trouble or ("You left it out." if page.item.left_out else "") or _after_drift(page, since)
             if why:
                 out.append(OffOut(swatch_id=page.stored["id"], name=page.item.name, text=why))
                 continue
@@ -144,6 +148,7 @@ class Learner:
             notes=coded([note for note in notes_of(fit, names) if note.code != "strange"]),
             left_out=out,
         )
+        fit = _less_sure(fit, set(since))
         self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
         return result
 
@@ -260,19 +265,48 @@ class Learner:
 
     def drifting(self, pages: Sequence[Page], shelf: Shelf) -> list[InkNote]:
         """Inks that are not what they were."""
-        seen = []
+        return [
+            InkNote(ink_id=int(key), name=shelf.inks[key].name, text=text)
+            for key, _, text in self._drifts(pages, shelf)
+        ]
+
+    @staticmethod
+    def _drifts(pages: Sequence[Page], shelf: Shelf) -> list[tuple[str, str, str]]:
+        """Keys of inks that are not what they were, the day since when, and what is to be said."""
+        known: list[tuple[Page, Observation]] = []
         for page in pages:
             if page.item.left_out or page.job is None:
                 continue
-            seen += [observed(page, one, False, shelf) for one in page.item.sightings]
-        known = [one for one in seen if one is not None]
+            looks = [observed(page, one, False, shelf) for one in page.item.sightings]
+            known += [(page, one) for one in looks if one is not None]
         names = {key: ink.name for key, ink in shelf.inks.items()}
-        found = drifts(known, None, constants.values(), names) if known else []
-        return [InkNote(ink_id=int(one.key), name=names[one.key], text=one.text) for one in found]
+        found = drifts([one for _, one in known], None, constants.values(), names)
+        return [(one.key, str(known[one.since][0].item.laid_on or ""), one.text) for one in found]
 
     def standing(self) -> bool:
         """Whether anything that was learned is in force."""
         return standing_lessons(self._workspace).fit is not None
+
+
+def _after_drift(page: Page, since: Mapping[str, str]) -> str:
+    """Why nothing is learned from a swatch of an ink that has changed; empty where it is sound."""
+    if page.job is None or not page.item.laid_on:
+        return ""
+    for key, ink in page.job.inks:
+        if key in since and str(page.item.laid_on) >= since[key]:
+            return f"{ink.name or 'Its ink'} has changed since; see to its pad first."
+    return ""
+
+
+def _less_sure(fit: Fit, drifting: Collection[str]) -> Fit:
+    """What was learned, with more doubt about inks that have changed since."""
+    inks = dict(fit.world.inks)
+    for key in [key for key in drifting if key in inks]:
+        swatch = inks[key].swatch
+        own = constants.TABLE[f"known.{swatch.known}.spread"].value if swatch.spread is None else swatch.spread
+        doubtful = round(float(np.hypot(own, constants.TABLE["drift.spread"].value)), 2)
+        inks[key] = replace(inks[key], swatch=replace(swatch, spread=doubtful))
+    return replace(fit, world=replace(fit.world, inks=inks))
 
 
 def _mud_line(pages: Sequence[Page]) -> OwnLine | None:

@@ -29,6 +29,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Change, Item, StoreError
 
 from . import drafts as made
+from .book import Page as BookPage
 from .book import as_observations, book_lines, chosen, opened, shown
 from .models import (
     BookOut,
