@@ -8,6 +8,7 @@ import MudGlass from './shared/MudGlass.vue'
 import { useOverlap } from './rooms/overlap/useOverlap'
 import { usePanel } from './rooms/panels/usePanel'
 import { at, rooms, router } from './shared/router'
+import { useLog } from './rooms/log/useLog'
 import { useStash } from './rooms/stash/useStash'
 import { useSurround } from './shared/useSurround'
 import { isCommand, typing } from './shared/keys'
@@ -17,18 +18,20 @@ import { type Illuminant, illuminantSaid, illuminantWords } from './generated/wo
 const { desk, overlap, load, fetchDesk, undo, redo, view } = useOverlap()
 const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
 const { stash, attempt } = useStash()
+const { book, fetchBook } = useLog()
 const { onPage: trouble } = useTrouble()
 const route = useRoute()
 const place = computed(() => route.name)
 const surround = useSurround()
 const onPanel = computed(() => place.value === 'panel')
 const light = computed(() => (onPanel.value ? panelPlan.value : overlap.value)?.settings?.illuminant ?? 'D65')
-const canUndo = computed(() => Boolean(stash.value?.can_undo || desk.value?.can_undo || (onPanel.value && panelDesk.value?.can_undo)))
-const canRedo = computed(() => Boolean(stash.value?.can_redo || desk.value?.can_redo || (onPanel.value && panelDesk.value?.can_redo)))
+const canUndo = computed(() => Boolean(book.value?.can_undo || stash.value?.can_undo || desk.value?.can_undo || (onPanel.value && panelDesk.value?.can_undo)))
+const canRedo = computed(() => Boolean(book.value?.can_redo || stash.value?.can_redo || desk.value?.can_redo || (onPanel.value && panelDesk.value?.can_redo)))
 
 async function step(back: boolean): Promise<void> {
   await (back ? undo() : redo())
   if (onPanel.value) await attempt(fetchPanel)
+  if (place.value === 'log') await attempt(fetchBook)
 }
 
 const lights = illuminantWords.map((value) => ({ value, label: illuminantSaid[value] }))

@@ -1517,6 +1517,302 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Book
+         * @description The book: what is asked for of it, in an order; and what is to be known of it.
+         */
+        get: operations["book_api_log_get"];
+        put?: never;
+        /**
+         * Log Swatches
+         * @description Put swatches into the book, in one step.
+         */
+        post: operations["log_swatches_api_log_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Swatch Drafts
+         * @description Swatches of an overlap, a panel, a strip or a stack as they would be logged; nothing is stored.
+         */
+        post: operations["swatch_drafts_api_log_drafts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seen
+         * @description Colours read off one photo, each added to its swatch, with a small picture of it.
+         */
+        post: operations["seen_api_log_seen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/sheet.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Squares
+         * @description A sheet with a square for each swatch and how it is to be laid below it.
+         */
+        get: operations["squares_api_log_sheet__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Learn
+         * @description Learn from the book: lines of JSON, the last one with what was learned. Hang up to stop.
+         */
+        post: operations["learn_api_log_learn_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt
+         * @description Go by what was learned last from now on; undo takes it back.
+         */
+        post: operations["adopt_api_log_adopt_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/lines/{of}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Line
+         * @description Draw the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts have it.
+         */
+        post: operations["take_line_api_log_lines__of__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/lessons/{item_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description No longer go by something that was learned; what stood before it stands again.
+         */
+        post: operations["take_back_api_log_lessons__item_id__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Squares
+         * @description The few test squares that would teach the most about what is owned and planned.
+         */
+        post: operations["next_squares_api_log_next_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/guess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Guess
+         * @description A question of the practice round.
+         */
+        get: operations["guess_api_log_guess_get"];
+        put?: never;
+        /**
+         * Guessed
+         * @description How the guess was: the prediction, its reason, and the real swatch if there is one.
+         */
+        post: operations["guessed_api_log_guess_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description What the swatches of a file teach: the contract of ``wempa fit`` (docs/job-format.md).
+         */
+        post: operations["fit_api_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/book.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Book File
+         * @description The whole book as PDF pages, CSV or JSON (jobs and colours, as ``wempa fit`` reads them).
+         */
+        get: operations["book_file_api_log_book__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand
+         * @description Lay swatches with the simulated hand and photograph the sheet of them with the simulated camera.
+         */
+        post: operations["hand_api_devices_hand_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Swatch
+         * @description One swatch with its figures.
+         */
+        get: operations["swatch_api_log__item_id__get"];
+        /**
+         * Change Swatch
+         * @description Change a swatch; `If-Match` carries the revision it was read with.
+         */
+        put: operations["change_swatch_api_log__item_id__put"];
+        post?: never;
+        /**
+         * Delete Swatch
+         * @description Take a swatch out of the book; undo brings it back.
+         */
+        delete: operations["delete_swatch_api_log__item_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1719,6 +2015,38 @@ export interface components {
          */
         Board: "help" | "nudge" | "colour";
         /**
+         * BookOrder
+         * @description How the swatches of the book are ordered or put together.
+         * @enum {string}
+         */
+        BookOrder: "date" | "ink" | "card" | "colour" | "verdict" | "name" | "off";
+        /**
+         * BookOut
+         * @description The book.
+         */
+        BookOut: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Count */
+            count: number;
+            /** Waiting */
+            waiting: number;
+            /** Tags */
+            tags: string[];
+            /** Drifts */
+            drifts: components["schemas"]["InkNote"][];
+            /** Offers */
+            offers: components["schemas"]["LineOffer"][];
+            /** Lessons */
+            lessons: components["schemas"]["LessonOut"][];
+            /** Stands In */
+            stands_in: components["schemas"]["InkNote"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
+        /**
          * CameraIn
          * @description How the simulated camera takes its photo.
          */
@@ -1916,6 +2244,16 @@ export interface components {
          */
         ChartOrder: "hue" | "verdict" | "newness";
         /**
+         * ChoiceOut
+         * @description A colour to choose.
+         */
+        ChoiceOut: {
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * CodedText
          * @description A reason or note: a stable code and plain words.
          */
@@ -2104,6 +2442,40 @@ export interface components {
             kind: components["schemas"]["VerdictKind"];
         };
         /**
+         * DraftEntry
+         * @description A layer of a swatch that is laid by hand; what is not said is as the ink is first put on.
+         */
+        DraftEntry: {
+            /** Ink Id */
+            ink_id: number;
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Over */
+            over?: ("dry" | "wet") | null;
+        };
+        /**
+         * DraftsIn
+         * @description What swatches are wanted of: exactly one of these.
+         */
+        DraftsIn: {
+            /** Overlap Id */
+            overlap_id?: number | null;
+            /** Panel Id */
+            panel_id?: number | null;
+            strip?: components["schemas"]["StripIn"] | null;
+            /** Stack */
+            stack?: components["schemas"]["DraftEntry"][] | null;
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
          * DrawnForm
          * @description A form that a drawing is given in.
          * @enum {string}
@@ -2212,6 +2584,68 @@ export interface components {
          * @enum {string}
          */
         Frame: "none" | "border" | "mat";
+        /**
+         * GuessIn
+         * @description What somebody says; the number of choices for mud.
+         */
+        GuessIn: {
+            /** Token */
+            token: number;
+            /** Choice */
+            choice: number;
+        };
+        /**
+         * GuessOut
+         * @description A question of the practice round.
+         */
+        GuessOut: {
+            /** Token */
+            token: number;
+            /** Lines */
+            lines: string[];
+            /** Inks */
+            inks: components["schemas"]["ChoiceOut"][];
+            /** Names */
+            names: string[];
+            /** Card */
+            card: string;
+            /** Card Name */
+            card_name: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Again */
+            again: boolean;
+            /** Played */
+            played: number;
+            /** Right */
+            right: number;
+        };
+        /**
+         * GuessedOut
+         * @description How it was.
+         */
+        GuessedOut: {
+            /** Right */
+            right: boolean;
+            /** Said */
+            said: string;
+            /** Answer */
+            answer: number;
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            kind: components["schemas"]["VerdictKind"];
+            /** Reasons */
+            reasons: components["schemas"]["CodedText"][];
+            real: components["schemas"]["SwatchOut"] | null;
+            /** Played */
+            played: number;
+            /** Rights */
+            rights: number;
+            /** Mistakes */
+            mistakes: components["schemas"]["CodedText"][];
+        };
         /**
          * GuideFormula
          * @description A formula in the guide.
@@ -2369,6 +2803,18 @@ export interface components {
             notes: string;
         };
         /**
+         * InkNote
+         * @description Something about an ink.
+         */
+        InkNote: {
+            /** Ink Id */
+            ink_id: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Known
          * @description How a colour is known, which decides how far it can be trusted.
          * @enum {string}
@@ -2449,6 +2895,56 @@ export interface components {
          */
         Layout: "straight" | "stripes" | "rings" | "fan" | "edge" | "ribbons" | "roller";
         /**
+         * LearnLine
+         * @description How far learning is; the last line has what was learned.
+         */
+        LearnLine: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "working" | "done" | "refused";
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            result?: components["schemas"]["LearnedOut"] | null;
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+        };
+        /**
+         * LearnedOut
+         * @description What the log teaches.
+         */
+        LearnedOut: {
+            /** Better */
+            better: boolean;
+            /** Swatches */
+            swatches: number;
+            /** Texts */
+            texts: string[];
+            /** Gain */
+            gain: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Fit Before */
+            fit_before: number;
+            /** Fit After */
+            fit_after: number;
+            /** Off */
+            off: components["schemas"]["OffOut"][];
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
+            /** Left Out */
+            left_out: components["schemas"]["OffOut"][];
+        };
+        /**
          * LeftOut
          * @description One band or seam seen through a window.
          */
@@ -2459,6 +2955,84 @@ export interface components {
             hex: string;
             /** Share */
             share: number;
+        };
+        /**
+         * Lesson
+         * @description What was learned and adopted.
+         */
+        Lesson: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default fit
+             * @enum {string}
+             */
+            of: "fit" | "mud_line" | "seam";
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Texts
+             * @default []
+             */
+            texts: string[];
+            /**
+             * Swatches
+             * @default 0
+             */
+            swatches: number;
+            /**
+             * Before
+             * @default 0
+             */
+            before: number;
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            /**
+             * Rows
+             * @default {}
+             */
+            rows: {
+                [key: string]: number;
+            };
+            /** Mud Line */
+            mud_line?: number | null;
+            /**
+             * Inks
+             * @default []
+             */
+            inks: components["schemas"]["TaughtInk"][];
+            /**
+             * Cards
+             * @default []
+             */
+            cards: components["schemas"]["TaughtCard"][];
+            /**
+             * Taken Back
+             * @default false
+             */
+            taken_back: boolean;
+        };
+        /**
+         * LessonOut
+         * @description What was learned and adopted.
+         */
+        LessonOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            item: components["schemas"]["Lesson"];
+            /** Standing */
+            standing: boolean;
+            /** Gain */
+            gain: string;
         };
         /**
          * LightOut
@@ -2476,11 +3050,34 @@ export interface components {
             words: string;
         };
         /**
+         * LineOffer
+         * @description A line of one's own that verdicts speak for.
+         */
+        LineOffer: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "mud_line" | "seam";
+            /** Text */
+            text: string;
+            /** At */
+            at: number;
+            /** Now */
+            now: number;
+        };
+        /**
          * Load
          * @description How much ink the tool carries.
          * @enum {string}
          */
         Load: "blotted" | "light" | "normal" | "juicy";
+        /**
+         * Look
+         * @description The look of the inked card: dried, or still wet.
+         * @enum {string}
+         */
+        Look: "dry" | "wet";
         /**
          * LookOut
          * @description A predicted colour with its words, margin and verdict.
@@ -2672,11 +3269,39 @@ export interface components {
             share: number;
         };
         /**
+         * MixedInk
+         * @description One ink of a premix.
+         */
+        MixedInk: {
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+            /** Share */
+            share: number;
+        };
+        /**
          * Motif
          * @description Openings of a stencil, marks of a stamp, or drops.
          * @enum {string}
          */
         Motif: "all" | "dots" | "lines" | "hearts" | "drops" | "own";
+        /**
+         * NamedInk
+         * @description An ink of the stash, and what it was called: it may be gone.
+         */
+        NamedInk: {
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+        };
         /**
          * NeighbourOut
          * @description An owned ink near the colour.
@@ -2709,6 +3334,25 @@ export interface components {
             settings: components["schemas"]["OverlapSettings"];
         };
         /**
+         * NewSwatches
+         * @description Swatches to put into the book.
+         */
+        NewSwatches: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchItem"][];
+        };
+        /**
+         * NextOut
+         * @description Squares to lay next.
+         */
+        NextOut: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchItem"][];
+            /** Texts */
+            texts: string[];
+            page: components["schemas"]["Page"];
+        };
+        /**
          * NudgeOut
          * @description A nudge; `entry` for more or less of one lay-down.
          */
@@ -2728,6 +3372,18 @@ export interface components {
          * @enum {string}
          */
         Observation: "opaque" | "blotchy" | "over_black" | "lifts" | "stays_wet";
+        /**
+         * OffOut
+         * @description A swatch that does not fit, and why.
+         */
+        OffOut: {
+            /** Swatch Id */
+            swatch_id: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Opening
          * @description Shapes that a panel is cut to, or seen through.
@@ -2917,6 +3573,12 @@ export interface components {
              */
             trouble: string;
         };
+        /**
+         * OwnVerdict
+         * @description What somebody thinks of a swatch of theirs.
+         * @enum {string}
+         */
+        OwnVerdict: "lovely" | "fine" | "dull" | "mud";
         /**
          * PadKind
          * @description What the pad is made of.
@@ -3674,6 +4336,29 @@ export interface components {
             at_once: boolean;
         };
         /**
+         * SeenArea
+         * @description A swatch seen on a photo.
+         */
+        SeenArea: {
+            /** Swatch Id */
+            swatch_id: number;
+            /** Lab */
+            lab: number[];
+            /** Spread */
+            spread: number;
+            /** Box */
+            box?: number[] | null;
+            /** @default dry */
+            look: components["schemas"]["Look"];
+            /**
+             * Drops
+             * @default false
+             */
+            drops: boolean;
+            /** Done */
+            done?: number | null;
+        };
+        /**
          * SeenColour
          * @description A predicted colour; `lab` and `lch` are CIELAB under the job's illuminant.
          */
@@ -3688,6 +4373,18 @@ export interface components {
             spectrum: number[];
             /** In Screen Gamut */
             in_screen_gamut: boolean;
+        };
+        /**
+         * SeenIn
+         * @description Swatches read off one photo.
+         */
+        SeenIn: {
+            /** Photo */
+            photo: string;
+            /** @default D65 */
+            light: components["schemas"]["Illuminant"];
+            /** Areas */
+            areas: components["schemas"]["SeenArea"][];
         };
         /**
          * SheetIn
@@ -3719,6 +4416,74 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * Sighting
+         * @description What a swatch looked like once.
+         */
+        Sighting: {
+            /** Lab */
+            lab: number[];
+            /**
+             * Spread
+             * @default 2
+             */
+            spread: number;
+            /** @default dry */
+            look: components["schemas"]["Look"];
+            /**
+             * Drops
+             * @default false
+             */
+            drops: boolean;
+            /** Done */
+            done?: number | null;
+            /** @default photo */
+            known: components["schemas"]["Known"];
+            /** @default D65 */
+            light: components["schemas"]["Illuminant"];
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
+            /**
+             * Off
+             * @default
+             */
+            off: string;
+            /** At */
+            at?: string | null;
+        };
+        /**
+         * SightingOut
+         * @description One look at a swatch, real and predicted side by side.
+         */
+        SightingOut: {
+            /** Said */
+            said: string;
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Lab */
+            lab: number[];
+            /** Spread */
+            spread: number;
+            /** Photo */
+            photo: string;
+            /** Predicted */
+            predicted: string | null;
+            /** Predicted Words */
+            predicted_words: string;
+            /** Predicted Lab */
+            predicted_lab: number[];
+            /** Differs */
+            differs: string;
+            /** Delta E */
+            delta_e: number | null;
+            /** Margin */
+            margin: number | null;
         };
         /**
          * SoftnessOut
@@ -3957,6 +4722,22 @@ export interface components {
             what: string | null;
         };
         /**
+         * StripIn
+         * @description The hand in one strip: one ink at 1, 2, 4 and 8 passes, or one print, one dip, drops of water.
+         */
+        StripIn: {
+            /** Ink Id */
+            ink_id: number;
+            /** @default brush */
+            tool: components["schemas"]["Tool"];
+            load?: components["schemas"]["Load"] | null;
+            /**
+             * Water
+             * @default false
+             */
+            water: boolean;
+        };
+        /**
          * StripOut
          * @description A lay-down (`entry`), or all of it, from a breath to saturated.
          */
@@ -4065,6 +4846,114 @@ export interface components {
             ink?: number | null;
         };
         /**
+         * SwatchEntry
+         * @description A lay-down or a treatment of a swatch.
+         */
+        SwatchEntry: {
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+            /** Mix */
+            mix?: components["schemas"]["MixedInk"][] | null;
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dose */
+            dose?: number | null;
+            /** Dilution */
+            dilution?: number | null;
+            over?: components["schemas"]["Over"] | null;
+            treatment?: components["schemas"]["Treatment"] | null;
+        };
+        /**
+         * SwatchItem
+         * @description A swatch of the book.
+         */
+        SwatchItem: {
+            /** Name */
+            name: string;
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * Card Called
+             * @default
+             */
+            card_called: string;
+            /** Stack */
+            stack: components["schemas"]["SwatchEntry"][];
+            /** Laid On */
+            laid_on?: string | null;
+            /**
+             * Sightings
+             * @default []
+             */
+            sightings: components["schemas"]["Sighting"][];
+            verdict?: components["schemas"]["OwnVerdict"] | null;
+            /**
+             * Surprised
+             * @default false
+             */
+            surprised: boolean;
+            /**
+             * Favourite
+             * @default false
+             */
+            favourite: boolean;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Like
+             * @default []
+             */
+            like: components["schemas"]["NamedInk"][];
+            /** Line Step */
+            line_step?: number | null;
+            /** Line Seen */
+            line_seen?: boolean | null;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * SwatchOut
+         * @description A swatch of the book.
+         */
+        SwatchOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            item: components["schemas"]["SwatchItem"];
+            /** Lines */
+            lines: string[];
+            /** Card */
+            card: string;
+            /** Card Name */
+            card_name: string;
+            /** Ink Hexes */
+            ink_hexes: string[];
+            /** Sightings */
+            sightings: components["schemas"]["SightingOut"][];
+            kind: components["schemas"]["VerdictKind"] | null;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * TargetIn
          * @description A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel.
          */
@@ -4084,6 +4973,52 @@ export interface components {
             band?: number | null;
             /** Seam */
             seam?: number | null;
+        };
+        /**
+         * TaughtCard
+         * @description What was learned of a card: fields of its job object.
+         */
+        TaughtCard: {
+            /** Card Id */
+            card_id?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+            /**
+             * Fields
+             * @default
+             */
+            fields: string;
+        };
+        /**
+         * TaughtInk
+         * @description What was learned of an ink: fields of its job object.
+         */
+        TaughtInk: {
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+            /**
+             * Fields
+             * @default
+             */
+            fields: string;
         };
         /**
          * TeachIn
@@ -8010,7 +8945,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "ink" | "card" | "tool" | "range" | "phone" | "overlap" | "panel";
+                kind: "ink" | "card" | "tool" | "range" | "phone" | "overlap" | "panel" | "swatch" | "lesson" | "practice";
                 item_id: number;
             };
             cookie?: never;
@@ -8404,6 +9339,906 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CopiesOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    book_api_log_get: {
+        parameters: {
+            query?: {
+                order?: components["schemas"]["BookOrder"];
+                find?: string;
+                near?: string;
+                verdict?: components["schemas"]["OwnVerdict"] | null;
+                tag?: string;
+                favourites?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_swatches_api_log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSwatches"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    swatch_drafts_api_log_drafts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchItem"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seen_api_log_seen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    squares_api_log_sheet__form__get: {
+        parameters: {
+            query?: {
+                swatch?: number[] | null;
+                page?: components["schemas"]["Page"];
+            };
+            header?: never;
+            path: {
+                form: components["schemas"]["DrawnForm"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learn_api_log_learn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    adopt_api_log_adopt_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_line_api_log_lines__of__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back_api_log_lessons__item_id__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    next_squares_api_log_next_post: {
+        parameters: {
+            query?: {
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guess_api_log_guess_get: {
+        parameters: {
+            query?: {
+                card_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guessed_api_log_guess_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_api_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    book_file_api_log_book__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_api_devices_hand_post: {
+        parameters: {
+            query?: {
+                swatch?: number[] | null;
+                lamp?: string;
+                phone?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    swatch_api_log__item_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_swatch_api_log__item_id__put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwatchItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_swatch_api_log__item_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -192,6 +192,16 @@ export type Way = (typeof wayWords)[number]
 /** How they are said on screen. */
 export const waySaid: Record<Way, string> = {"seen_through": "seen through each other", "mixed_wet": "mixed wet", "covered": "covered by the upper ink"}
 
+export const ownVerdictWords = ["lovely", "fine", "dull", "mud"] as const
+export type OwnVerdict = (typeof ownVerdictWords)[number]
+/** How they are said on screen. */
+export const ownVerdictSaid: Record<OwnVerdict, string> = {"lovely": "lovely", "fine": "fine", "dull": "dull", "mud": "mud"}
+
+export const bookOrderWords = ["date", "ink", "card", "colour", "verdict", "name", "off"] as const
+export type BookOrder = (typeof bookOrderWords)[number]
+/** How they are said on screen. */
+export const bookOrderSaid: Record<BookOrder, string> = {"date": "newest first", "ink": "by ink", "card": "by card", "colour": "by colour", "verdict": "by verdict", "name": "by name", "off": "farthest off first"}
+
 export const importStatusWords = ["new", "changed", "conflict", "same", "bad"] as const
 export type ImportStatus = (typeof importStatusWords)[number]
 /** How they are said on screen. */
@@ -221,6 +231,10 @@ export const MAX_STASH = 500
 
 export const MAX_JOBS = 10000
 
+export const MAX_OBSERVATIONS = 1000
+
+export const MAX_HELD_OUT = 2000
+
 export const MAX_CHART = 250
 
 export const MAX_MATCH = 250
@@ -234,6 +248,14 @@ export const MAX_ITEMS = 2000
 export const MAX_UPLOAD = 25000000
 
 export const MAX_PHOTOS = 40
+
+export const SMALL_PHOTO = 480
+
+export const MAX_SMALL_PHOTOS = 8000
+
+export const MAX_SIGHTINGS = 12
+
+export const MAX_TAGS = 20
 
 export const MAX_COPIES = 10
 
@@ -374,6 +396,20 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
       "pigment": 1.05,
       "fluorescent": 1,
       "unknown": 1.08
+    }
+  },
+  {
+    "column": "lays",
+    "unit": "factor",
+    "reason": "What a tool lays down of such inks comes to, against what their swatches say; 1 until logged swatches of a formula or a range tell otherwise.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 1,
+      "reactive_pigment": 1,
+      "pigment": 1,
+      "fluorescent": 1,
+      "unknown": 1
     }
   },
   {

@@ -10,8 +10,9 @@ export const rooms = [
   { name: 'chart', said: 'Chart', key: '2' },
   { name: 'match', said: 'Match', key: '3' },
   { name: 'panel', said: 'Panel', key: '4' },
-  { name: 'stash', said: 'Stash', key: '5' },
-  { name: 'guide', said: 'Formulas', key: '6' },
+  { name: 'log', said: 'Swatch book', key: '5' },
+  { name: 'stash', said: 'Stash', key: '6' },
+  { name: 'guide', said: 'Formulas', key: '7' },
 ] as const
 export type RoomName = (typeof rooms)[number]['name']
 

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+/** A swatch into the book: of an overlap, of a panel's bands and seams, or laid by hand. */
+import { ElButton, ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+
+import { api, need, type PanelSummary, type Summary, type SwatchItem } from '@/shared/api'
+import SheetDialog from '@/shared/SheetDialog.vue'
+import { useStash } from '../stash/useStash'
+import { useLog } from './useLog'
+import { type Tool, toolSaid, toolWords } from '../../generated/words'
+
+const { overlap = 0, panel = 0 } = defineProps<{ overlap?: number; panel?: number }>()
+const emit = defineEmits<{ close: []; made: [ids: number[]] }>()
+const { atHand, cards, nameOf, attempt } = useStash()
+const { draftsOf, log } = useLog()
+
+const overlaps = shallowRef<Summary[]>([])
+const panels = shallowRef<PanelSummary[]>([])
+const drafts = shallowRef<SwatchItem[]>([])
+const kept = ref<boolean[]>([])
+const cardId = ref<number>()
+const layers = ref<{ ink_id: number; tool: Tool; passes: number; over: 'dry' | 'wet' }[]>([])
+const newInk = ref<number>()
+const toolChoices = toolWords.map((value) => ({ value, label: toolSaid[value] }))
+const overChoices = [
+  { value: 'dry', label: 'let dry first' },
+  { value: 'wet', label: 'while wet' },
+]
+
+const draft = (asked: Parameters<typeof draftsOf>[0]): Promise<boolean> =>
+  attempt(async () => {
+    drafts.value = await draftsOf(asked)
+    kept.value = drafts.value.map(() => true)
+  })
+const count = computed(() => kept.value.filter(Boolean).length)
+const store = (): Promise<boolean> =>
+  attempt(async () => {
+    const made = await log(drafts.value.filter((_, n) => kept.value[n]))
+    emit('made', made.map((each) => each.id))
+  })
+const byHand = (): Promise<boolean> => draft({ stack: layers.value.map((each) => ({ ...each })), card_id: cardId.value ?? null })
+function addLayer(id: number): void {
+  const touch = atHand.value.find((ink) => ink.id === id)?.touch
+  layers.value = [...layers.value, { ink_id: id, tool: touch?.tool ?? 'brush', passes: touch?.passes ?? 4, over: 'dry' }]
+  newInk.value = undefined
+}
+
+onMounted(async () => {
+  cardId.value = cards.value[0]?.id
+  await attempt(async () => {
+    overlaps.value = await need(api.GET('/api/overlaps'))
+    panels.value = await need(api.GET('/api/panels'))
+  })
+  if (overlap) await draft({ overlap_id: overlap })
+  else if (panel) await draft({ panel_id: panel })
+})
+</script>
+
+<template>
+  <SheetDialog title="Into the swatch book" @close="emit('close')">
+    <div class="work">
+      <section>
+        <h3>What was laid</h3>
+        <label class="field">Of an overlap <ElSelect :model-value="undefined" :options="overlaps.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose an overlap" aria-label="Overlap to log" @update:model-value="(id: number) => draft({ overlap_id: id })" /></label>
+        <label class="field">Of a panel: its bands and seams <ElSelect :model-value="undefined" :options="panels.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose a panel" aria-label="Panel to log" @update:model-value="(id: number) => draft({ panel_id: id })" /></label>
+        <h3>Or by hand, the lowest first</h3>
+        <label class="field">Card <ElSelect v-model="cardId" :options="cards.map((card) => ({ value: card.id, label: card.name }))" filterable :teleported="false" aria-label="Card of the swatch" /></label>
+        <div v-for="(layer, n) in layers" :key="n" class="layer">
+          <b>{{ nameOf(layer.ink_id) }}</b>
+          <ElSelect v-model="layer.tool" :options="toolChoices" :teleported="false" :aria-label="`Tool of layer ${n + 1}`" />
+          <ElInputNumber v-model="layer.passes" :min="1" :max="40" :aria-label="`Passes of layer ${n + 1}`" />
+          <ElSelect v-if="n" v-model="layer.over" :options="overChoices" :teleported="false" :aria-label="`Wet or dry below layer ${n + 1}`" /><span v-else></span>
+          <button type="button" class="word" :aria-label="`Take out layer ${n + 1}`" @click="layers = layers.filter((_, k) => k !== n)">✕</button>
+        </div>
+        <ElSelect v-model="newInk" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" filterable :teleported="false" placeholder="Add a layer" aria-label="Add a layer" @change="addLayer" />
+        <ElButton :disabled="!layers.length" @click="byHand">Write it down</ElButton>
+      </section>
+      <section>
+        <h3>To be logged</h3>
+        <p v-if="!drafts.length" class="soft">Choose on the left what was laid.</p>
+        <ul>
+          <li v-for="(each, n) in drafts" :key="n"><ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span></li>
+        </ul>
+        <ElButton v-if="drafts.length" type="primary" size="large" :disabled="!count" @click="store">Put {{ count }} into the book</ElButton>
+        <p v-if="drafts.length" class="soft">They wait there until you photograph them.</p>
+      </section>
+    </div>
+  </SheetDialog>
+</template>
+
+<style scoped>
+.work {
+  display: grid;
+  grid-template-columns: 3fr 2fr;
+  gap: 24px;
+}
+section {
+  display: grid;
+  align-content: start;
+  gap: 8px;
+}
+h3 {
+  margin: 6px 0 0;
+  font: 620 19px/1.2 var(--colour-names);
+}
+.field {
+  display: grid;
+  gap: 2px;
+  font-size: 15px;
+}
+.layer {
+  display: grid;
+  grid-template-columns: minmax(0, 1.2fr) 1fr auto 1fr auto;
+  gap: 8px;
+  align-items: center;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  border-bottom: 1px solid var(--line-soft);
+}
+li :deep(.el-checkbox__label) {
+  font-size: 16px;
+}
+.soft {
+  margin: 0;
+  font-size: 15px;
+  color: var(--text-soft);
+}
+@media (max-width: 820px) {
+  .work {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

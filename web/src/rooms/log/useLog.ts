@@ -1,0 +1,113 @@
+/**
+ * The swatch book: what is logged, what is learned from it, and every change to it.
+ *
+ * @example const { book, log, learn } = useLog()
+ */
+import { createGlobalState, useLocalStorage } from '@vueuse/core'
+import { ref, shallowRef } from 'vue'
+
+import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Swatch, type SwatchItem } from '@/shared/api'
+import { useStash } from '../stash/useStash'
+import type { BookOrder, OwnVerdict } from '../../generated/words'
+
+const hungUp = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError'
+
+export const useLog = createGlobalState(() => {
+  const { attempt, fetchStash } = useStash()
+  const book = shallowRef<Book | null>(null)
+  const open = shallowRef<Swatch | null>(null)
+  const sought = useLocalStorage('wempa-book', {
+    order: 'date' as BookOrder,
+    find: '',
+    near: '',
+    verdict: '' as OwnVerdict | '',
+    tag: '',
+    favourites: false,
+  })
+  const learned = shallowRef<Learned | null>(null)
+  const learning = ref(false)
+  const done = ref(0)
+  /** Swatches whose squares are to be photographed next. */
+  const chosen = ref<number[]>([])
+  let work: AbortController | null = null
+
+  async function fetchBook(): Promise<void> {
+    const { order, find, near, verdict, tag, favourites } = sought.value
+    const query = { order, find, near, tag, favourites, ...(verdict ? { verdict } : {}) }
+    book.value = await need(api.GET('/api/log', { params: { query } }))
+  }
+
+  const openSwatch = (id: number): Promise<boolean> =>
+    attempt(async () => {
+      open.value = await need(api.GET('/api/log/{item_id}', { params: { path: { item_id: id } } }))
+    })
+
+  /** Swatches as they would be logged; nothing is stored yet. */
+  const draftsOf = (asked: Partial<DraftsIn>): Promise<SwatchItem[]> =>
+    need(api.POST('/api/log/drafts', { body: { name: '', ...asked } }))
+
+  async function log(swatches: SwatchItem[]): Promise<Swatch[]> {
+    const made = await need(api.POST('/api/log', { body: { swatches } }))
+    await fetchBook()
+    return made
+  }
+
+  /** Change the swatch that is open. */
+  const change = (part: Partial<SwatchItem>): Promise<boolean> =>
+    attempt(async () => {
+      const now = open.value
+      if (!now) return
+      const params = { path: { item_id: now.id }, header: { 'if-match': String(now.revision) } }
+      open.value = await need(api.PUT('/api/log/{item_id}', { params, body: { ...now.item, ...part } }))
+      await fetchBook()
+    }, async () => {
+      if (open.value) await openSwatch(open.value.id)
+    })
+
+  const discard = (id: number): Promise<boolean> =>
+    attempt(async () => {
+      const answer = await api.DELETE('/api/log/{item_id}', { params: { path: { item_id: id } } })
+      if (!answer.response.ok) throw new Refused('It could not be taken out of the book.', answer.response.status)
+      if (open.value?.id === id) open.value = null
+      await fetchBook()
+    })
+
+  async function learn(): Promise<void> {
+    work?.abort()
+    const mine = (work = new AbortController())
+    learning.value = true
+    done.value = 0
+    await attempt(async () => {
+      try {
+        for await (const line of linesOf<LearnLine>('/api/log/learn', { method: 'POST', signal: mine.signal })) {
+          if (mine !== work) return
+          if (line.state === 'refused') throw new Refused(line.error ?? '', 422)
+          done.value = line.done ?? 0
+          if (line.result) learned.value = line.result
+        }
+      } catch (error) {
+        if (!hungUp(error)) throw error
+      }
+    })
+    if (mine === work) learning.value = false
+  }
+
+  const stopLearning = (): void => {
+    work?.abort()
+    learning.value = false
+  }
+
+  /** Go by what was learned, a line or an earlier lesson; then everything is shown by it. */
+  const go = (what: () => Promise<unknown>): Promise<boolean> =>
+    attempt(async () => {
+      await what()
+      await fetchBook()
+      await fetchStash()
+    })
+  const adopt = (): Promise<boolean> => go(() => need(api.POST('/api/log/adopt')))
+  const takeLine = (of: string): Promise<boolean> => go(() => need(api.POST('/api/log/lines/{of}', { params: { path: { of } } })))
+  const takeBack = (id: number): Promise<boolean> =>
+    go(() => need(api.POST('/api/log/lessons/{item_id}/back', { params: { path: { item_id: id } } })))
+
+  return { book, open, sought, learned, learning, done, chosen, fetchBook, openSwatch, draftsOf, log, change, discard, learn, stopLearning, adopt, takeLine, takeBack }
+})
