@@ -116,6 +116,16 @@ class StripIn(Strict):
     water: bool = False
 
 
+class DraftEntry(Strict):
+    """A layer of a swatch that is laid by hand; what is not said is as the ink is first put on."""
+
+    ink_id: int
+    tool: Tool | None = None
+    load: Load | None = None
+    passes: Annotated[Number, Field(gt=0, le=200)] | None = None
+    over: Literal["dry", "wet"] | None = None
+
+
 class DraftsIn(Strict):
     """What swatches are wanted of: exactly one of these."""
 
@@ -125,16 +135,6 @@ class DraftsIn(Strict):
     stack: Annotated[list[DraftEntry], Field(min_length=1, max_length=MAX_STACK)] | None = None
     card_id: int | None = None
     name: Annotated[str, Field(max_length=200)] = ""
-
-
-class DraftEntry(Strict):
-    """A layer of a swatch that is laid by hand; what is not said is as the ink is first put on."""
-
-    ink_id: int
-    tool: Tool | None = None
-    load: Load | None = None
-    passes: Annotated[Number, Field(gt=0, le=200)] | None = None
-    over: Literal["dry", "wet"] | None = None
 
 
 class SeenArea(Strict):
@@ -156,15 +156,6 @@ class SeenIn(Strict):
     photo: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     light: Illuminant = Illuminant.D65
     areas: Annotated[list[SeenArea], Field(min_length=1, max_length=MOST_AT_ONCE)]
-
-
-class LearnLine(BaseModel):
-    """How far learning is; the last line has what was learned."""
-
-    state: Literal["working", "done", "refused"]
-    done: float = 0.0
-    result: LearnedOut | None = None
-    error: str = ""
 
 
 class OffOut(BaseModel):
@@ -192,6 +183,15 @@ class LearnedOut(BaseModel):
     notes: list[CodedText]
     left_out: list[OffOut]
     """What was not learned from, and why."""
+
+
+class LearnLine(BaseModel):
+    """How far learning is; the last line has what was learned."""
+
+    state: Literal["working", "done", "refused"]
+    done: float = 0.0
+    result: LearnedOut | None = None
+    error: str = ""
 
 
 class NextOut(BaseModel):
@@ -250,7 +250,3 @@ class GuessedOut(BaseModel):
     rights: int
     mistakes: list[CodedText]
     """How often each kind of mistake was made."""
-
-
-DraftsIn.model_rebuild()
-LearnLine.model_rebuild()

@@ -32,7 +32,8 @@ _Tag = Annotated[str, Field(min_length=1, max_length=40)]
 
 
 class _Model(BaseModel):
-    model_config = ConfigDict(extra="forbid", defer_build=True)
+    # Built at once: the service takes swatches as they are.
+    model_config = ConfigDict(extra="forbid")
 
 
 class NamedInk(_Model):

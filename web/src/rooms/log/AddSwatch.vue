@@ -108,6 +108,10 @@ h3 {
   gap: 2px;
   font-size: 15px;
 }
+.work :deep(.el-select__wrapper) {
+  min-height: 42px;
+  font-size: 16px;
+}
 .layer {
   display: grid;
   grid-template-columns: minmax(0, 1.2fr) 1fr auto 1fr auto;

@@ -41,7 +41,7 @@ onMounted(ask)
         <label>on <ElSelect v-model="cardId" :options="cardChoices" filterable aria-label="Card of the practice" class="card-choice" @change="ask" /></label>
       </header>
       <template v-if="asked">
-        <p class="lines"><template v-for="(line, n) in asked.lines" :key="n">{{ n ? 'Over it ' : 'First ' }}{{ line }} </template><b v-if="asked.again">You missed this one before.</b></p>
+        <p class="lines"><span v-for="(line, n) in asked.lines" :key="n">{{ n ? ' Over it ' : 'First ' }}{{ line }}</span><b v-if="asked.again">You missed this one before.</b></p>
         <div class="sum" :style="{ backgroundColor: asked.card }">
           <figure v-for="(ink, n) in asked.inks" :key="n"><span :style="{ backgroundColor: ink.hex }"></span><figcaption>{{ asked.names[n] }}</figcaption></figure>
         </div>
@@ -103,6 +103,10 @@ header label {
 }
 .card-choice {
   width: 220px;
+}
+.card-choice :deep(.el-select__wrapper) {
+  min-height: 42px;
+  font-size: 16px;
 }
 h1 {
   margin: 0;

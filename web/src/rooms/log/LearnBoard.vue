@@ -6,6 +6,8 @@ import { onBeforeUnmount } from 'vue'
 import { useLog } from './useLog'
 
 const emit = defineEmits<{ open: [id: number] }>()
+// Sentences that are told at once; hands and the largest come first.
+const FIRST = 8
 const { book, learned, learning, done, learn, stopLearning, adopt, takeLine, takeBack, openSwatch } = useLog()
 
 onBeforeUnmount(stopLearning)
@@ -31,10 +33,16 @@ const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDat
       <div v-if="learned && !learning" class="found">
         <template v-if="learned.better">
           <h2>What I learned</h2>
-          <p class="gain"><b>{{ learned.gain }}</b></p>
-          <ul class="texts"><li v-for="text in learned.texts" :key="text">{{ text }}</li></ul>
+          <div class="do">
+            <p class="gain"><b>{{ learned.gain }}</b></p>
+            <button type="button" class="main" @click="adopt">Go by this from now on</button>
+          </div>
+          <ul class="texts"><li v-for="text in learned.texts.slice(0, FIRST)" :key="text">{{ text }}</li></ul>
+          <details v-if="learned.texts.length > FIRST">
+            <summary>{{ learned.texts.length - FIRST }} smaller things</summary>
+            <ul class="texts"><li v-for="text in learned.texts.slice(FIRST)" :key="text">{{ text }}</li></ul>
+          </details>
           <p v-if="!learned.texts.length">Many small things, none of them worth a sentence.</p>
-          <button type="button" class="main" @click="adopt">Go by this from now on</button>
         </template>
         <p v-for="note in learned.notes" :key="note.text" class="note">{{ note.text }}</p>
         <template v-if="learned.off.length">

@@ -241,6 +241,10 @@ text {
   gap: 2px;
   font-size: 15px;
 }
+.right :deep(.el-select__wrapper) {
+  min-height: 42px;
+  font-size: 16px;
+}
 .say {
   margin: 0;
   font-size: 18px;

@@ -18,7 +18,7 @@ import SquaresBoard from './SquaresBoard.vue'
 import SwatchSlip from './SwatchSlip.vue'
 import SwatchTag from './SwatchTag.vue'
 import { useLog } from './useLog'
-import { bookOrderSaid, bookOrderWords, ownVerdictSaid, ownVerdictWords } from '../../generated/words'
+import { bookOrderSaid, bookOrderWords, type OwnVerdict, ownVerdictSaid, ownVerdictWords } from '../../generated/words'
 
 const { attempt, stash, fetchStash } = useStash()
 const { book, open, sought, chosen, fetchBook, openSwatch } = useLog()
@@ -37,9 +37,12 @@ const near = ref(sought.value.near)
 const bad = ref('')
 
 const orderChoices = choices(bookOrderWords, bookOrderSaid)
-const verdictChoices = [{ value: '', label: 'any verdict' }, ...choices(ownVerdictWords, ownVerdictSaid)]
-const tagChoices = computed(() => [{ value: '', label: 'any tag' }, ...(book.value?.tags ?? []).map((tag) => ({ value: tag, label: tag }))])
-const toRead = computed(() => (book.value?.swatches ?? []).filter((each) => reading.value?.includes(each.id)))
+// A select shows nothing for an empty text.
+const ANY = 'any'
+const verdictChoices = [{ value: ANY, label: 'any verdict' }, ...choices(ownVerdictWords, ownVerdictSaid)]
+const tagChoices = computed(() => [{ value: ANY, label: 'any tag' }, ...(book.value?.tags ?? []).map((tag) => ({ value: tag, label: tag }))])
+// In the order of the printed sheet.
+const toRead = computed(() => (reading.value ?? []).flatMap((id) => book.value?.swatches.find((each) => each.id === id) ?? []))
 const narrowed = computed(() => Boolean(sought.value.find || sought.value.near || sought.value.verdict || sought.value.tag || sought.value.favourites))
 
 function seekColour(text: string): void {
@@ -88,9 +91,9 @@ onMounted(async () => {
       <section class="pages">
         <div class="seek">
           <ElInput v-model="sought.find" placeholder="Find by words" clearable aria-label="Find by words" />
-          <TypedInput :value="near" placeholder="near a colour, #8a6fb0" aria-label="Find near a colour, as #rrggbb" @typed="seekColour" />
-          <ElSelect v-model="sought.verdict" :options="verdictChoices" aria-label="Verdict" />
-          <ElSelect v-model="sought.tag" :options="tagChoices" aria-label="Tag" />
+          <TypedInput :value="near" placeholder="near #8a6fb0" aria-label="Find near a colour, as #rrggbb" @typed="seekColour" />
+          <ElSelect :model-value="sought.verdict || ANY" :options="verdictChoices" aria-label="Verdict" @update:model-value="(word: string) => (sought.verdict = word === ANY ? '' : (word as OwnVerdict))" />
+          <ElSelect :model-value="sought.tag || ANY" :options="tagChoices" aria-label="Tag" @update:model-value="(tag: string) => (sought.tag = tag === ANY ? '' : tag)" />
           <button type="button" class="word framed" :aria-pressed="sought.favourites" @click="sought.favourites = !sought.favourites">♥ only</button>
           <ElSelect v-model="sought.order" :options="orderChoices" aria-label="Order of the book" />
         </div>
@@ -137,6 +140,11 @@ onMounted(async () => {
 }
 .tabs {
   width: min(640px, 70%);
+}
+.seek :deep(.el-select__wrapper),
+.seek :deep(.el-input__wrapper) {
+  min-height: 42px;
+  font-size: 16px;
 }
 .framed {
   border-color: var(--line);

@@ -18,7 +18,7 @@ const looking = ref(false)
 const inkId = ref<number>()
 const cardId = ref<number>()
 const tool = ref<Tool | 'water'>('brush')
-const waiting = computed(() => (book.value?.swatches ?? []).filter((each) => !each.sightings.length))
+const waiting = computed(() => (book.value?.swatches ?? []).filter((each) => !each.sightings.length).sort((one, other) => one.id - other.id))
 const toolChoices = computed(() => [...toolWords.map((value) => ({ value: value as Tool | 'water', label: toolSaid[value] })), { value: 'water' as const, label: 'drops of water' }])
 const sheetHref = computed(() => `/api/log/sheet.pdf?${chosen.value.map((id) => `swatch=${id}`).join('&')}`)
 
@@ -47,7 +47,7 @@ const strip = (): Promise<boolean> =>
     chosen.value = (await log(drafts)).map((each) => each.id)
   })
 const pick = (id: number, on: boolean): void => {
-  chosen.value = on ? [...chosen.value, id] : chosen.value.filter((each) => each !== id)
+  chosen.value = waiting.value.map((each) => each.id).filter((each) => (each === id ? on : chosen.value.includes(each)))
 }
 async function discardChosen(): Promise<void> {
   await attempt(async () => {
@@ -147,6 +147,10 @@ p {
   gap: 2px;
   min-width: 0;
   font-size: 15px;
+}
+.squares :deep(.el-select__wrapper) {
+  min-height: 44px;
+  font-size: 16px;
 }
 .main {
   min-height: 44px;

@@ -65,10 +65,7 @@ const last = () => swatch.sightings.at(-1)
   background: repeating-linear-gradient(45deg, #fff 0 4px, #999 4px 8px);
 }
 .name {
-  overflow: hidden;
   font: 600 17px/1.15 var(--colour-names);
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 .told {
   font-size: 14px;
