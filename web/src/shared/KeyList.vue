@@ -10,7 +10,7 @@ const { own = null } = defineProps<{
 const emit = defineEmits<{ close: [] }>()
 const everywhere: [string, string][] = [
   ['?', 'This list'],
-  ['1 to 6', 'Overlap, Chart, Match, Panel, Stash, Formulas'],
+  ['1 to 7', 'Overlap, Chart, Match, Panel, Swatch book, Stash, Formulas'],
   ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
   ['/', 'Find an ink'],
 ]
@@ -29,6 +29,7 @@ const overlap: [string, string][] = [
   ['F', 'Apply the first fix'],
   ['S', 'Show it another way'],
   ['V', 'Help, nudges, the colour itself'],
+  ['K', 'Log it in the swatch book'],
   ['O', 'All overlaps'],
   ['C', 'Compare with another'],
 ]

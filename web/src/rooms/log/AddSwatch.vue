@@ -3,13 +3,13 @@
 import { ElButton, ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, need, type PanelSummary, type Summary, type SwatchItem } from '@/shared/api'
+import { api, need, type DraftsIn, type PanelSummary, type Summary, type SwatchItem } from '@/shared/api'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { useStash } from '../stash/useStash'
 import { useLog } from './useLog'
 import { type Tool, toolSaid, toolWords } from '../../generated/words'
 
-const { overlap = 0, panel = 0 } = defineProps<{ overlap?: number; panel?: number }>()
+const { asked = null } = defineProps<{ asked?: Partial<DraftsIn> | null }>()
 const emit = defineEmits<{ close: []; made: [ids: number[]] }>()
 const { atHand, cards, nameOf, attempt } = useStash()
 const { draftsOf, log } = useLog()
@@ -27,9 +27,9 @@ const overChoices = [
   { value: 'wet', label: 'while wet' },
 ]
 
-const draft = (asked: Parameters<typeof draftsOf>[0]): Promise<boolean> =>
+const draft = (of: Partial<DraftsIn>): Promise<boolean> =>
   attempt(async () => {
-    drafts.value = await draftsOf(asked)
+    drafts.value = await draftsOf(of)
     kept.value = drafts.value.map(() => true)
   })
 const count = computed(() => kept.value.filter(Boolean).length)
@@ -51,8 +51,7 @@ onMounted(async () => {
     overlaps.value = await need(api.GET('/api/overlaps'))
     panels.value = await need(api.GET('/api/panels'))
   })
-  if (overlap) await draft({ overlap_id: overlap })
-  else if (panel) await draft({ panel_id: panel })
+  if (asked) await draft(asked)
 })
 </script>
 

@@ -21,7 +21,7 @@ import { useLog } from './useLog'
 import { bookOrderSaid, bookOrderWords, type OwnVerdict, ownVerdictSaid, ownVerdictWords } from '../../generated/words'
 
 const { attempt, stash, fetchStash } = useStash()
-const { book, open, sought, chosen, fetchBook, openSwatch } = useLog()
+const { book, open, sought, chosen, toLog, fetchBook, openSwatch } = useLog()
 
 const boards = [
   { value: 'book', said: 'The book' },
@@ -55,8 +55,13 @@ function all(): void {
   near.value = ''
   sought.value = { order: sought.value.order, find: '', near: '', verdict: '', tag: '', favourites: false }
 }
-async function made(ids: number[]): Promise<void> {
+function away(): void {
   adding.value = false
+  toLog.value = null
+}
+async function made(ids: number[]): Promise<void> {
+  away()
+  board.value = ids.length > 1 ? 'squares' : 'book'
   chosen.value = ids
   if (ids[0]) await openSwatch(ids[0])
 }
@@ -119,7 +124,7 @@ onMounted(async () => {
     <LearnBoard v-else-if="board === 'learn'" id="log-board" role="tabpanel" aria-labelledby="log-tab-learn" @open="board = 'book'" />
     <SquaresBoard v-else-if="board === 'squares'" id="log-board" role="tabpanel" aria-labelledby="log-tab-squares" @photo="photograph(chosen)" />
     <GuessBoard v-else id="log-board" role="tabpanel" aria-labelledby="log-tab-guess" />
-    <AddSwatch v-if="adding" @close="adding = false" @made="made" />
+    <AddSwatch v-if="adding || toLog" :asked="toLog" @close="away" @made="made" />
     <LogPhoto v-if="reading && toRead.length" :swatches="toRead" @close="reading = null" />
   </main>
 </template>

@@ -7,6 +7,7 @@ import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 
 import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Swatch, type SwatchItem } from '@/shared/api'
+import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 import type { BookOrder, OwnVerdict } from '../../generated/words'
 
@@ -29,6 +30,8 @@ export const useLog = createGlobalState(() => {
   const done = ref(0)
   /** Swatches whose squares are to be photographed next. */
   const chosen = ref<number[]>([])
+  /** What is to be logged of another room, once the book is open. */
+  const toLog = shallowRef<Partial<DraftsIn> | null>(null)
   let work: AbortController | null = null
 
   async function fetchBook(): Promise<void> {
@@ -41,6 +44,12 @@ export const useLog = createGlobalState(() => {
     attempt(async () => {
       open.value = await need(api.GET('/api/log/{item_id}', { params: { path: { item_id: id } } }))
     })
+
+  /** Go to the book with something to log. */
+  const logIt = (asked: Partial<DraftsIn>): void => {
+    toLog.value = asked
+    void router.push(at('log'))
+  }
 
   /** Swatches as they would be logged; nothing is stored yet. */
   const draftsOf = (asked: Partial<DraftsIn>): Promise<SwatchItem[]> =>
@@ -104,10 +113,14 @@ export const useLog = createGlobalState(() => {
       await fetchBook()
       await fetchStash()
     })
-  const adopt = (): Promise<boolean> => go(() => need(api.POST('/api/log/adopt')))
+  const adopt = (): Promise<boolean> =>
+    go(async () => {
+      await need(api.POST('/api/log/adopt'))
+      learned.value = null
+    })
   const takeLine = (of: string): Promise<boolean> => go(() => need(api.POST('/api/log/lines/{of}', { params: { path: { of } } })))
   const takeBack = (id: number): Promise<boolean> =>
     go(() => need(api.POST('/api/log/lessons/{item_id}/back', { params: { path: { item_id: id } } })))
 
-  return { book, open, sought, learned, learning, done, chosen, fetchBook, openSwatch, draftsOf, log, change, discard, learn, stopLearning, adopt, takeLine, takeBack }
+  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, openSwatch, draftsOf, log, change, discard, learn, stopLearning, adopt, takeLine, takeBack }
 })

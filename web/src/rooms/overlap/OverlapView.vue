@@ -19,6 +19,7 @@ import VerdictSlip from './VerdictSlip.vue'
 import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from './useOverlap'
 import { usePanel } from '../panels/usePanel'
+import { useLog } from '../log/useLog'
 import { useStash } from '../stash/useStash'
 import { MAX_CROSSING, type Preset, drawnFormSaid, drawnFormWords, presetSaid, presetWords, surfaceSaid, type Treatment } from '../../generated/words'
 import { saveFile } from '@/shared/files'
@@ -33,6 +34,7 @@ const room = useOverlap()
 const { away: fromPanel, seamBack, ofSet } = usePanel()
 const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, field, board } = room
 const { inkOf, attempt } = useStash()
+const { logIt } = useLog()
 
 const showings = [
   { value: 'crossing', said: 'Crossing' },
@@ -151,6 +153,10 @@ function applyFirst(): void {
   if (first?.change) void room.apply(first.change, first.text)
 }
 
+const logNow = (): void => {
+  if (overlap.value?.stack.length) logIt({ overlap_id: overlap.value.id })
+}
+
 const keys: Record<string, () => unknown> = {
   '?': () => (sheet.value = 'keys'),
   '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
@@ -172,6 +178,7 @@ const keys: Record<string, () => unknown> = {
   v: () => (board.value = nextOf(boards, board.value)),
   o: () => (sheet.value = 'overlaps'),
   c: () => compare(null),
+  k: logNow,
 }
 onKeyStroke(Object.keys(keys), (event) => {
   if (!isCommand(event)) return
@@ -244,6 +251,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           </template>
         </ElDropdown>
         <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
+        <button type="button" class="word" title="Into the swatch book (K)" :disabled="!overlap.stack.length" @click="logNow">Log it</button>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <div class="mat">

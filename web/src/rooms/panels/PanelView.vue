@@ -18,6 +18,7 @@ import WorkBoard from './WorkBoard.vue'
 import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from '../search/useMatch'
+import { useLog } from '../log/useLog'
 import { useStash } from '../stash/useStash'
 import { usePanel } from './usePanel'
 import { DEFAULT_MUD_LINE } from '../../generated/words'
@@ -36,6 +37,7 @@ const room = usePanel()
 const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card, loading, inkOf } = room
 const { loading: stashLoading } = useOverlap()
 const { cards, atHand, attempt, quietly } = useStash()
+const { logIt } = useLog()
 const { asked: wanted } = useMatch()
 
 const usual = [
@@ -267,6 +269,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
             </ElDropdownMenu>
           </template>
         </ElDropdown>
+        <button type="button" class="word" title="Its bands and seams into the swatch book" :disabled="!plan.bands?.length" @click="plan && 'id' in plan && logIt({ panel_id: Number(plan.id) })">Log it</button>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <FrontCard

@@ -12,6 +12,7 @@ import PhotoPick from './PhotoPick.vue'
 import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from './useMatch'
+import { useLog } from '../log/useLog'
 import { useStash } from '../stash/useStash'
 import { usePanel } from '../panels/usePanel'
 import { type Standing, standingSaid, standingWords, verdictKindSaid } from '../../generated/words'
@@ -19,6 +20,7 @@ import { entryNames, joined } from '@/shared/names'
 
 const { cards, inks, inkOf, atHand, nameOf, attempt } = useStash()
 const { ofSet } = usePanel()
+const { logIt } = useLog()
 const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()
 const { goTo, overlaps, fetchOverlaps, mudLine, loading } = useOverlap()
 
@@ -89,6 +91,9 @@ const toOverlap = (answer: MatchAnswer, name: string, onStart = true): Promise<b
 /** The inks of an answer as bands, laid as it lays them. */
 const bandsOf = (answer: MatchAnswer): { ink_id: number }[] =>
   answer.stack.flatMap(({ ink_id, tool, load, passes, dose }) => (ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : []))
+
+/** A square of an answer, to be laid and photographed. */
+const squareOf = (answer: MatchAnswer) => answer.stack.flatMap(({ ink_id, tool, load, passes, over }) => (ink_id ? [{ ink_id, tool, load, passes, over }] : []))
 
 const shownReserve = computed(() => reserve.value.filter((row) => chosenStanding.value.includes(inkOf.value.get(row.ink_id)?.item.standing ?? 'owned')))
 const madeCount = computed(() => shownReserve.value.filter((row) => row.made).length)
@@ -198,6 +203,7 @@ onBeforeUnmount(() => {
           </div>
           <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
           <button type="button" class="word" :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`" @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)">Make it a panel</button>
+          <button v-if="asked.start === null" type="button" class="word" :aria-label="`Log a square of ${joined(answer.inks.map(nameOf))}`" @click="logIt({ stack: squareOf(answer), card_id: asked.card, name: `${wantedName}, tried` })">Log a square</button>
         </li>
       </ol>
     </section>
