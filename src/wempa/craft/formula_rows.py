@@ -90,6 +90,25 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         (1, 1, 1, 1, 1, 1, 1),
     ),
     (
+        "doubt_dose",
+        FACTOR,
+        "reasoned",
+        0,
+        10,
+        "How far the dose behind a swatch is in doubt, against what is said of how it is known; less once swatches of "
+        "the ink were logged.",
+        (1, 1, 1, 1, 1, 1, 1),
+    ),
+    (
+        "doubt_hiding",
+        FACTOR,
+        "reasoned",
+        0,
+        10,
+        "The same of how well it hides, against what a formula tells of it.",
+        (1, 1, 1, 1, 1, 1, 1),
+    ),
+    (
         "habit",
         FACTOR,
         "guess",

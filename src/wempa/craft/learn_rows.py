@@ -8,6 +8,15 @@ _LN = "standard deviation of ln"
 
 LEARN_ROWS: tuple[Constant, ...] = (
     Constant(
+        "margin.words",
+        1,
+        FACTOR,
+        "On what a pass or a load more or less does to margins; 1 until logged swatches tell how evenly a hand goes.",
+        "reasoned",
+        0,
+        3,
+    ),
+    Constant(
         "margin.scale",
         1,
         FACTOR,
@@ -67,16 +76,6 @@ LEARN_ROWS: tuple[Constant, ...] = (
         0,
         1,
     ),
-    Constant(
-        "learn.margin",
-        0.5,
-        FACTOR,
-        "Learned margins before anything tells how far off they are.",
-        "guess",
-        0.1,
-        5,
-    ),
-    Constant("learn.margin_weight", 4, "swatches", "As many swatches as that counts for.", "guess", 0, 1000),
     Constant(
         "learn.strange",
         4,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
+from itertools import pairwise
 
 from wempa.api.panels.making import stored_plan
 from wempa.api.services import Services
@@ -170,7 +171,7 @@ def _planned(services: Services, shelf: Shelf) -> tuple[list[Job], int | None]:
             continue
         made = services.panels.made(stored_plan(item), shelf)
         lays = [band.lay for band in made.panel.bands]
-        for one, other in zip(lays, lays[1:], strict=False):
+        for one, other in pairwise(lays):
             keys = {key for lay in (one, other) for key, _ in lay.parts}
             inks = tuple((key, ink) for key, ink in made.job.inks if key in keys)
             found.append((replace(made.job, inks=inks, stack=(one, other)), made.plan.card_id))

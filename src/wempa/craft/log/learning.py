@@ -16,6 +16,7 @@ from math import log
 
 import numpy as np
 
+from wempa.craft import constants
 from wempa.craft.errors import WempaError
 from wempa.craft.job import Job, LayDown, used_inks
 from wempa.craft.prediction.predict import predict
@@ -43,6 +44,9 @@ _TOO_FAR = 60.0
 _STEPS, _NEAR = 4, 0.05
 # Of more swatches fewer steps and parts do, and as many tell how far margins hold.
 _MANY = 60
+_AS_EXPECTED = 6
+# What the model is thought to miss, and how little of that may be left.
+_MISSED, _LEAST_MISSED = ("margin.layers", "margin.other_card", "margin.treatment"), 0.3
 
 Progress = Callable[[float], None]
 """Told how far it is, 0–1; whoever raises from it stops the fit."""
@@ -167,12 +171,17 @@ def learn(
     place, covariance = place[:count], covariance[:count, :count]
     doubt = np.sqrt(np.clip(np.diag(covariance), 0, 1))
     world = surer(moved(first, knobs, place.tolist()), knobs, doubt, table)
-    scale = _margin_scale(believed, world, observations, left_out, table)
+    left = np.einsum("nik,kl,nil->n", slopes, covariance, slopes, optimize=True)
+    left += np.trace(weight_of.covariance(slopes), axis1=1, axis2=2)
+    left += RADIUS**2 * seen.own - np.array([one.spread for one in observations]) ** 2
+    # As many swatches again are taken to be missed as they should.
+    misfit = float((np.minimum(distance**2, 12.0).sum() / 3 + _AS_EXPECTED) / (len(distance) + _AS_EXPECTED))
+    margins = _margins(believed, world, observations, left, misfit)
     gained = float(only_read.mean() - left_out.mean())
     better = gained > table["learn.gain"] * only_read.mean() and _sure(only_read, left_out, groups)
     return Fit(
         adopted=bool(better),
-        world=replace(world, rows={**world.rows, "margin.scale": scale}),
+        world=replace(world, rows={**world.rows, **margins}),
         knobs=tuple(knobs),
         at=place,
         doubt=doubt,
@@ -199,31 +208,52 @@ def surer(world: Supposed, knobs: Sequence[Knob], doubt: Floats, table: Mapping[
             # A knob that showed nowhere has told nothing.
             squares = [*[each**2 for each in colour], *[1.0] * (len(AXES) - len(colour))]
             swatch = replace(swatch, spread=round(spread * float(np.sqrt(np.mean(squares))), 2))
+        own = dict(inks[key].constants)
         was, fitted = log(table[f"known.{swatch.known}.dose"]), log(table[f"known.{Known.FITTED}.dose"])
-        if fitted < was and found.get("strength", was) < np.sqrt(was * fitted):
+        if found.get("strength", was) < was:
+            # What its owner said of how well it is known gives way to what is known of it now.
             spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
             swatch = replace(swatch, known=Known.FITTED, spread=spread)
+            own["doubt_dose"] = round(found["strength"] / fitted, 3)
+        if "hiding" in found:
+            own["doubt_hiding"] = round(found["hiding"], 3)
+        inks[key] = replace(inks[key], constants=tuple(sorted(own.items())))
         inks[key] = replace(inks[key], swatch=swatch)
     return replace(world, inks=inks)
 
 
-def _margin_scale(
-    believed: Believed, world: Supposed, observations: Sequence[Observation], errors: Floats, table: Mapping[str, float]
-) -> float:
-    """Factor on margins with which they hold two times in three of swatches that were left out.
+def _margins(
+    believed: Believed, world: Supposed, observations: Sequence[Observation], expected: Floats, misfit: float
+) -> dict[str, float]:
+    """Rows of the table with which margins hold two times in three, by what is still in doubt.
 
-    What a reading misses is not the prediction's fault. The radius that holds two in three of
-    a normal in one to three dimensions is its root mean square within 7 %.
+    `expected` is the mean square of ΔE00 that is left of each swatch, (n,), `misfit` by how much more
+    those that were left out were missed than they should. The radius that holds two in three of a
+    normal in one to three dimensions is its root mean square within 7 %. What is too wide is put
+    down to the hand, which now is known; inks that were never logged stay as doubtful as they were.
     """
-    if len(observations) > _MANY:
-        some = np.linspace(0, len(observations) - 1, _MANY).astype(int)
-        observations, errors = [observations[n] for n in some], errors[some]
-    margins = np.array([predict(reworded(one.job, believed, world)).margin for one in observations])
-    off = errors**2 - np.array([one.spread for one in observations]) ** 2
-    squares = np.clip(off, 0.05 * errors**2, None) / margins**2
-    weight = table["learn.margin_weight"]
-    total = float(np.minimum(squares, 4.0).sum()) + weight * table["learn.margin"] ** 2
-    return float(np.clip(np.sqrt(total / (len(squares) + weight)), 0.25, 2.0))
+    every = range(len(observations))
+    some = [*every] if len(every) <= _MANY else np.linspace(0, len(every) - 1, _MANY).astype(int).tolist()
+    jobs = [reworded(observations[n].job, believed, world) for n in some]
+    wanted = float(np.mean(expected[some])) * misfit
+
+    def squares(words: float, model: float) -> float:
+        rows = {"margin.words": words} | {row: constants.TABLE[row].value * model for row in _MISSED}
+        rows["margin.hand"] = constants.TABLE["margin.hand"].value ** model
+        told = [replace(job, constants=tuple(sorted({**dict(job.constants), **rows}.items()))) for job in jobs]
+        return float(np.mean([predict(job).margin ** 2 for job in told]))
+
+    # First the hand, for it is known now; then what the model was thought to miss.
+    usual, known, least = squares(1.0, 1.0), squares(0.0, 1.0), squares(0.0, _LEAST_MISSED)
+    words = float(np.sqrt(np.clip((wanted - known) / max(usual - known, 1e-6), 0.0, 1.5**2)))
+    share = float(np.clip((wanted - least) / max(known - least, 1e-6), 0.0, 1.0))
+    model = float(np.sqrt(_LEAST_MISSED**2 + (1 - _LEAST_MISSED**2) * share))
+    reached = known + (usual - known) * words**2 if words else least + (known - least) * share
+    scale = float(np.clip(np.sqrt(wanted / max(reached, 1e-6)), 1.0, 2.0))
+    missed = {row: round(constants.TABLE[row].value * model, 3) for row in _MISSED} if model < 1 else {}
+    if missed:
+        missed["margin.hand"] = round(constants.TABLE["margin.hand"].value ** model, 3)
+    return {"margin.words": round(words, 3), "margin.scale": round(scale, 3), **missed}
 
 
 def _nothing(world: Supposed, errors: Floats, contrary: tuple[tuple[int, int], ...]) -> Fit:

@@ -135,7 +135,7 @@ def _of_row(row: str, factor: float) -> Lesson | None:
         said = Formula(names[0]).said
         return Lesson("formula", names[0], f"All that is {said} comes to {share_said(factor)} than I thought.", factor)
     said = {
-        "wet.floor": f"Wet card looks {'less' if more else 'more'} deep with you than I thought.",
+        "wet.floor": f"Wet card looks {'less deep' if more else 'deeper'} with you than I thought.",
         "glaze.floor": f"Your topcoat deepens {'less' if more else 'more'} than I thought.",
         "capacity.film": f"One go builds up {'more' if more else 'less'} film than I thought.",
     }.get(row, "")

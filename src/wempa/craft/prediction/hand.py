@@ -39,7 +39,7 @@ def hand_doubts(
             if isinstance(entry, LayDown) and entry.tool is not None and entry.dose is None:
                 words = (entry.tool, entry.load, entry.passes)
                 hand = hand_doubt(*words, ground, laid[k].prepared.habit, table)
-                even = hypot(even, hand * laid[k].prepared.hand)
+                even = hypot(even, hand * laid[k].prepared.hand * table["margin.words"])
             squares += (even * doses[k] / total) ** 2
         lets = _lets(ink, total, found, ground, table) if found.settled.full else 1.0
         doubts[ink] = sqrt(squares) * lets

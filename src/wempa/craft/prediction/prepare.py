@@ -203,7 +203,7 @@ def make_ink(
         doubtful = [scatter] * 4 + [hide / (1 - hide), 0.0]
         scatters = _dark_scatter(doubtful[:count], internal[0], dark)
     else:
-        doubt = table["margin.hiding"]
+        doubt = table["margin.hiding"] ** own["doubt_hiding"]
         shares = np.full(6, share)
         doubtful = [scatter] * 4 + [scatter * doubt, scatter / doubt]
         scatters = _dark_scatter(doubtful[:count], internal[0], dark)
@@ -228,7 +228,7 @@ def make_ink(
     habit = Habit(share, own["strength"], own["habit"])
     offer, amount, cover, patch = reference(swatch.made_with, lies_on.ground, habit, table)
     amount /= own["lays"]
-    doubt = np.log(table[f"known.{swatch.known}.dose"])
+    doubt = np.log(table[f"known.{swatch.known}.dose"]) * own["doubt_dose"]
     return PreparedInk(
         absorption=absorption,
         scattering=scatters,
