@@ -352,20 +352,25 @@ def test_items_made_together_may_refer_to_each_other_and_come_or_go_together(tmp
 
 def test_photos_are_kept_once_by_content_and_the_newest_only(tmp_path: Path) -> None:
     workspace = Workspace(tmp_path / "w.wempa")
-    first = workspace.keep_photo(b"first", 4, 3)
-    assert workspace.keep_photo(b"first", 4, 3) == first
+    first = workspace.keep_photo(b"first", 999, 3)
+    assert workspace.keep_photo(b"first", 999, 3) == first
     assert workspace.photo(first) == b"first"
     for n in range(MAX_PHOTOS):
-        workspace.keep_photo(f"photo {n}".encode(), 4, 3)
+        workspace.keep_photo(f"photo {n}".encode(), 999, 3)
     with pytest.raises(NotFound, match="load it again"):
         workspace.photo(first)
     # One that is loaded again is new again.
     second = hashlib.sha256(b"photo 0").hexdigest()
-    workspace.keep_photo(b"photo 0", 4, 3)
-    workspace.keep_photo(b"one more", 4, 3)
+    workspace.keep_photo(b"photo 0", 999, 3)
+    workspace.keep_photo(b"one more", 999, 3)
     assert workspace.photo(second) == b"photo 0"
     with pytest.raises(NotFound):
         workspace.photo(hashlib.sha256(b"photo 1").hexdigest())
+    # Pictures of single swatches are counted by themselves.
+    small = workspace.keep_photo(b"a swatch", 240, 200)
+    for n in range(MAX_PHOTOS + 2):
+        workspace.keep_photo(f"more {n}".encode(), 999, 3)
+    assert workspace.photo(small) == b"a swatch"
     # The journal knows nothing of photos.
     assert workspace.history() == []
 

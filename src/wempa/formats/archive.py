@@ -82,8 +82,11 @@ def read_archive(data: bytes) -> tuple[bytes, list[KeptPhoto]]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             names = packed.namelist()
-            if len(names) > _MOST_PHOTOS + 2:
-                raise JobError(f"a workspace file holds {_MOST_PHOTOS} photos at most, and nothing else")
+            stray = [name for name in names if name not in (_DOCUMENT, _LIST) and not name.startswith(_FOLDER)]
+            if _DOCUMENT in names and (stray or len(names) > _MOST_PHOTOS + 2):
+                raise JobError(
+                    f"a workspace file holds {MAX_PHOTOS} photos at most beside pictures of swatches, and nothing else"
+                )
             document = _unpacked(packed, _DOCUMENT, MAX_WORKSPACE)
             told = load_json(_unpacked(packed, _LIST, MAX_WORKSPACE)) if _LIST in names else []
             if not isinstance(told, list):

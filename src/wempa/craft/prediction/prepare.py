@@ -245,7 +245,7 @@ def make_ink(
         dose_doubt=float(doubt),
         hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
         colour_doubt=bool(stated_spread),
-        scatter_doubt=bool(scatters[-1].any()),
+        scatter_doubt=bool(scatters[min(4, count - 1)].any()),
         formula=given.formula,
         values=own,
         lab=cm.lab(measured, illuminant),
