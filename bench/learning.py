@@ -6,6 +6,7 @@ What is learned from twelve logged swatches is asked about others of the same in
 from __future__ import annotations
 
 import colorsys
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -17,6 +18,7 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.log.knobs import RADIUS
 from wempa.craft.log.learning import Fit, learn, predicted
 from wempa.craft.log.observations import Believed, Observation, believed_of
+from wempa.craft.log.strip import STRIP_PASSES
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.prediction.prepare import prepare_ink
 from wempa.craft.prediction.spectra import spectrum_of
@@ -207,3 +209,48 @@ def overprints(name: str) -> tuple[Fit, float, float]:
 
     first = Supposed.of(believed)
     return fit, mean(first), mean(fit.world if fit.adopted else first)
+
+
+def strip(seed: int) -> tuple[float, float]:
+    """The error of passes, ln, before and after one strip of a hand up to 40 % off; the ink is off as well.
+
+    What counts is how deep a pass of the tool is for that ink, on whatever it is put down to.
+    """
+    rng = np.random.default_rng(seed)
+    table = dict(constants.values())
+    tool = (Tool.BRUSH, Tool.FOAM)[seed % 2]
+    card = Card(Colour(hex="#f8f7f4"), _SURFACES[seed % len(_SURFACES)])
+    ink = Ink(Swatch(Colour(lab=_lab(rng), lab_illuminant=Illuminant.D65)), _FORMULAS[seed % len(_FORMULAS)], "Ink")
+    factor = float(rng.uniform(0.6, 1.4))
+    row = f"tool.{tool}.amount"
+    true = Supposed({"a": ink}, (card,), {row: table[row] * factor})
+    believed = Believed({"a": ink}, (card,), {})
+
+    def jobs(counts: Sequence[float]) -> list[Job]:
+        return [Job(card, (("a", ink),), (LayDown((("a", 1.0),), tool=tool, passes=n),)) for n in counts]
+
+    laid = jobs([n * float(np.exp(rng.normal(0, np.log(1.06)))) for n in STRIP_PASSES])
+    labs = Bench(believed).labs([(Observation(job, card.colour, 1.0), true) for job in laid])
+    seen = []
+    for job, (l, a, b) in zip(jobs(STRIP_PASSES), labs.tolist(), strict=True):
+        colour = Colour(lab=_off(rng, (l, a, b), 1.2), lab_illuminant=Illuminant.D65)
+        seen.append(Observation(job, colour, 1.2, photo="strip"))
+    fit = learn(believed, seen, constants.values())
+    by = fit.world if fit.adopted else Supposed.of(believed)
+    found = by.rows.get(row, table[row]) * (by.inks["a"].strength or 1.0)
+    lays = by.rows.get(f"formula.{ink.formula}.lays", 1.0)
+    return abs(float(np.log(factor))), abs(float(np.log(found * lays / table[row] / factor)))
+
+
+def many(count: int = 200, inks: int = 30) -> tuple[World, float]:
+    """A log of so many swatches, and the seconds that a fit of it takes."""
+    global INKS, LOGGED
+    was = INKS, LOGGED
+    INKS, LOGGED = inks, count
+    try:
+        made = world(1, spread=1.5)
+    finally:
+        INKS, LOGGED = was
+    start = time.perf_counter()
+    learn(made.believed, made.logged, constants.values())
+    return made, time.perf_counter() - start

@@ -47,6 +47,11 @@ class Knob:
     dose: float = 0.0
     """Where it is how much of one ink is laid, the logarithm of the factor that one standard deviation is."""
 
+    @property
+    def looks(self) -> bool:
+        """Whether amounts stay what they are and only what ink or card looks like changes, nearly."""
+        return self.of in ("ink", "card") and self.what in (*AXES, "hiding", "trace", "floor", "n")
+
 
 def knobs_of(believed: Believed, seen: Sequence[Observation], table: Mapping[str, float]) -> list[Knob]:
     """Everything that these observations can tell anything of."""

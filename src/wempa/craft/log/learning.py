@@ -45,6 +45,8 @@ _STEPS, _NEAR = 4, 0.05
 # Of more swatches fewer steps and parts do, and as many tell how far margins hold.
 _MANY = 60
 _AS_EXPECTED = 6
+# Swatches whose margins are worked out to see how far they hold.
+_ASKED = 24
 # What the model is thought to miss, and how little of that may be left.
 _MISSED, _LEAST_MISSED = ("margin.layers", "margin.other_card", "margin.treatment"), 0.3
 
@@ -233,7 +235,7 @@ def _margins(
     down to the hand, which now is known; inks that were never logged stay as doubtful as they were.
     """
     every = range(len(observations))
-    some = [*every] if len(every) <= _MANY else np.linspace(0, len(every) - 1, _MANY).astype(int).tolist()
+    some = [*every] if len(every) <= _ASKED else np.linspace(0, len(every) - 1, _ASKED).astype(int).tolist()
     jobs = [reworded(observations[n].job, believed, world) for n in some]
     wanted = float(np.mean(expected[some])) * misfit
 
@@ -315,16 +317,20 @@ def seen_slopes(
     """
     # Away from where a knob stands already, so that a bound is not stepped over twice.
     steps = np.where(at > 0, -_STEP, _STEP)
-    asked, places = [], []
+    # The whole as it is first, for those that only look otherwise.
+    here = moved(first, knobs, at.tolist())
+    asked, places = [(one, here) for one in observations], [(-1, -1)] * len(observations)
+    laid_in: list[Supposed | None] = [None] * len(observations)
     worlds = each_moved(first, knobs, at.tolist(), steps.tolist())
     for k, (knob, world) in enumerate(zip(knobs, worlds, strict=True)):
         for n in knob.touches:
             asked.append((observations[n], world))
+            laid_in.append(here if knob.looks else None)
             places.append((n, k))
     found = np.zeros((len(observations), 3, len(knobs)))
-    if asked:
-        where = np.array(places)
-        moved_labs = bench.labs(asked)
+    if knobs:
+        where = np.array(places)[len(observations) :]
+        moved_labs = bench.labs(asked, laid_in)[len(observations) :]
         step = np.einsum("nij,nj->ni", metric[where[:, 0]], moved_labs - labs[where[:, 0]])
         found[where[:, 0], :, where[:, 1]] = step / steps[where[:, 1], None]
     return found

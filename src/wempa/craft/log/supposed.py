@@ -16,7 +16,7 @@ from wempa.craft.constants import Overrides
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.batches import gather
-from wempa.craft.prediction.patches import patches_of
+from wempa.craft.prediction.patches import Patch, patches_of
 from wempa.craft.prediction.prepare import laid_anew, make_card, make_ink
 from wempa.craft.prediction.prepared import PreparedCard, PreparedInk
 from wempa.craft.prediction.rows import BatchRow, resolve
@@ -72,8 +72,13 @@ class Bench:
         self._cards: dict[object, PreparedCard] = {}
         self._inks: dict[object, PreparedInk] = {}
 
-    def labs(self, asked: Sequence[tuple[Observation, Supposed]]) -> Floats:
+    def labs(
+        self, asked: Sequence[tuple[Observation, Supposed]], laid_in: Sequence[Supposed | None] | None = None
+    ) -> Floats:
         """CIELAB (n, 3) under its own light of each observation in each world.
+
+        `laid_in` may name a world in which amounts are the same, of those where it is one: only
+        what ink and card look like is then taken from the other.
 
         Raises
         ------
@@ -81,7 +86,7 @@ class Bench:
             A row of a world is outside its range.
         """
         found = np.empty((len(asked), 3))
-        for light, places, mean in self._by_light(asked):
+        for light, places, mean in self._by_light(asked, laid_in):
             found[places] = cm.lab_from_xyz(cm.xyz(mean, light), white_point(light))
         return found
 
@@ -92,40 +97,47 @@ class Bench:
             found[places] = mean
         return found
 
-    def _by_light(self, asked: Sequence[tuple[Observation, Supposed]]) -> Iterator[tuple[str, list[int], Floats]]:
+    def _by_light(
+        self, asked: Sequence[tuple[Observation, Supposed]], laid_in: Sequence[Supposed | None] | None = None
+    ) -> Iterator[tuple[str, list[int], Floats]]:
+        laid = laid_in or [None] * len(asked)
         by_light: dict[str, list[int]] = {}
         for n, (observation, _) in enumerate(asked):
             by_light.setdefault(str(observation.job.illuminant), []).append(n)
         for light, places in by_light.items():
-            yield light, places, self._light([asked[n] for n in places], light)
+            yield light, places, self._light([(*asked[n], laid[n]) for n in places], light)
 
-    def _light(self, asked: Sequence[tuple[Observation, Supposed]], light: str) -> Floats:
+    def _light(self, asked: Sequence[tuple[Observation, Supposed, Supposed | None]], light: str) -> Floats:
         if len(self._inks) + len(self._cards) > _HELD:
             self._inks.clear()
             self._cards.clear()
-        self._find_colours([world for _, world in asked], light)
+        self._find_colours([world for _, world, _ in asked], light)
+        known: dict[tuple[int, int], tuple[dict[int, str], list[Patch]]] = {}
         cards: dict[int, tuple[int, PreparedCard]] = {}
         inks: dict[int, tuple[int, PreparedInk]] = {}
         rows: list[BatchRow] = []
         on: list[int] = []
         areas: list[list[tuple[float, int]]] = []
-        for observation, world in asked:
+        for observation, world, laid_in in asked:
             job = observation.job
             overrides = world.overrides(job.constants)
-            table = constants.values(overrides)
             given = world.cards[self._believed.place(job)]
             card = self._card(given, light, overrides)
-            lookup = {}
+            lookup: dict[str, tuple[int, PreparedInk]] = {}
             for key, _ in job.inks:
                 ready = self._ink(world.inks[key], given, light, overrides)
                 lookup[key] = inks.setdefault(id(ready), (len(inks), ready))
             at, _ = cards.setdefault(id(card), (len(cards), card))
-            last = resolve(job.stack, lookup, card.ground, table, observation.wet(), whole_only=True, alone=False)[-1]
-            row = last.drops if observation.drops and last.drops is not None else last.dry
-            if observation.wet() and last.wet is not None:
-                row = last.wet
+            like = known.get((id(observation), id(laid_in)))
+            if like is not None:
+                # The same amounts of what looks otherwise.
+                keys, patches = like
+                patches = [_of_inks(patch, {row: lookup[key][0] for row, key in keys.items()}) for patch in patches]
+            else:
+                patches = _patches(observation, lookup, card, constants.values(overrides))
+                known[id(observation), id(world)] = {row: key for key, (row, _) in lookup.items()}, patches
             area = []
-            for patch in patches_of(row):
+            for patch in patches:
                 area.append((patch.share, len(rows)))
                 rows.append(patch.row)
                 on.append(at)
@@ -166,6 +178,23 @@ class Bench:
                 ready = self._inks[seen] = make_ink(plain, lies_on, light, optical, doubts=False)
             found = self._inks[key] = laid_anew(ready, given, lies_on.ground, overrides)
         return found
+
+
+def _patches(
+    observation: Observation,
+    lookup: Mapping[str, tuple[int, PreparedInk]],
+    card: PreparedCard,
+    table: Mapping[str, float],
+) -> list[Patch]:
+    stack, wet = observation.job.stack, observation.wet()
+    last = resolve(stack, lookup, card.ground, table, wet, whole_only=True, alone=False)[-1]
+    row = last.drops if observation.drops and last.drops is not None else last.dry
+    return patches_of(last.wet if wet and last.wet is not None else row)
+
+
+def _of_inks(patch: Patch, by: Mapping[int, int]) -> Patch:
+    parts = [replace(part, ink=by[part.ink]) for part in patch.row.parts]
+    return replace(patch, row=replace(patch.row, parts=parts))
 
 
 def _palette(cards: Mapping[int, tuple[int, PreparedCard]], inks: Mapping[int, tuple[int, PreparedInk]]) -> Palette:
