@@ -6,7 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import FilePayload, Page, sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
@@ -43,11 +43,16 @@ def overlap_four(page: Page) -> None:
     advised(page)
 
 
-def overlap_compared(page: Page) -> None:
-    page.keyboard.press("c")
-    page.get_by_role("dialog").locator(".el-select").click()
-    page.get_by_role("option", name="Coral on the waiting room wall").click()
-    page.get_by_role("region", name="Coral on the waiting room wall").wait_for()
+def swatch_book(page: Page) -> None:
+    page.get_by_role("link", name="Swatch book").click()
+    page.get_by_role("button", name="Dusk").click()
+    page.get_by_role("complementary", name="Dusk").wait_for()
+
+
+def learned(page: Page) -> None:
+    page.get_by_role("tab", name="What it teaches").click()
+    page.get_by_role("button", name="Learn from").click()
+    page.get_by_role("button", name="Go by this from now on").wait_for()
 
 
 def dark(page: Page) -> None:
@@ -80,19 +85,6 @@ def home_test(page: Page) -> None:
     page.get_by_role("button", name="Home test").click()
     for answer in ("It covers the skin", "It shows", "The water lifted it"):
         page.get_by_role("button", name=answer).click()
-
-
-def bad_table(page: Page) -> None:
-    page.get_by_role("button", name="From a file").click()
-    table = (
-        "name;range;formula;hex;lab_l;lab_a;lab_b\nTicket Blue;Spare;dye;#3366aa;;;\nOld Brass;Spare;paint;#aa8833;;;\n"
-        ";Spare;dye;#aa8833;;;\nSmoke;Spare;hybrid;;62,5;1,2;-3\nNo Colour;Spare;dye;;;;\n"
-        "Sea Wall;Ballast;hybrid;#336f9e;;;\n"
-    )
-    page.locator("input[type=file]").set_input_files(
-        FilePayload(name="spare-inks.csv", mimeType="text/csv", buffer=table.encode())
-    )
-    page.get_by_role("status").wait_for()
 
 
 def guide(page: Page) -> None:
@@ -166,7 +158,6 @@ SHOTS = {
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
     "overlap-tablet.png": ((1024, 768), [overlap_muddy, advised]),
     "overlap-four.png": ((1280, 800), [overlap_muddy, overlap_four]),
-    "overlap-compare.png": ((1280, 800), [overlap_muddy, overlap_compared]),
     "chart.png": ((1280, 800), [overlap_muddy, chart]),
     "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),
     "match.png": ((1280, 800), [overlap_muddy, match]),
@@ -178,7 +169,8 @@ SHOTS = {
     "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
     "stash-home-test.png": ((1280, 800), [overlap_muddy, shelf, home_test]),
-    "stash-import.png": ((1280, 800), [overlap_muddy, shelf, bad_table]),
+    "swatch-book.png": ((1280, 800), [overlap_muddy, swatch_book]),
+    "swatch-learning.png": ((1280, 800), [overlap_muddy, swatch_book, learned]),
     "stash-tablet.png": ((1024, 768), [overlap_muddy, shelf]),
     "guide.png": ((1280, 800), [overlap_muddy, guide]),
 }

@@ -1813,6 +1813,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log/{item_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Look
+         * @description Write down a look at a swatch by its colour, as typed, judged or measured.
+         */
+        post: operations["add_look_api_log__item_id__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3079,6 +3099,24 @@ export interface components {
          */
         Look: "dry" | "wet";
         /**
+         * LookIn
+         * @description A look at a swatch whose colour was typed, judged or measured, and not read off a photo.
+         */
+        LookIn: {
+            colour: components["schemas"]["Colour"];
+            /** @default typed */
+            known: components["schemas"]["Known"];
+            /** @default dry */
+            look: components["schemas"]["Look"];
+            /**
+             * Drops
+             * @default false
+             */
+            drops: boolean;
+            /** Done */
+            done?: number | null;
+        };
+        /**
          * LookOut
          * @description A predicted colour with its words, margin and verdict.
          */
@@ -4213,6 +4251,11 @@ export interface components {
             bound: number;
             /** Made */
             made: boolean;
+            /**
+             * Laid
+             * @default []
+             */
+            laid: string[];
         };
         /**
          * Result
@@ -10239,6 +10282,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_look_api_log__item_id__look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"];
+                };
             };
             /** @description Not Found */
             404: {

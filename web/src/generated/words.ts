@@ -413,6 +413,34 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
     }
   },
   {
+    "column": "doubt_dose",
+    "unit": "factor",
+    "reason": "How far the dose behind a swatch is in doubt, against what is said of how it is known; less once swatches of the ink were logged.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 1,
+      "reactive_pigment": 1,
+      "pigment": 1,
+      "fluorescent": 1,
+      "unknown": 1
+    }
+  },
+  {
+    "column": "doubt_hiding",
+    "unit": "factor",
+    "reason": "The same of how well it hides, against what a formula tells of it.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 1,
+      "reactive_pigment": 1,
+      "pigment": 1,
+      "fluorescent": 1,
+      "unknown": 1
+    }
+  },
+  {
     "column": "habit",
     "unit": "factor",
     "reason": "The ink's own habit of leaving specks on a textured card; juicy dyes flow into the hollows less than they wet the tops, pigments are pushed in.",

@@ -8,8 +8,8 @@ from pydantic import BaseModel, Field
 
 from wempa.api.models import Strict
 from wempa.craft.limits import MAX_STACK
-from wempa.craft.vocabulary import Illuminant, Load, Look, Page, Tool, VerdictKind
-from wempa.formats.job import Number
+from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Page, Tool, VerdictKind
+from wempa.formats.job import Colour, Number
 from wempa.formats.job_result import CodedText
 from wempa.formats.log.items import Lesson, SwatchItem
 
@@ -192,6 +192,16 @@ class LearnLine(BaseModel):
     done: float = 0.0
     result: LearnedOut | None = None
     error: str = ""
+
+
+class LookIn(Strict):
+    """A look at a swatch whose colour was typed, judged or measured, and not read off a photo."""
+
+    colour: Colour
+    known: Known = Known.TYPED
+    look: Look = Look.DRY
+    drops: bool = False
+    done: Annotated[int, Field(ge=1, le=MAX_STACK)] | None = None
 
 
 class NextOut(BaseModel):

@@ -15,6 +15,7 @@ from wempa.api.replies import download, drawn, lines, revision_of
 from wempa.api.services import Services, ServicesNow
 from wempa.api.stash.photo_models import PhotoOut
 from wempa.api.stash.photo_reading import keep_photo
+from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour
 from wempa.craft.limits import SMALL_PHOTO
@@ -24,7 +25,7 @@ from wempa.craft.vocabulary import BookOrder, Known, OwnVerdict, Page
 from wempa.formats.drawn_forms import DrawnForm, pdf_pages
 from wempa.formats.job import load_json
 from wempa.formats.log.fit_file import fit_data
-from wempa.formats.log.items import NamedInk, Sighting, SwatchItem
+from wempa.formats.log.items import NamedInk, Sighting, SwatchItem, read_swatch
 from wempa.optics import colorimetry as cm
 from wempa.store import Change, Item, StoreError
 
@@ -40,6 +41,7 @@ from .models import (
     InkNote,
     LearnLine,
     LessonOut,
+    LookIn,
     NewSwatches,
     NextOut,
     SeenIn,
@@ -151,7 +153,9 @@ def seen(services: ServicesNow, body: SeenIn) -> list[SwatchOut]:
             off=body.photo,
             at=date.today(),
         )
-        changed = SwatchItem.model_validate({**item.model_dump(), "sightings": [*item.sightings, one]})
+        fields = item.model_dump(exclude={"name"})
+        fields["sightings"] = [*fields["sightings"], one.model_dump()]
+        changed = read_swatch({"name": item.name, "details": fields})
         items[area.swatch_id] = stored, changed
     for stored, item in items.values():
         changes.append(("swatch", stored["id"], item.stored(), stored["revision"]))
@@ -310,6 +314,22 @@ def change_swatch(
         "swatch", body.stored(), item_id=item_id, revision=revision_of(if_match), what=f"Change {body.name}"
     )
     return shown([opened(stored, services.jobs, shelf)], shelf, details=True)[0]
+
+
+@router.post("/log/{item_id}/look", status_code=201)
+def add_look(services: ServicesNow, item_id: int, body: LookIn) -> SwatchOut:
+    """Write down a look at a swatch by its colour, as typed, judged or measured."""
+    stored = services.workspace.read("swatch", item_id)
+    shelf = services.shelf()
+    item = opened(stored, services.jobs, shelf).item
+    lab = cm.lab(spectrum_of(body.colour.to_core(), "D65")[0]).round(2).tolist()
+    spread = max(0.1, constants.values()[f"known.{body.known}.spread"])
+    one = {"lab": lab, "spread": spread, "known": body.known, "look": body.look, "drops": body.drops, "done": body.done}
+    looks = [*item.model_dump()["sightings"], {**one, "at": date.today()}]
+    changed = read_swatch({"name": item.name, "details": {**item.model_dump(exclude={"name"}), "sightings": looks}})
+    what, revision = f"Write down {item.name}", stored["revision"]
+    done = services.workspace.write("swatch", changed.stored(), item_id=item_id, revision=revision, what=what)
+    return shown([opened(done, services.jobs, shelf)], shelf, details=True)[0]
 
 
 @router.delete("/log/{item_id}", status_code=204)

@@ -94,6 +94,8 @@ class ReserveOut(BaseModel):
     answer: AnswerOut | None
     bound: float
     made: bool
+    laid: list[str] = []
+    """Swatches of the book that look very like it."""
 
 
 class LayAnswerIn(Strict):

@@ -28,6 +28,7 @@ from wempa.craft.vocabulary import Illuminant
 from wempa.craft.ways import three_hands
 from wempa.formats import job as contract
 from wempa.formats.job_text import entry_json
+from wempa.formats.log.items import read_swatch
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.store import Item, NotFound, Workspace
@@ -176,6 +177,7 @@ class Matches:
         )
         kept = self._reserves.get((card_id, illuminant), shelf, dict)
         inks = dict(shelf.job(None, shelf.inks, illuminant).inks)
+        like = _looks_like(self._workspace)
         for key in shelf.inks:
             number = int(key)
             if number not in kept and len(shelf.owned.inks) > (key in dict(shelf.owned.inks)):
@@ -190,7 +192,20 @@ class Matches:
                     made=one.made,
                 )
             if number in kept:
-                yield kept[number]
+                yield kept[number].model_copy(update={"laid": like.get(number, [])})
+
+
+def _looks_like(workspace: Workspace) -> dict[int, list[str]]:
+    """Names of swatches that somebody found very like an ink, by its number."""
+    found: dict[int, list[str]] = {}
+    for item in workspace.read_all("swatch"):
+        try:
+            swatch = read_swatch(item)
+        except JobError:
+            continue
+        for ink in swatch.like:
+            found.setdefault(ink.ink_id or 0, []).append(swatch.name)
+    return found
 
 
 def lies_there(item: Item) -> list[Item]:

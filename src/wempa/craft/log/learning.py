@@ -24,7 +24,7 @@ from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.vocabulary import Known
 from wempa.optics import colorimetry as cm
 from wempa.optics.ciede2000 import local_metric
-from wempa.optics.grid import Floats, Ints
+from wempa.optics.grid import Bools, Floats, Ints
 
 from .knobs import AXES, RADIUS, Knob, each_moved, knobs_of, moved
 from .observations import Believed, Observation
@@ -45,6 +45,8 @@ _STEPS, _NEAR = 4, 0.05
 # Of more swatches fewer steps and parts do, and as many tell how far margins hold.
 _MANY = 60
 _AS_EXPECTED = 6
+# A knob that a step moved by less need not be looked at again.
+_MOVED = 0.4
 # Swatches whose margins are worked out to see how far they hold.
 _ASKED = 24
 # What the model is thought to miss, and how little of that may be left.
@@ -147,7 +149,10 @@ def learn(
         progress(0.3 + 0.45 * (n + 1) / steps)
         if np.abs(place - before_step).max(initial=0) < _NEAR or n == steps - 1:
             break
-        slopes = seen_slopes(bench, first, knobs, place[:count], observations, labs, seen.metric)
+        # Of many swatches only what has moved is looked at anew.
+        far = np.abs(place[:count] - before_step[:count]) > (_MOVED if len(observations) > _MANY else 0.0)
+        anew = seen_slopes(bench, first, knobs, place[:count], observations, labs, seen.metric, far)
+        slopes = np.where(far, anew, slopes)
         whole = np.concatenate([slopes, misses], axis=2)
 
     left_out, only_read = np.empty(len(observations)), np.empty(len(observations))
@@ -310,10 +315,12 @@ def seen_slopes(
     observations: Sequence[Observation],
     labs: Floats,
     metric: Floats,
+    which: Bools | None = None,
 ) -> Floats:
     """How each swatch moves with each knob, in ΔE00 a standard deviation, (n, 3, k).
 
     `labs` (n, 3) are its colours with the knobs `at` (k,), `metric` (n, 3, 3) goes from steps in CIELAB to ΔE00.
+    With `which` (k,) of some knobs only; 0 for the others.
     """
     # Away from where a knob stands already, so that a bound is not stepped over twice.
     steps = np.where(at > 0, -_STEP, _STEP)
@@ -323,12 +330,14 @@ def seen_slopes(
     laid_in: list[Supposed | None] = [None] * len(observations)
     worlds = each_moved(first, knobs, at.tolist(), steps.tolist())
     for k, (knob, world) in enumerate(zip(knobs, worlds, strict=True)):
+        if which is not None and not which[k]:
+            continue
         for n in knob.touches:
             asked.append((observations[n], world))
             laid_in.append(here if knob.looks else None)
             places.append((n, k))
     found = np.zeros((len(observations), 3, len(knobs)))
-    if knobs:
+    if len(asked) > len(observations):
         where = np.array(places)[len(observations) :]
         moved_labs = bench.labs(asked, laid_in)[len(observations) :]
         step = np.einsum("nij,nj->ni", metric[where[:, 0]], moved_labs - labs[where[:, 0]])

@@ -30,6 +30,7 @@ _SHARES = (
     (2 / 3, "two thirds"),
     (0.75, "three quarters"),
 )
+_WIDTHS = {"cover": "cover", "patch": "cover"}
 _DIRECTIONS = {"lighter": ("darker", "lighter"), "redder": ("greener", "redder"), "yellower": ("bluer", "yellower")}
 
 
@@ -81,7 +82,7 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
                 found.append((1, Lesson("range", knob.key, text, factor)))
         else:
             factor = fit.world.rows[knob.key] / TABLE[knob.key].value
-            one = _of_row(knob.key, factor)
+            one = _of_row(knob.key, factor, doubt * table.get(f"learn.{_WIDTHS.get(knob.what, 'hand')}", 0.0))
             found += [(0 if one.of == "hand" else 3, one)] if one else []
     for key, ways in colours.items():
         name = believed.inks[key].name or key
@@ -114,7 +115,14 @@ def _of_card(what: str, name: str, up: bool) -> str:
     }.get(what, "")
 
 
-def _of_row(row: str, factor: float) -> Lesson | None:
+def _give_or_take(doubt: float) -> str:
+    """How far an amount is still in doubt, where that is much."""
+    if doubt < 0.08:
+        return ""
+    return f", give or take {min(_SHARES, key=lambda each: abs(each[0] - doubt))[1]}"
+
+
+def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
     room, *names = row.split(".")
     if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "wet_vividness"):
         return None
@@ -123,7 +131,8 @@ def _of_row(row: str, factor: float) -> Lesson | None:
         tool = next(each for each in Tool if each == names[0])
         if names[1] == "amount":
             what = "print" if tool is Tool.STAMP else tool.said
-            return Lesson("hand", tool, f"Your {what} lays {share_said(factor)} than I thought.", factor)
+            text = f"Your {what} lays {share_said(factor)} than I thought{_give_or_take(doubt)}."
+            return Lesson("hand", tool, text, factor)
         if names[1] == "patch":
             text = f"One {tool.said} of yours covers {'more' if more else 'less'} of the card than I thought."
             return Lesson("hand", tool, text, factor)

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The swatch that is open: every look at it beside the guess, what its owner thinks of it, and where it leads. */
 import { ElCheckbox, ElInput, ElSelect } from 'element-plus'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Swatch } from '@/shared/api'
+import { readColour } from '@/shared/colour'
 import TypedInput from '@/shared/TypedInput.vue'
 import { at, router } from '@/shared/router'
 import { useMatch } from '../search/useMatch'
@@ -14,7 +15,7 @@ import { ownVerdictSaid, ownVerdictWords, verdictKindSaid } from '../../generate
 const { swatch } = defineProps<{ swatch: Swatch }>()
 const emit = defineEmits<{ photo: [] }>()
 const { inks, nameOf } = useStash()
-const { change, discard } = useLog()
+const { addLook, change, discard } = useLog()
 const { asked } = useMatch()
 
 const inkChoices = computed(() => inks.value.map((ink) => ({ value: ink.id, label: nameOf(ink.id) })))
@@ -23,6 +24,13 @@ const day = computed(() => (swatch.item.laid_on ? new Date(swatch.item.laid_on).
 
 function setTags(text: string): void {
   void change({ tags: [...new Set(text.split(',').map((each) => each.trim()).filter(Boolean))].slice(0, 20) })
+}
+const bad = ref('')
+function typeLook(text: string): void {
+  if (!text.trim()) return
+  const colour = readColour(text)
+  bad.value = colour ? '' : `“${text.slice(0, 40)}” is no colour: type #8a6fb0, or L a b as 55.2 20.1 -30.5.`
+  if (colour) void addLook(swatch.id, { colour, known: 'lab' in colour ? 'reader' : 'typed', look: 'dry', drops: false })
 }
 function match(): void {
   const last = swatch.sightings.at(-1)
@@ -66,6 +74,8 @@ function dropLook(k: number): void {
     </ol>
     <p v-else class="waits">This square waits: lay it, let it dry, then photograph it.</p>
     <button type="button" class="word framed" @click="emit('photo')">{{ swatch.sightings.length ? 'Photograph it again …' : 'Photograph it …' }}</button>
+    <label class="field">Or type its colour <TypedInput value="" placeholder="#8a6fb0, or L a b" aria-label="Colour that it came out, as #rrggbb or L a b" @typed="typeLook" /></label>
+    <p v-if="bad" class="about" role="alert">{{ bad }}</p>
     <h3>How it was laid</h3>
     <ol class="lines"><li v-for="line in swatch.lines" :key="line">{{ line }}</li></ol>
     <p v-if="swatch.kind" class="about">By what I know now: {{ verdictKindSaid[swatch.kind].toLowerCase() }}.</p>

@@ -6,7 +6,7 @@
 import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 
-import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Swatch, type SwatchItem } from '@/shared/api'
+import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Schemas, type Swatch, type SwatchItem } from '@/shared/api'
 import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 import type { BookOrder, OwnVerdict } from '../../generated/words'
@@ -73,6 +73,13 @@ export const useLog = createGlobalState(() => {
       if (open.value) await openSwatch(open.value.id)
     })
 
+  /** Write down a look by its colour, as it was typed or measured. */
+  const addLook = (id: number, look: Schemas['LookIn']): Promise<boolean> =>
+    attempt(async () => {
+      open.value = await need(api.POST('/api/log/{item_id}/look', { params: { path: { item_id: id } }, body: look }))
+      await fetchBook()
+    })
+
   const discard = (id: number): Promise<boolean> =>
     attempt(async () => {
       const answer = await api.DELETE('/api/log/{item_id}', { params: { path: { item_id: id } } })
@@ -122,5 +129,5 @@ export const useLog = createGlobalState(() => {
   const takeBack = (id: number): Promise<boolean> =>
     go(() => need(api.POST('/api/log/lessons/{item_id}/back', { params: { path: { item_id: id } } })))
 
-  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, openSwatch, draftsOf, log, change, discard, learn, stopLearning, adopt, takeLine, takeBack }
+  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, openSwatch, draftsOf, log, change, addLook, discard, learn, stopLearning, adopt, takeLine, takeBack }
 })

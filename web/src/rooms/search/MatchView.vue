@@ -223,6 +223,7 @@ onBeforeUnmount(() => {
               <b>{{ row.made ? 'stands in' : 'not near enough' }}</b>, {{ row.answer.look.closeness }}
             </template>
             <template v-else>nothing to make it from</template>
+            <template v-if="row.laid?.length">; you found {{ joined(row.laid) }} very like it</template>
           </span>
           <span class="lines">{{ row.answer?.lines.join(' ') }}</span>
           <button v-if="row.answer" type="button" class="word" :aria-label="`Open ${nameOf(row.ink_id)} from the others in Overlap`" @click="toOverlap(row.answer, `${nameOf(row.ink_id)} from the others`, false)">Open</button>
