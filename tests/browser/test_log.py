@@ -27,7 +27,7 @@ def test_learn_then_overlap_shows_the_changed_prediction_then_undo(page: Page, a
     page.get_by_role("tab", name="What it teaches").click()
     page.get_by_role("button", name="Learn from 31 swatches").click()
     expect(page.get_by_role("progressbar", name="How far the learning is")).to_be_visible()
-    expect(page.get_by_text("Your brush lays about a third more than I thought.")).to_be_visible()
+    expect(page.get_by_text("Your brush lays about a third more than I thought")).to_be_visible()
     expect(page.get_by_text("Ticket Pink comes out paler")).to_be_visible()
     page.get_by_role("button", name="Go by this from now on").click()
     expect(page.get_by_text("in force")).to_be_visible()
