@@ -212,9 +212,9 @@ def overprints(name: str) -> tuple[Fit, float, float]:
 
 
 def strip(seed: int) -> tuple[float, float]:
-    """The error of passes, ln, before and after one strip of a hand up to 40 % off; the ink is off as well.
+    """The error of passes, ln, before and after one strip of a hand up to 40 % off.
 
-    What counts is how deep a pass of the tool is for that ink, on whatever it is put down to.
+    What counts is how much three passes of the tool lay of that ink, on whatever it is put down to.
     """
     rng = np.random.default_rng(seed)
     table = dict(constants.values())
@@ -239,6 +239,7 @@ def strip(seed: int) -> tuple[float, float]:
     by = fit.world if fit.adopted else Supposed.of(believed)
     found = by.rows.get(row, table[row]) * (by.inks["a"].strength or 1.0)
     lays = by.rows.get(f"formula.{ink.formula}.lays", 1.0)
+    found *= 3 ** (by.rows.get(f"tool.{tool}.build", 1.0) - 1)
     return abs(float(np.log(factor))), abs(float(np.log(found * lays / table[row] / factor)))
 
 

@@ -26,6 +26,7 @@ LEARN_ROWS: tuple[Constant, ...] = (
         5,
     ),
     Constant("learn.hand", 0.35, _LN, "Hands lay up to two fifths more or less than said.", "reasoned", 0.01, 2),
+    Constant("learn.build", 0.1, _LN, "How far a hand's passes add up otherwise than one by one.", "guess", 0.01, 1),
     Constant("learn.load", 0.15, _LN, "What blotted, light or juicy comes to, against normal.", "guess", 0.01, 2),
     Constant("learn.cover", 0.4, _LN, "Of the share that a pass leaves bare.", "guess", 0.01, 2),
     Constant("learn.formula", 0.1, _LN, "How strongly inks of a formula come on, all together.", "guess", 0.01, 2),

@@ -220,7 +220,7 @@ def test_wet_looks_teach_how_ink_dries_back() -> None:
     fit = learn(believed, seen, T)
     assert fit.adopted
     assert fit.after[1] < 0.5 * fit.before[1]
-    assert fit.world.rows["wet.floor"] < 0.5
+    assert fit.world.rows["wet.floor"] < 0.54
     assert any(
         each.text == "Wet card looks deeper with you than I thought." for each in lessons(fit, believed, ["x"], T)
     )
@@ -262,3 +262,15 @@ def test_whoever_is_told_may_stop_it() -> None:
 )
 def test_amounts_are_said_as_a_cardmaker_says_them(factor: float, said: str) -> None:
     assert share_said(factor) == said
+
+
+def test_a_brush_that_empties_is_followed_pass_by_pass() -> None:
+    strip = [job_of(lay(ink, passes)) for ink in ("blue", "yellow", "red") for passes in (1, 2, 4, 8)]
+    true = {"tool.brush.build": 0.75, "tool.brush.amount": TABLE["tool.brush.amount"].value * 1.3}
+    believed, seen = seen_in(with_rows(strip, true), strip, spread=0.5, noise=0.2)
+    fit = learn(believed, seen, T)
+    assert fit.adopted
+    assert fit.world.rows["tool.brush.build"] == pytest.approx(0.75, abs=0.08)
+    assert fit.world.rows["tool.brush.amount"] > 1.15 * TABLE["tool.brush.amount"].value
+    texts = [each.text for each in lessons(fit, believed, ["Snow"], T)]
+    assert "With your brush each pass adds less to the ones before than I thought." in texts

@@ -370,6 +370,8 @@ def _of_rows(believed: Believed, seen: Sequence[Observation], table: Mapping[str
                 if entry.tool.value != "pad":
                     may(f"tool.{entry.tool}.amount", table["learn.hand"], n)
                 may(f"tool.{entry.tool}.cover", table["learn.cover"], n)
+                if entry.tool.swept:
+                    may(f"tool.{entry.tool}.build", table["learn.build"], n)
                 if entry.tool.row.patch < 1:
                     may(f"tool.{entry.tool}.patch", table["learn.cover"], n)
                 if entry.load is not Load.NORMAL:

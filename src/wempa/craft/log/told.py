@@ -124,7 +124,7 @@ def _give_or_take(doubt: float) -> str:
 
 def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
     room, *names = row.split(".")
-    if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "wet_vividness"):
+    if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "build", "wet_vividness"):
         return None
     more = factor > 1
     if room == "tool":
@@ -132,6 +132,11 @@ def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
         if names[1] == "amount":
             what = "print" if tool is Tool.STAMP else tool.said
             text = f"Your {what} lays {share_said(factor)} than I thought{_give_or_take(doubt)}."
+            return Lesson("hand", tool, text, factor)
+        if names[1] == "build":
+            text = (
+                f"With your {tool.said} each pass adds {'more' if more else 'less'} to the ones before than I thought."
+            )
             return Lesson("hand", tool, text, factor)
         if names[1] == "patch":
             text = f"One {tool.said} of yours covers {'more' if more else 'less'} of the card than I thought."

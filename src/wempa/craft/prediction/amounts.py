@@ -58,7 +58,8 @@ def colour_yield(ground: Ground, habit: Habit, table: Mapping[str, float]) -> fl
 
 def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[str, float]) -> float:
     """Pad impressions that the tool offers to the card, >= 0."""
-    return table["tool." + tool + ".amount"] * table["load." + load] * passes * habit.strength
+    times: float = passes ** table["tool." + tool + ".build"]
+    return table["tool." + tool + ".amount"] * table["load." + load] * times * habit.strength
 
 
 def held(offer: Value, full: Value, xp: Any = SCALAR) -> Value:
