@@ -28,8 +28,6 @@ from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 from tests.jobs import job
 from tests.photos import LIGHTS, PHONES, earlier_errors, errors, naive_errors, readings, shoot, under
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.log.learning import reworded
-from wempa.craft.log.supposed import Supposed
 from wempa.craft.prediction import prepare
 from wempa.craft.prediction.predict import predict
 from wempa.craft.search.chart import ordered_pairs
@@ -277,48 +275,13 @@ def _resident(port: int) -> float:
     raise RuntimeError(f"no service found for port {port}")
 
 
-_WORLDS = 50
 _PHOTO_GOALS = {"camera A, bent and painted up by 15 %": (2.0, 3.0), "camera B, linear": (2.5, 4.5)}
 _KNOWN = range(0, 36, 3)
 
 
 def learn_log() -> list[Figure]:
     """What the swatch log teaches, against the same model without it."""
-    gains, missed, before, after, inside, lower = [], [], [], [], [], []
-    for seed in range(_WORLDS):
-        world = learning.world(seed)
-        fit, was, now = learning.learned(world)
-        gains.append(now / was)
-        before.append(was)
-        after.append(now)
-        off = learning.errors(world, fit.world if fit.adopted else Supposed.of(world.believed))
-        jobs = [reworded(one.job, world.believed, fit.world) if fit.adopted else one.job for one in world.asked]
-        inside += (off <= np.array([predict(job).margin for job in jobs])).tolist()
-        missed.append(not fit.adopted)
-        lower.append(np.mean([predict(job).margin for job in jobs]))
-    text = f"unlearned {np.mean(before):.2f}, learned {np.mean(after):.2f} ΔE00; {sum(missed)} not adopted"
-    figures = [
-        Figure(f"12 swatches, {_WORLDS} worlds, error left, median", float(np.median(gains)), "share", 0.5, text),
-        Figure("the same in the worst world", float(np.max(gains)), "share", 1.05),
-        Figure("truth within its margin after learning", float(np.mean(inside)), "share", None),
-        Figure("mean margin after learning", float(np.mean(lower)), "ΔE00", None),
-    ]
-    strips = np.array([learning.strip(seed) for seed in range(20)])
-    rival = f"before {strips[:, 0].mean():.2f}"
-    figures.append(Figure("one strip, error of passes left", float(strips[:, 1].mean()), "ln", None, rival))
-    figures.append(
-        Figure("the same as a share", float(strips[:, 1].mean() / strips[:, 0].mean()), "share", 0.5, "hands ± 40 %")
-    )
-    papers = [learning.overprints(name) for name in overprints.PAPERS]
-    text = f"unfitted {np.mean([was for _, was, _ in papers]):.2f}"
-    figures.append(
-        Figure("overprints, six others after four", float(np.mean([now for _, _, now in papers])), "ΔE00", 2.6, text)
-    )
-    worse = max(now - was for _, was, now in papers)
-    figures.append(Figure("the same, worst paper against unfitted", float(worse), "ΔE00", 0.1))
-    _, taken = learning.many()
-    figures.append(Figure("a fit of 200 swatches", taken, "s", 5))
-    return figures
+    return [Figure(*each) for each in learning.figures()]
 
 
 def photos() -> list[Figure]:

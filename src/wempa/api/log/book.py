@@ -5,12 +5,14 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf
+from wempa.api.stash.shown import on_screen
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import compare, describe
 from wempa.craft.errors import JobError, WempaError
@@ -160,9 +162,8 @@ def _shown(
     )
 
 
+@lru_cache(2000)
 def _hex(colour: Colour) -> str:
-    from wempa.api.stash.shown import on_screen
-
     return on_screen([colour])[0].hex
 
 

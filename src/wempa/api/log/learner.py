@@ -11,6 +11,7 @@ from threading import Event, Lock, Thread
 
 import numpy as np
 
+from wempa.api.kept import Kept
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf, Shelves
 from wempa.api.taught import card_mark, ink_mark, standing_lessons
@@ -31,11 +32,12 @@ from wempa.formats.log.fit_file import changed
 from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk, read_lesson
 from wempa.store import Item, Kind, StoreError, Workspace
 
-from .book import Page, observed, page_or_trouble
-from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut
+from .book import Page, observed, page_or_trouble, shown
+from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut, SwatchOut
 
 # A line is offered from this far on.
 _OTHER_MUD, _OTHER_SEAM = 3.0, 0.4
+_VERDICTS = 150
 _KINDS: tuple[Kind, ...] = ("swatch", "ink", "card", "range")
 
 
@@ -51,6 +53,16 @@ class _Learned:
     out: LearnedOut
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class OpenBook:
+    """The book as it is, with what is to be known of it."""
+
+    pages: list[Page]
+    shown: list[SwatchOut]
+    drifts: list[InkNote]
+    offers: list[LineOffer]
+
+
 class Learner:
     """What the book of one workspace teaches."""
 
@@ -58,6 +70,16 @@ class Learner:
         self._workspace, self._shelves, self._jobs = workspace, shelves, jobs
         self._last: _Learned | None = None
         self._turn = Lock()
+        self._open = Kept[OpenBook](1)
+
+    def book(self, shelf: Shelf) -> OpenBook:
+        """The book, worked out once for as long as neither it nor the stash changes."""
+
+        def made() -> OpenBook:
+            pages = self.pages(shelf)
+            return OpenBook(pages, shown(pages, shelf), self.drifting(pages, shelf), self.offers(pages, shelf))
+
+        return self._open.get("book", (shelf, *self._workspace.stamp("swatch")), made)
 
     def pages(self, shelf: Shelf) -> list[Page]:
         """All swatches that can be read, in the order of laying."""
@@ -312,9 +334,10 @@ def _less_sure(fit: Fit, drifting: Collection[str]) -> Fit:
 def _mud_line(pages: Sequence[Page]) -> OwnLine | None:
     table = constants.values()
     values, beyond = [], []
-    for page in pages:
-        if page.item.verdict is None or page.job is None:
-            continue
+    judged = [page for page in pages if page.item.verdict is not None and page.job is not None]
+    # What somebody thinks today counts; an old book is long.
+    for page in judged[-_VERDICTS:]:
+        assert page.job is not None
         values.append(predict(page.job).verdict.mud)
         beyond.append(page.item.verdict is OwnVerdict.MUD)
     return own_line(

@@ -64,8 +64,8 @@ def book(
 ) -> BookOut:
     """The book: what is asked for of it, in an order; and what is to be known of it."""
     shelf = services.shelf()
-    pages = services.learner.pages(shelf)
-    every = shown(pages, shelf)
+    whole = services.learner.book(shelf)
+    pages, every = whole.pages, whole.shown
     wanted = cm.lab(spectrum_of(Colour(hex=near.lower()), "D65")[0]) if near else None
     can_undo, can_redo = services.workspace.can_step()
     return BookOut(
@@ -73,8 +73,8 @@ def book(
         count=len(pages),
         waiting=sum(not page.item.sightings for page in pages),
         tags=sorted({each for page in pages for each in page.item.tags}),
-        drifts=services.learner.drifting(pages, shelf),
-        offers=services.learner.offers(pages, shelf),
+        drifts=whole.drifts,
+        offers=whole.offers,
         lessons=services.learner.history(),
         stands_in=_stands_in(pages),
         can_undo=can_undo,
