@@ -20,6 +20,7 @@ from wempa.craft.log.learning import Fit, learn, predicted, reworded
 from wempa.craft.log.observations import Believed, Observation, believed_of
 from wempa.craft.log.strip import STRIP_PASSES
 from wempa.craft.log.supposed import Bench, Supposed
+from wempa.craft.prediction.amounts import USUAL_PASSES
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_ink
 from wempa.craft.prediction.spectra import spectrum_of
@@ -241,7 +242,7 @@ def strip(seed: int) -> tuple[float, float]:
     by = fit.world if fit.adopted else Supposed.of(believed)
     found = by.rows.get(row, table[row]) * (by.inks["a"].strength or 1.0)
     lays = by.rows.get(f"formula.{ink.formula}.lays", 1.0)
-    found *= 3 ** (by.rows.get(f"tool.{tool}.build", 1.0) - 1)
+    found *= (3 / USUAL_PASSES) ** (by.rows.get(f"tool.{tool}.build", 1.0) - 1)
     return abs(float(np.log(factor))), abs(float(np.log(found * lays / table[row] / factor)))
 
 

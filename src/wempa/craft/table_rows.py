@@ -546,7 +546,7 @@ def all_rows() -> list[Constant]:
         rows.append(
             Constant(f"tool.{tool}.cover", row.cover, SHARE, f"Covered by one pass. {row.why}", "guess", 0.05, 1)
         )
-        why = "Passes to this power: below 1 each adds less than the one before, as a tool that empties does."
+        why = "Passes go by this power around four: below 1 each adds less than the one before, as a tool that empties."
         rows.append(Constant(f"tool.{tool}.build", 1, "exponent", why, "guess", 0.3, 2))
         if row.patch < 1:
             why = f"Of the area that it lays ink on in one go; more passes fill the rest. {row.why}"

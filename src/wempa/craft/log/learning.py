@@ -272,7 +272,9 @@ def _nothing(world: Supposed, errors: Floats, contrary: tuple[tuple[int, int], .
 
 def seen_lab(observation: Observation) -> Floats:
     """CIELAB (3,) of what was seen, under the job's light."""
-    light = str(observation.job.illuminant)
+    seen, light = observation.seen, str(observation.job.illuminant)
+    if seen.lab is not None and seen.lab_illuminant == light:
+        return np.array(seen.lab)
     return cm.lab(spectrum_of(observation.seen, light)[0], light)
 
 
@@ -283,7 +285,8 @@ def predicted(believed: Believed, world: Supposed, observations: Sequence[Observ
 
 def _seen(observations: Sequence[Observation], table: Mapping[str, float]) -> _Seen:
     for light in {one.job.illuminant for one in observations}:
-        find_spectra([one.seen for one in observations if one.job.illuminant is light], str(light))
+        here = [one.seen for one in observations if one.job.illuminant is light]
+        find_spectra([seen for seen in here if seen.lab is None or seen.lab_illuminant is not light], str(light))
     lab = np.stack([seen_lab(one) for one in observations]) if observations else np.zeros((0, 3))
     metric = np.stack([local_metric(*each)[0] for each in lab.tolist()]) if observations else np.zeros((0, 3, 3))
     own = []

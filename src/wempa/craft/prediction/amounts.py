@@ -56,9 +56,14 @@ def colour_yield(ground: Ground, habit: Habit, table: Mapping[str, float]) -> fl
     return 1 + (table["yield.sealed"] - 1) * sealed * free_share(habit)
 
 
+USUAL_PASSES = 4.0
+"""So many passes come to the same however they add up."""
+
+
 def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[str, float]) -> float:
     """Pad impressions that the tool offers to the card, >= 0."""
-    times: float = passes ** table["tool." + tool + ".build"]
+    build = table["tool." + tool + ".build"]
+    times = passes if build == 1 else passes * float((passes / USUAL_PASSES) ** (build - 1))
     return table["tool." + tool + ".amount"] * table["load." + load] * times * habit.strength
 
 
