@@ -132,6 +132,7 @@ onMounted(load)
   color: inherit;
   font-weight: 500;
   text-decoration: none;
+  white-space: nowrap;
 }
 .rooms a:hover {
   border-bottom-color: var(--line);
@@ -167,7 +168,8 @@ onMounted(load)
     margin-inline: 10px auto;
   }
   .rooms a {
-    padding: 0 8px;
+    padding: 0 6px;
+    font-size: 16px;
   }
   .tools label span {
     display: none;
@@ -176,10 +178,10 @@ onMounted(load)
     margin-right: 0;
   }
   .light {
-    width: 150px;
+    width: 132px;
   }
   .word {
-    padding: 0 7px;
+    padding: 0 5px;
   }
 }
 @media (max-width: 820px) {

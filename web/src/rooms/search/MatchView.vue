@@ -201,9 +201,11 @@ onBeforeUnmount(() => {
             <ol class="lines"><li v-for="text in answer.lines" :key="text">{{ text }}</li></ol>
             <details class="figures"><summary>The figures</summary>{{ answer.delta_e.toFixed(1) }} ΔE00 from it, ±{{ answer.look.margin.toFixed(1) }}</details>
           </div>
-          <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
-          <button type="button" class="word" :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`" @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)">Make it a panel</button>
-          <button v-if="asked.start === null" type="button" class="word" :aria-label="`Log a square of ${joined(answer.inks.map(nameOf))}`" @click="logIt({ stack: squareOf(answer), card_id: asked.card, name: `${wantedName}, tried` })">Log a square</button>
+          <div class="leads">
+            <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
+            <button type="button" class="word" :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`" @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)">Make it a panel</button>
+            <button v-if="asked.start === null" type="button" class="word" :aria-label="`Log a square of ${joined(answer.inks.map(nameOf))}`" @click="logIt({ stack: squareOf(answer), card_id: asked.card, name: `${wantedName}, tried` })">Log a square</button>
+          </div>
         </li>
       </ol>
     </section>
@@ -331,6 +333,11 @@ onBeforeUnmount(() => {
   padding: 0;
   overflow-y: auto;
   list-style: none;
+}
+.leads {
+  display: grid;
+  gap: 6px;
+  align-content: center;
 }
 .answers > li {
   display: grid;
