@@ -350,3 +350,29 @@ def test_the_empty_book_says_so_and_learns_nothing(empty: TestClient) -> None:
     found = learn(empty)
     assert not found["better"]
     assert found["notes"][0]["code"] == "too_few"
+
+
+def test_the_simulated_hand_stays_the_same_whatever_is_learned(client: TestClient) -> None:
+    one = first_item(client, "Dusk")
+    before = client.post("/api/devices/hand", params={"swatch": [one["id"]]}).json()["photo"]
+    learn(client)
+    client.post("/api/log/adopt")
+    assert client.post("/api/devices/hand", params={"swatch": [one["id"]]}).json()["photo"] == before
+    assert client.post("/api/devices/hand", params={"swatch": []}).status_code == 422
+
+
+def test_a_look_is_written_down_by_a_typed_or_measured_colour(client: TestClient) -> None:
+    stack = [{"ink_id": 1, "tool": "brush", "passes": 4}]
+    made = client.post("/api/log", json={"swatches": [{"name": "Typed", "stack": stack, "card_id": 1}]}).json()[0]
+    path = f"/api/log/{made['id']}/look"
+    told = client.post(path, json={"colour": {"hex": "#e8c84a"}})
+    assert told.status_code == 201, told.text
+    seen = told.json()["sightings"][0]
+    assert (seen["hex"], seen["spread"]) == ("#e8c84a", 1.0)
+    again = client.post(
+        path, json={"colour": {"lab": [80, 5, 60], "illuminant": "D65"}, "known": "reader", "look": "wet"}
+    )
+    assert [each["said"] for each in again.json()["sightings"]] == ["dry", "while wet"]
+    assert again.json()["sightings"][1]["spread"] == 0.5
+    assert client.post(path, json={"colour": {"hex": "red"}}).status_code == 422
+    assert client.post(path, json={"colour": {"hex": "#e8c84a"}, "done": 2}).status_code == 422

@@ -90,16 +90,19 @@ def _named(item: SwatchItem) -> list[Any]:
     return found
 
 
+def as_owned(job: Job, card_id: int | None, shelf: Shelf) -> Job:
+    """The job with inks, card and table as their owner has them, and pads as any."""
+    own = shelf.unlearned
+    card = job.cardstock if card_id is None else own.cards[card_id]
+    inks = tuple((key, replace(own.inks[key], pad=None)) for key, _ in job.inks)
+    return replace(job, cardstock=card, inks=inks, constants=())
+
+
 def observed(page: Page, seen: Sighting, unlearned: bool, shelf: Shelf) -> Observation | None:
     """A look at a swatch for the core, with inks as their owner has them or as they are believed to be now."""
     if page.job is None:
         return None
-    job = page.job
-    if unlearned:
-        own = shelf.unlearned
-        card = job.cardstock if page.item.card_id is None else own.cards[page.item.card_id]
-        inks = tuple((key, replace(own.inks[key], pad=None)) for key, _ in job.inks)
-        job = replace(job, cardstock=card, inks=inks, constants=())
+    job = as_owned(page.job, page.item.card_id, shelf) if unlearned else page.job
     if seen.done is not None:
         job = replace(job, stack=job.stack[: seen.done])
     l, a, b = seen.lab

@@ -31,7 +31,7 @@ from wempa.store import Change, Item, StoreError
 
 from . import drafts as made
 from .book import Page as BookPage
-from .book import as_observations, book_lines, chosen, opened, shown
+from .book import as_observations, as_owned, book_lines, chosen, opened, shown
 from .models import (
     BookOut,
     DraftsIn,
@@ -289,7 +289,8 @@ def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", pho
         raise JobError("the simulated camera knows no such lamp or phone")
     shelf = services.shelf()
     pages = [opened(services.workspace.read("swatch", n), services.jobs, shelf) for n in swatch or []]
-    jobs = [page.job for page in pages if page.job is not None]
+    # What is true of the inks does not change by what is learned of them.
+    jobs = [as_owned(page.job, page.item.card_id, shelf) for page in pages if page.job is not None]
     if not jobs:
         raise JobError("there is no swatch to lay")
     return keep_photo(
