@@ -177,6 +177,9 @@ figcaption {
   border: 12px solid var(--card);
 }
 .glass {
+  /* It stands on card, which stays light on a dark table. */
+  --text: #171717;
+  --slip: #ffffff;
   display: grid;
   place-content: center;
   background: var(--card);

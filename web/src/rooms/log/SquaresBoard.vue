@@ -188,10 +188,14 @@ li {
   align-items: center;
   border-bottom: 1px solid var(--line-soft);
 }
+.list :deep(.el-checkbox) {
+  height: auto;
+  min-height: 42px;
+}
 .list :deep(.el-checkbox__label) {
-  overflow: hidden;
   font-size: 16px;
-  text-overflow: ellipsis;
+  line-height: 1.2;
+  white-space: normal;
 }
 .do {
   display: grid;
