@@ -135,3 +135,17 @@ def test_what_is_no_sheet_is_one_sentence(tmp_path: Path) -> None:
     assert (found.returncode, found.stdout) == (2, "")
     assert "no swatch sheet is seen" in found.stderr
     assert "cannot read" in wempa("photo", str(tmp_path / "none.jpg")).stderr
+
+
+def test_fit_prints_what_swatches_teach_and_refuses_in_a_line() -> None:
+    job = changed("look", "dry")
+    found = wempa("fit", "-", text=json.dumps({"observations": [{"job": job, "observed": {"hex": "#808040"}}]}))
+    assert found.returncode == 0, found.stderr
+    told = json.loads(found.stdout)
+    assert told["adopted"] is False
+    assert told["notes"][0].startswith("Too few")
+    bad = wempa("fit", "-", text=json.dumps({"observations": [{"job": job}]}))
+    assert bad.returncode == 2
+    assert bad.stdout == ""
+    assert bad.stderr.startswith("wempa: observations[0]")
+    assert wempa("fit", "nowhere.json").returncode == 2

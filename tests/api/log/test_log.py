@@ -376,3 +376,17 @@ def test_a_look_is_written_down_by_a_typed_or_measured_colour(client: TestClient
     assert again.json()["sightings"][1]["spread"] == 0.5
     assert client.post(path, json={"colour": {"hex": "red"}}).status_code == 422
     assert client.post(path, json={"colour": {"hex": "#e8c84a"}, "done": 2}).status_code == 422
+
+
+def test_a_spoilt_swatch_hides_no_other_and_can_be_taken_out(client: TestClient) -> None:
+    workspace = client.app.state.services.workspace  # type: ignore[attr-defined]
+    workspace._db.execute("UPDATE swatch SET details = '{\"stack\": []}' WHERE id = 3")
+    found = book(client)
+    assert found["count"] == LAID - 1
+    (spoilt,) = found["unreadable"]
+    assert spoilt["swatch_id"] == 3
+    assert "stack" in spoilt["text"]
+    assert client.get("/api/log/3").status_code == 422
+    assert learn(client)["better"]
+    assert client.delete("/api/log/3").status_code == 204
+    assert book(client)["unreadable"] == []

@@ -2061,6 +2061,8 @@ export interface components {
             lessons: components["schemas"]["LessonOut"][];
             /** Stands In */
             stands_in: components["schemas"]["InkNote"][];
+            /** Unreadable */
+            unreadable: components["schemas"]["OffOut"][];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */

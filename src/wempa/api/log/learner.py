@@ -16,7 +16,7 @@ from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf, Shelves
 from wempa.api.taught import card_mark, ink_mark, standing_lessons
 from wempa.craft import constants
-from wempa.craft.errors import WempaError
+from wempa.craft.errors import JobError, WempaError
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
 from wempa.craft.log.drift import drifts
 from wempa.craft.log.learning import Fit, Progress, Stopped, learn
@@ -29,7 +29,7 @@ from wempa.formats.job import error_text
 from wempa.formats.job_result import coded
 from wempa.formats.job_text import card_json, ink_json
 from wempa.formats.log.fit_file import changed
-from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk, read_lesson
+from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk, read_lesson, read_swatch
 from wempa.store import Item, Kind, StoreError, Workspace
 
 from .book import Page, observed, page_or_trouble, shown
@@ -86,6 +86,16 @@ class Learner:
         found = [page_or_trouble(item, self._jobs, shelf) for item in self._workspace.read_all("swatch")]
         pages = [page for page in found if page is not None]
         return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.stored["id"]))
+
+    def unreadable(self) -> list[OffOut]:
+        """Swatches that are stored and cannot be read, with what is wrong; they can be taken out."""
+        found = []
+        for item in self._workspace.read_all("swatch"):
+            try:
+                read_swatch(item)
+            except JobError as error:
+                found.append(OffOut(swatch_id=item["id"], name=item["name"], text=error_text(error)))
+        return found
 
     # -- learning -----------------------------------------------------------------
 

@@ -83,6 +83,14 @@ class LessonOut(BaseModel):
     gain: str
 
 
+class OffOut(BaseModel):
+    """A swatch that does not fit, and why."""
+
+    swatch_id: int
+    name: str
+    text: str
+
+
 class BookOut(BaseModel):
     """The book."""
 
@@ -97,6 +105,8 @@ class BookOut(BaseModel):
     lessons: list[LessonOut]
     stands_in: list[InkNote]
     """Inks that swatches look very like: what can stand in for them."""
+    unreadable: list[OffOut]
+    """Swatches that are stored and cannot be read, and why."""
     can_undo: bool
     can_redo: bool
 
@@ -156,14 +166,6 @@ class SeenIn(Strict):
     photo: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     light: Illuminant = Illuminant.D65
     areas: Annotated[list[SeenArea], Field(min_length=1, max_length=MOST_AT_ONCE)]
-
-
-class OffOut(BaseModel):
-    """A swatch that does not fit, and why."""
-
-    swatch_id: int
-    name: str
-    text: str
 
 
 class LearnedOut(BaseModel):

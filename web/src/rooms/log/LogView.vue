@@ -21,7 +21,7 @@ import { useLog } from './useLog'
 import { bookOrderSaid, bookOrderWords, type OwnVerdict, ownVerdictSaid, ownVerdictWords } from '../../generated/words'
 
 const { attempt, stash, fetchStash } = useStash()
-const { book, open, sought, chosen, toLog, fetchBook, openSwatch } = useLog()
+const { book, open, sought, chosen, toLog, fetchBook, openSwatch, discard } = useLog()
 
 const boards = [
   { value: 'book', said: 'The book' },
@@ -104,6 +104,7 @@ onMounted(async () => {
         </div>
         <p v-if="bad" class="bad" role="alert">{{ bad }}</p>
         <p v-for="note in book?.drifts ?? []" :key="note.ink_id" class="drift">{{ note.text }}</p>
+        <p v-for="each in book?.unreadable ?? []" :key="each.swatch_id" class="drift">{{ each.name }} cannot be read: {{ each.text }} <button type="button" class="word" @click="discard(each.swatch_id)">Take it out of the book</button></p>
         <p v-if="narrowed && book" class="count">{{ book.swatches.length }} of {{ book.count }} swatches. <button type="button" class="word" @click="all">Show all</button></p>
         <div v-if="book?.swatches.length" class="tags" role="group" aria-label="Swatches">
           <SwatchTag v-for="each in book.swatches" :key="each.id" :swatch="each" :open="open?.id === each.id" @open="openSwatch(each.id)" />
