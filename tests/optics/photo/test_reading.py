@@ -69,16 +69,16 @@ def test_phones_that_nothing_was_fitted_to(phone: str, light: str, most: float) 
     assert learned[1::3].mean() < off[1::3].mean()
 
 
-def test_the_truth_lies_within_the_stated_spread_about_two_times_in_three() -> None:
+@pytest.mark.parametrize("light", ["daylight", "warm lamp", "LED lamp"])
+def test_the_truth_lies_within_the_stated_spread_about_two_times_in_three(light: str) -> None:
     inside = []
     for phone in PHONES.values():
-        for light in ("daylight", "warm lamp", "LED lamp"):
-            scene = under(phone, LIGHTS[light], seed=3)
-            shot = shoot(scene)
-            found = readings(shot, scene)
-            off = cm.delta_e(np.stack([one.lab for one in found]), shot.truth)
-            inside.append(np.mean(off <= [np.hypot(one.spread, 0.3) for one in found]))
-    assert 0.6 <= np.mean(inside) <= 0.95
+        scene = under(phone, LIGHTS[light], seed=3)
+        shot = shoot(scene)
+        found = readings(shot, scene)
+        off = cm.delta_e(np.stack([one.lab for one in found]), shot.truth)
+        inside.append(np.mean(off <= [np.hypot(one.spread, 0.3) for one in found]))
+    assert 0.55 <= np.mean(inside) <= 0.97, np.mean(inside)
 
 
 def test_a_sheet_without_steps_is_read_with_more_doubt() -> None:
