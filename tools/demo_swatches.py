@@ -1,6 +1,6 @@
 """Write the demo's swatch book: swatches laid by the simulated hand, read off photos by the simulated camera.
 
-``python -m tools.demo_swatches`` writes ``src/wempa/demo/data/swatches.json``; a test checks that it is up to date.
+``python -m tools.demo_swatches`` writes ``src/wempa/demo/data/swatches.json``.
 """
 
 from __future__ import annotations
