@@ -390,3 +390,28 @@ def test_a_spoilt_swatch_hides_no_other_and_can_be_taken_out(client: TestClient)
     assert learn(client)["better"]
     assert client.delete("/api/log/3").status_code == 204
     assert book(client)["unreadable"] == []
+
+
+def test_a_question_is_answered_on_the_card_that_it_was_asked_on(client: TestClient) -> None:
+    white = client.get("/api/log/guess").json()
+    navy = client.get("/api/log/guess", params={"card_id": 9}).json()
+    assert navy["card"] != white["card"]
+    assert navy["token"] != white["token"]
+    told = client.post("/api/log/guess", json={"token": navy["token"], "choice": 0}).json()
+    # Dark card takes the colour away: what is told is that of the card asked about.
+    light = client.get("/api/log/guess").json()
+    assert light["played"] == told["played"] == 1
+    if told["answer"] < len(navy["choices"]):
+        assert told["hex"] == navy["choices"][told["answer"]]["hex"]
+    # The question on white is closed by that, and says so.
+    assert client.post("/api/log/guess", json={"token": white["token"], "choice": 0}).status_code == 422
+
+
+def test_a_missed_pair_whose_ink_is_gone_stands_in_nobodys_way(client: TestClient) -> None:
+    workspace = client.app.state.services.workspace  # type: ignore[attr-defined]
+    pairs = [{"lower_id": 9999, "upper_id": 1, "rights": 0}, {"lower_id": 2, "upper_id": 5, "asked": 1, "rights": 0}]
+    item = {"name": "Practice", "details": {"played": 20, "pairs": pairs}}
+    workspace.write("practice", item, what="Guess")
+    asked = client.get("/api/log/guess").json()
+    assert asked["again"]
+    assert asked["names"] == ["Signal Lamp Red", "Cutting Green"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import permutations
+from itertools import count, permutations
 from random import Random
 
 from wempa.api.kept import Kept
@@ -28,6 +28,7 @@ from .models import ChoiceOut, GuessedOut, GuessOut
 _NAME = "Practice"
 # Pairs that questions are drawn from, and questions that may be open at once.
 _PAIRS, _OPEN, _KEPT_PAIRS = 80, 64, 400
+_FIRST_TOKEN = 1000
 
 
 class Practice:
@@ -36,6 +37,8 @@ class Practice:
     def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
         self._workspace, self._shelves = workspace, shelves
         self._asked = Kept[Question](_OPEN)
+        # The same pair on another card is another question.
+        self._tokens = count(_FIRST_TOKEN)
 
     def ask(self, card_id: int | None) -> GuessOut:
         """The next question: one that was missed if its time has come, else a new one.
@@ -48,18 +51,19 @@ class Practice:
         shelf = self._shelves.now()
         _, item = self._item()
         jobs = _pairs(shelf, card_id, item.played)
-        late = due([_round(pair) for pair in item.pairs], item.played)
-        again = late is not None
-        made = None
-        if late is not None:
+        rounds = [_round(pair) for pair in item.pairs]
+        made, again = None, False
+        # A pair that cannot be asked on this card, or whose ink is gone, stands in nobody's way.
+        while made is None and (late := due(rounds, item.played)) is not None:
+            rounds.remove(late)
             job = _pair(shelf, late.pair[0], late.pair[1], card_id)
             made = None if job is None else question([job], item.played)
-        if made is None:
-            again, made = False, question(jobs, item.played)
+            again = made is not None
+        made = made or question(jobs, item.played)
         if made is None:
             raise StoreError("a question needs two inks of different colours in the stash; add some")
-        token = item.played * 1000 + sum(map(ord, "".join(key for key, _ in made.job.inks))) % 1000
-        self._asked.get(token, shelf, lambda: made)
+        token, asked = next(self._tokens), made
+        self._asked.get(token, shelf, lambda: asked)
         names = [ink.name for _, ink in made.job.inks]
         return GuessOut(
             token=token,
@@ -120,8 +124,8 @@ class Practice:
             played=now.played,
             rights=now.right,
             mistakes=[
-                CodedText(code=code, text=f"{MISTAKE_SAID[Mistake(code)]}: {count}×")
-                for code, count in sorted(mistakes.items(), key=lambda each: -each[1])
+                CodedText(code=code, text=f"{MISTAKE_SAID[Mistake(code)]}: {times}×")
+                for code, times in sorted(mistakes.items(), key=lambda each: -each[1])
                 if code in list(Mistake)
             ],
         )
