@@ -61,7 +61,7 @@ onMounted(ask)
             <p v-for="reason in told.reasons" :key="reason.text">{{ reason.text }}</p>
             <p v-if="told.real">You have laid it: it came out {{ told.real.sightings.at(-1)?.words }}, {{ told.real.sightings.at(-1)?.differs }}.</p>
           </div>
-          <button type="button" class="main" @click="ask">The next one</button>
+          <button type="button" class="deed" @click="ask">The next one</button>
         </div>
       </template>
     </div>
@@ -198,16 +198,6 @@ figcaption {
 }
 .result {
   height: 84px;
-}
-.main {
-  min-height: 48px;
-  padding: 0 18px;
-  border: 2px solid var(--strong);
-  border-radius: 4px;
-  background: var(--strong);
-  color: var(--on-strong);
-  font-weight: 600;
-  cursor: pointer;
 }
 .count {
   margin: 0 0 12px;

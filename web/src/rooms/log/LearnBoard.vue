@@ -28,14 +28,14 @@ const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDat
           <ElProgress :percentage="Math.round(100 * done)" :stroke-width="12" :show-text="false" class="bar" aria-label="How far the learning is" />
           <button type="button" class="word framed" @click="stopLearning">Stop</button>
         </template>
-        <button v-else type="button" class="main" :disabled="!book?.count" @click="learn">Learn from {{ book?.count ?? 0 }} swatches</button>
+        <button v-else type="button" class="deed" :disabled="!book?.count" @click="learn">Learn from {{ book?.count ?? 0 }} swatches</button>
       </div>
       <div v-if="learned && !learning" class="found">
         <template v-if="learned.better">
           <h2>What I learned</h2>
           <div class="do">
             <p class="gain"><b>{{ learned.gain }}</b></p>
-            <button type="button" class="main" @click="adopt">Go by this from now on</button>
+            <button type="button" class="deed" @click="adopt">Go by this from now on</button>
           </div>
           <ul class="texts"><li v-for="text in learned.texts.slice(0, FIRST)" :key="text">{{ text }}</li></ul>
           <details v-if="learned.texts.length > FIRST">
@@ -131,20 +131,6 @@ h2 {
 .bar {
   flex: 1;
   max-width: 420px;
-}
-.main {
-  min-height: 48px;
-  padding: 0 20px;
-  border: 2px solid var(--strong);
-  border-radius: 4px;
-  background: var(--strong);
-  color: var(--on-strong);
-  font-weight: 600;
-  cursor: pointer;
-}
-.main:disabled {
-  opacity: 0.45;
-  cursor: default;
 }
 .gain {
   margin: 0 0 4px;

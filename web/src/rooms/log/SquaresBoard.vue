@@ -70,7 +70,7 @@ async function discardChosen(): Promise<void> {
           <label>Ink <ElSelect v-model="inkId" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" filterable aria-label="Ink of the strip" /></label>
           <label>Tool <ElSelect v-model="tool" :options="toolChoices" aria-label="Tool of the strip" /></label>
           <label>Card <ElSelect v-model="cardId" :options="cards.map((card) => ({ value: card.id, label: card.name }))" filterable aria-label="Card of the strip" /></label>
-          <button type="button" class="main" :disabled="!inkId" @click="strip">Put the strip on the list</button>
+          <button type="button" class="deed" :disabled="!inkId" @click="strip">Put the strip on the list</button>
         </div>
       </section>
       <section aria-label="The squares that teach the most">
@@ -82,7 +82,7 @@ async function discardChosen(): Promise<void> {
             <li v-for="(text, n) in next.texts" :key="n"><b>{{ next.swatches[n]?.name }}</b> {{ text }}</li>
           </ol>
           <p v-if="!next.texts.length">There is nothing planned yet: lay an overlap or a panel first.</p>
-          <button v-else type="button" class="main" @click="take">Put them on the list</button>
+          <button v-else type="button" class="deed" @click="take">Put them on the list</button>
         </template>
       </section>
     </div>
@@ -97,7 +97,7 @@ async function discardChosen(): Promise<void> {
       </ul>
       <div v-if="waiting.length" class="do">
         <button type="button" class="word framed" :disabled="!chosen.length" @click="attempt(() => saveFile(sheetHref))">Print a sheet of {{ chosen.length }} (PDF)</button>
-        <button type="button" class="main" :disabled="!chosen.length" @click="emit('photo')">Read their photo …</button>
+        <button type="button" class="deed" :disabled="!chosen.length" @click="emit('photo')">Read their photo …</button>
         <button type="button" class="word framed" :disabled="!chosen.length" @click="discardChosen">Take them off the list</button>
       </div>
     </aside>
@@ -151,20 +151,6 @@ p {
 .squares :deep(.el-select__wrapper) {
   min-height: 44px;
   font-size: 16px;
-}
-.main {
-  min-height: 44px;
-  padding: 0 16px;
-  border: 2px solid var(--strong);
-  border-radius: 4px;
-  background: var(--strong);
-  color: var(--on-strong);
-  font-weight: 600;
-  cursor: pointer;
-}
-.main:disabled {
-  opacity: 0.45;
-  cursor: default;
 }
 .framed {
   border-color: var(--line);
