@@ -415,3 +415,14 @@ def test_a_missed_pair_whose_ink_is_gone_stands_in_nobodys_way(client: TestClien
     asked = client.get("/api/log/guess").json()
     assert asked["again"]
     assert asked["names"] == ["Signal Lamp Red", "Cutting Green"]
+
+
+def test_several_swatches_are_taken_out_in_one_step(client: TestClient) -> None:
+    assert client.post("/api/log/discard", json={"swatches": [3, 4, 4]}).status_code == 204
+    assert book(client)["count"] == LAID - 2
+    client.post("/api/undo")
+    assert book(client)["count"] == LAID
+    # All of them or none.
+    assert client.post("/api/log/discard", json={"swatches": [5, 9999]}).status_code == 404
+    assert book(client)["count"] == LAID
+    assert client.post("/api/log/discard", json={"swatches": []}).status_code == 422

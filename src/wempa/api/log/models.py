@@ -117,6 +117,12 @@ class NewSwatches(Strict):
     swatches: Annotated[list[SwatchItem], Field(min_length=1, max_length=MOST_AT_ONCE)]
 
 
+class DiscardIn(Strict):
+    """Swatches to be taken out of the book."""
+
+    swatches: Annotated[list[int], Field(min_length=1, max_length=MOST_AT_ONCE)]
+
+
 class StripIn(Strict):
     """The hand in one strip: one ink at 1, 2, 4 and 8 passes, or one print, one dip, drops of water."""
 

@@ -34,6 +34,7 @@ from .book import Page as BookPage
 from .book import as_observations, as_owned, book_lines, chosen, opened, shown
 from .models import (
     BookOut,
+    DiscardIn,
     DraftsIn,
     GuessedOut,
     GuessIn,
@@ -121,6 +122,13 @@ def _called(item: SwatchItem, services: Services) -> SwatchItem:
         shelf.card(item.card_id)
         item.card_called = shelf.card_name(item.card_id)
     return item
+
+
+@router.post("/log/discard", status_code=204)
+def discard(services: ServicesNow, body: DiscardIn) -> None:
+    """Take swatches out of the book, in one step that undo brings back."""
+    changes: list[Change] = [("swatch", number, None, None) for number in dict.fromkeys(body.swatches)]
+    services.workspace.write_many(changes, what=f"Take {len(changes)} swatches out of the book")
 
 
 @router.post("/log/drafts")

@@ -124,7 +124,7 @@ def _give_or_take(doubt: float) -> str:
 
 def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
     room, *names = row.split(".")
-    if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "build", "wet_vividness"):
+    if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "wet_vividness"):
         return None
     more = factor > 1
     if room == "tool":

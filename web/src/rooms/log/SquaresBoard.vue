@@ -3,7 +3,7 @@
 import { ElCheckbox, ElSelect } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 
-import { api, need, type NextSquares } from '@/shared/api'
+import { api, need, Refused, type NextSquares } from '@/shared/api'
 import { saveFile } from '@/shared/files'
 import { useStash } from '../stash/useStash'
 import { useLog } from './useLog'
@@ -51,7 +51,8 @@ const pick = (id: number, on: boolean): void => {
 }
 async function discardChosen(): Promise<void> {
   await attempt(async () => {
-    for (const id of chosen.value) await api.DELETE('/api/log/{item_id}', { params: { path: { item_id: id } } })
+    const answer = await api.POST('/api/log/discard', { body: { swatches: chosen.value } })
+    if (!answer.response.ok) throw new Refused('They could not be taken off the list.', answer.response.status)
     chosen.value = []
     await fetchBook()
   })
