@@ -16,6 +16,7 @@ from .observations import Believed
 
 # A knob that moved less, in standard deviations, or of which no more is known than before, is not worth a sentence.
 _MOVED, _KNOWN = 0.35, 0.93
+_SURE = 2.0
 # Half as much again, a third less: told from this factor on.
 _TOLD = 1.07
 _SHARES = (
@@ -63,6 +64,9 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
     colours: dict[str, list[str]] = {}
     for knob, at, doubt in zip(fit.knobs, fit.at.tolist(), fit.doubt.tolist(), strict=True):
         if abs(at) < _MOVED or doubt > _KNOWN:
+            continue
+        # How passes add up is easily taken for how much they lay: told only where it is sure.
+        if knob.what == "build" and abs(at) < _SURE * doubt:
             continue
         up = at > 0
         if knob.of == "ink":
