@@ -9,6 +9,7 @@ A tool's own rows stand with the tool (`wempa.craft.tools`).
 
 from __future__ import annotations
 
+from .evening_rows import EVENING_ROWS
 from .formula_rows import BY_FORMULA, FACTOR, SHARE, Constant
 from .learn_rows import LEARN_ROWS
 from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
@@ -569,4 +570,5 @@ def all_rows() -> list[Constant]:
         rows.append(Constant(f"pad.{pad}.hand", factor, FACTOR, reason, "guess", 0.1, 10))
     rows.extend(_SINGLE)
     rows.extend(LEARN_ROWS)
+    rows.extend(EVENING_ROWS)
     return rows

@@ -394,3 +394,86 @@ class CopyReason(Word):
     DAILY = "daily", "once a day"
     ASKED = "asked", "because you asked"
     BEFORE = "before", "before a copy was put back"
+
+
+class Do(Word):
+    """What is done at one step of an evening at the table."""
+
+    CUT = "cut", "Cut"
+    READY = "ready", "Make ready"
+    OPEN_PADS = "open_pads", "Open the pads"
+    TRY_SMALL = "try_small", "Try it small"
+    DAB = "dab", "Dab off"
+    MIX = "mix", "Mix"
+    LOAD = "load", "Load"
+    TURN = "turn", "Turn the card"
+    STENCIL = "stencil", "Lay the stencil"
+    LAY = "lay", "Lay"
+    BLEND = "blend", "Blend"
+    BACK = "back", "Go back"
+    WIPE = "wipe", "Wipe"
+    WASH = "wash", "Wash"
+    CLEAN_MAT = "clean_mat", "Clean the mat"
+    DRY = "dry", "Let dry"
+    TEST = "test", "Test"
+    TREAT = "treat", "Treat"
+    LABEL = "label", "Label"
+    CLOSE_PADS = "close_pads", "Close the pads"
+    LOG = "log", "Log it"
+
+
+class DryingSchool(Word):
+    """How what was laid is dried before the next layer."""
+
+    AIR = "air", "in the air"
+    HEAT = "heat", "heat-set"
+
+
+class Cleaning(Word):
+    """Whether brush and mat are cleaned between two inks."""
+
+    ALWAYS = "always", "always"
+    CARRY_OVER = "carry_over", "let it carry over in rainbow order"
+
+
+class SharedBrush(Word):
+    """Whether one brush serves reactive and plain dyes."""
+
+    WIPED = "wiped", "one brush, wiped"
+    SEPARATE = "separate", "a brush of its own"
+
+
+class Together(Word):
+    """Whether a panel is finished before the next, or an ink is laid on every panel before the next ink."""
+
+    AT_ONCE = "at_once", "a panel at a time"
+    INK_BY_INK = "ink_by_ink", "one ink on all panels"
+
+
+class HandSide(Word):
+    """The hand that holds the tool."""
+
+    RIGHT = "right", "right hand"
+    LEFT = "left", "left hand"
+
+
+class PieceKind(Word):
+    """What an evening at the table is about."""
+
+    PANEL = "panel"
+    OVERLAP = "overlap"
+    SQUARES = "squares"
+
+
+class Fault(Word):
+    """What somebody sees before them and wonders about."""
+
+    PATCHY = "patchy", "Patchy, still wet"
+    STREAKS = "streaks", "Streaks"
+    FOAM_EDGE = "foam_edge", "Foam's edge"
+    WHITE_SPOT = "white_spot", "A white spot"
+    LINE = "line", "A line"
+    MUD = "mud", "Mud at a seam"
+    TOO_DARK = "too_dark", "Too dark"
+    TOO_PALE = "too_pale", "Too pale"
+    OFF_HUE = "off_hue", "Too pink, too green"

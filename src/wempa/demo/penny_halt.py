@@ -98,6 +98,7 @@ TOOLS: tuple[dict[str, Any], ...] = (
     {"name": "Large blender, yellows", "tool": "brush", "size": 38, "family": "yellow", "kept_for": "dye"},
     {"name": "Foam for hybrids", "tool": "foam", "size": 40, "kept_for": "hybrid", "foam_changed": "2026-09-30"},
     {"name": "White foam", "tool": "foam", "size": 30, "family": "white", "kept_for": "white"},
+    {"name": "Signal box stamp", "tool": "stamp", "size": 40},
     {"name": "Old brayer", "tool": "brayer", "size": 100, "worn": True},
 )
 

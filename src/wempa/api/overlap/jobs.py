@@ -50,35 +50,7 @@ class Jobs:
             An entry is bad; its place is named.
         """
         shelf = shelf or self.shelf()
-        read = contract.read_one(
-            {
-                "wempa": 1,
-                "cardstock": {"colour": {"hex": WHITE_CARD}},
-                "inks": {str(number): _STAND_IN for number in _inks_of(item)},
-                "stack": to_places([said(entry) for entry in item["stack"]], lambda _, number: str(number)),
-                **item["settings"],
-            }
-        )
-        inks = []
-        for key, _ in read.inks:
-            inks.append((key, shelf.ink(key)))
-        card = read.cardstock if item["card_id"] is None else shelf.card(item["card_id"])
-        # An ink's pad says how much a tool takes, unless the entry does.
-        stack = tuple(
-            replace(entry, load=shelf.loads[entry.parts[0][0]])
-            if isinstance(entry, LayDown) and given.get("load") is None and not entry.premix
-            else entry
-            for entry, given in zip(read.stack, item["stack"], strict=True)
-        )
-        made = replace(
-            read,
-            cardstock=card,
-            inks=tuple(inks),
-            stack=stack,
-            mud_line=shelf.line(read.mud_line),
-            constants=shelf.constants(dict(read.constants)),
-        )
-        return shelf.dressed(made), shelf
+        return shelf.dressed(job_on_shelf(item, shelf)), shelf
 
     def change(self, after: Job, item: dict[str, Any], before: Job, shelf: Shelf) -> StackChange | None:
         """What the overlap becomes when its job becomes `after`; None if that takes what is not on the shelf."""
@@ -103,6 +75,38 @@ class Jobs:
             original = dict(shelf.owned.cards).get(names.get(after.cardstock, ""))
             card_id = next((number for number, card in shelf.cards.items() if card == original), None)
         return StackChange(card_id=card_id, stack=stack)
+
+
+def job_on_shelf(item: dict[str, Any], shelf: Shelf) -> Job:
+    """The job of an overlap with a shelf's inks and cards, without a stash; raises as `Jobs.of` does."""
+    read = contract.read_one(
+        {
+            "wempa": 1,
+            "cardstock": {"colour": {"hex": WHITE_CARD}},
+            "inks": {str(number): _STAND_IN for number in _inks_of(item)},
+            "stack": to_places([said(entry) for entry in item["stack"]], lambda _, number: str(number)),
+            **item["settings"],
+        }
+    )
+    inks = []
+    for key, _ in read.inks:
+        inks.append((key, shelf.ink(key)))
+    card = read.cardstock if item["card_id"] is None else shelf.card(item["card_id"])
+    # An ink's pad says how much a tool takes, unless the entry does.
+    stack = tuple(
+        replace(entry, load=shelf.loads[entry.parts[0][0]])
+        if isinstance(entry, LayDown) and given.get("load") is None and not entry.premix
+        else entry
+        for entry, given in zip(read.stack, item["stack"], strict=True)
+    )
+    return replace(
+        read,
+        cardstock=card,
+        inks=tuple(inks),
+        stack=stack,
+        mud_line=shelf.line(read.mud_line),
+        constants=shelf.constants(dict(read.constants)),
+    )
 
 
 # Entries are checked against ink keys only; the inks themselves come from the shelf.

@@ -47,10 +47,10 @@ def made_from_file(data: bytes) -> MadePanel:
     filed = panels[0]
     if filed.body is None:
         raise JobError(f"{filed.name} could not be read where it comes from", ("panels", 0))
-    return made_of(stored_plan(filed.stored(lambda _, place: place)), _shelf_of(document), Kept[Study](1))
+    return made_of(stored_plan(filed.stored(lambda _, place: place)), shelf_of_file(document), Kept[Study](1))
 
 
-def _shelf_of(document: Document) -> Shelf:
+def shelf_of_file(document: Document) -> Shelf:
     """The inks and cards of a file, by their places in it."""
     today = date.today()
     ranges = {each.item.name: each.item.constants for each in document["ranges"] if isinstance(each.item, RangeItem)}

@@ -1,0 +1,69 @@
+"""A workspace file with panels and overlaps, planned: what `wempa plan` and its route give."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from wempa.api.kept import Kept
+from wempa.api.panels.making import made_of, stored_plan
+from wempa.api.panels.planned import shelf_of_file
+from wempa.craft.errors import JobError, WempaError
+from wempa.craft.table.evening import Habits, PanelPiece, Piece
+from wempa.craft.table.plan import SECONDS, TablePlan, plan_evening
+from wempa.formats.log.items import NamedInk, read_swatch
+from wempa.formats.stash.items import ToolItem
+from wempa.formats.workspace import Document, read_workspace
+
+from .making import inks_of, overlap_piece, own_tool, panel_piece
+
+
+def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
+    """The panels and overlaps of a workspace file, planned with its tools; none listed means the usual ones.
+
+    Raises
+    ------
+    JobError
+        It is no such file, holds neither, or something in it cannot be made; one sentence and its place.
+    """
+    document = read_workspace(data)
+    shelf = shelf_of_file(document)
+    tried = _tried(document)
+    pieces: list[Piece] = []
+    for key in ("panels", "overlaps"):
+        for n, filed in enumerate(document[key]):
+            if filed.body is None:
+                raise JobError(f"{filed.name} could not be read where it comes from", (key, n))
+            stored = filed.stored(lambda _, place: place)
+            try:
+                if key == "panels":
+                    piece = panel_piece(made_of(stored_plan(stored), shelf, Kept(1)))
+                    pieces.append(tried_before(piece, tried))
+                else:
+                    pieces.append(overlap_piece(stored, shelf))
+            except WempaError as error:
+                raise JobError(error.message, (key, n, *error.place)) from error
+    if not pieces:
+        raise JobError("this file holds neither a panel nor an overlap: there is nothing to plan")
+    tools = [own_tool(each.item) for each in document["tools"] if isinstance(each.item, ToolItem)]
+    return plan_evening(pieces, tools, Habits(), seconds=seconds)
+
+
+def tried_before(piece: Piece, tried: list[frozenset[str]]) -> Piece:
+    """A panel that need not be tried small if a swatch has all of its inks."""
+    if isinstance(piece, PanelPiece) and any(inks_of(piece) <= seen for seen in tried):
+        return replace(piece, tried=True)
+    return piece
+
+
+def _tried(document: Document) -> list[frozenset[str]]:
+    """The inks of each logged swatch, by their places in the file."""
+    found = []
+    for filed in document["swatches"]:
+        if filed.body is None:
+            continue
+        item = read_swatch(filed.stored(lambda _, place: place))
+        parts: list[NamedInk] = []
+        for entry in item.stack:
+            parts += entry.mix or [entry]
+        found.append(frozenset(str(part.ink_id) for part in parts if part.ink_id is not None))
+    return found

@@ -1,0 +1,72 @@
+"""Stored panels, overlaps and squares as pieces of an evening."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
+from wempa.api.overlap.jobs import job_on_shelf
+from wempa.api.panels.making import MadePanel
+from wempa.api.shelf import Shelf
+from wempa.craft import constants
+from wempa.craft.errors import JobError
+from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.table.evening import OwnTool, PanelPiece, SquaresPiece
+from wempa.craft.vocabulary import Load, PieceKind
+from wempa.formats.stash.items import ToolItem
+
+
+def pads_of(shelf: Shelf) -> dict[str, float]:
+    """What a tool takes from each pad today against a normal load, where that is more."""
+    table = constants.values()
+    return {key: table[f"load.{load}"] for key, load in shelf.loads.items() if load is Load.JUICY}
+
+
+def panel_piece(made: MadePanel, tried: bool = False) -> PanelPiece:
+    """A panel as a piece; raises `JobError` where it cannot be planned."""
+    if not made.plan.bands:
+        raise JobError(f"{made.plan.name} has no bands: there is nothing to do at the table")
+    named = [("bands", k) for k, band in enumerate(made.plan.bands) if band.tool is not None]
+    named += [("tops", k) for k, top in enumerate(made.plan.tops) if top.tool is not None]
+    return PanelPiece(
+        name=made.plan.name,
+        job=replace(made.job, stash=Stash()),
+        panel=made.panel,
+        study=made.study(),
+        card=made.shelf.card_name(made.plan.card_id),
+        size=made.plan.cut_size(),
+        inch=made.plan.unit == "in",
+        pads=pads_of(made.shelf),
+        named=frozenset(named),
+        tried=tried,
+    )
+
+
+def square_piece(
+    name: str, squares: Sequence[tuple[str, Job]], card: str, shelf: Shelf, kind: PieceKind = PieceKind.OVERLAP
+) -> SquaresPiece:
+    """Squares of stacks on one card as a piece."""
+    bare = [(called, replace(job, stash=Stash())) for called, job in squares]
+    return SquaresPiece(name, tuple(bare), card, kind, pads_of(shelf))
+
+
+def overlap_piece(item: Mapping[str, Any], shelf: Shelf) -> SquaresPiece:
+    """A stored overlap as a piece of one square; raises as `Jobs.of` does."""
+    job = shelf.dressed(job_on_shelf(dict(item), shelf))
+    name = str(item["name"])
+    return square_piece(name, [(name, job)], shelf.card_name(item["card_id"]), shelf)
+
+
+def own_tool(tool: ToolItem) -> OwnTool:
+    """A tool of the stash."""
+    return OwnTool(tool.name, tool.tool, tool.family, tool.kept_for, tool.worn)
+
+
+def inks_of(piece: PanelPiece | SquaresPiece) -> frozenset[str]:
+    """Keys of all inks of a piece."""
+    if isinstance(piece, PanelPiece):
+        lays = [piece.panel.laid(k) for k in range(len(piece.panel.bands))]
+    else:
+        lays = [entry for _, job in piece.squares for entry in job.stack if isinstance(entry, LayDown)]
+    return frozenset(key for lay in lays for key, _ in lay.parts)

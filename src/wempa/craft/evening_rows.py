@@ -1,0 +1,60 @@
+"""The rows of the craft table by which an evening at the table is planned."""
+
+from __future__ import annotations
+
+from .formula_rows import FACTOR, Constant
+
+EVENING_ROWS: tuple[Constant, ...] = (
+    Constant("table.cut", 1, "min", "Measuring and cutting a piece of card.", "guess", 0, 30),
+    Constant("table.ready", 1, "min", "Clean mat, scrap paper to hold with, copy paper as a shield.", "guess", 0, 30),
+    Constant("table.pad", 0.125, "min", "Finding and opening a pad; closing it takes as long.", "guess", 0, 5),
+    Constant("table.small", 2, "min", "Trying a set of inks on a small piece first.", "guess", 0, 30),
+    Constant("table.dab", 0.125, "min", "Dabbing a juicy tool off on scrap paper, once.", "guess", 0, 5),
+    Constant("table.mix", 1, "min", "Mixing inks on a mat or palette.", "guess", 0, 30),
+    Constant("table.load", 0.125, "min", "Taking ink from a pad, once.", "guess", 0, 5),
+    Constant("table.turn", 0.125, "min", "Turning the card so that the hand does not cross wet ink.", "guess", 0, 5),
+    Constant("table.stencil", 0.5, "min", "Laying a stencil and holding it down; wiping it after.", "guess", 0, 30),
+    Constant(
+        "table.wipe",
+        0.5,
+        "min",
+        "Wiping a brush or foam on a damp cloth; half of what changing between two inks takes.",
+        "guess",
+        0,
+        30,
+    ),
+    Constant(
+        "table.wash",
+        3,
+        "min",
+        "Washing and drying a tool that must serve both pigment and dye.",
+        "guess",
+        0,
+        60,
+    ),
+    Constant("table.mat", 0.5, "min", "Cleaning the mat; the other half of a change.", "guess", 0, 30),
+    Constant("table.look", 0.5, "min", "Looking along a panel for lines while it is open.", "guess", 0, 30),
+    Constant("table.test", 0.25, "min", "Touching a corner to feel whether it is dry.", "guess", 0, 5),
+    Constant("table.treat", 0.5, "min", "Sprinkling water, or blotting.", "guess", 0, 30),
+    Constant("table.heat", 0.4, "s/cm²", "A heat tool kept moving over it.", "guess", 0, 20),
+    Constant("table.glaze", 0.5, "s/cm²", "Brushing or spraying a clear topcoat.", "guess", 0, 20),
+    Constant("table.label", 0.25, "min", "Writing on the back what it is: every square at once.", "reasoned", 0, 10),
+    Constant("table.log", 1, "min", "Holding it to the light and logging it.", "guess", 0, 30),
+    Constant("table.cools", 1, "min", "Heated card is left to cool.", "guess", 0, 30),
+    Constant("table.drops_dry", 5, "min", "Drops of water dry, on smooth card.", "guess", 0, 240),
+    Constant("table.glaze_dry", 30, "min", "A topcoat dries; its label says it better.", "guess", 0, 1440),
+    Constant("table.square", 25, "mm", "Side of a test square.", "guess", 5, 100),
+    Constant("table.rainbow", 75, "°", "Hues this near follow in rainbow order.", "guess", 0, 180),
+    Constant(
+        "table.times",
+        6,
+        "steps",
+        "So many steps of a kind count for what is supposed before a person's own times are gone by.",
+        "guess",
+        0.1,
+        100,
+    ),
+    Constant("table.pace_most", 4, FACTOR, "Nobody is taken for faster or slower by more.", "guess", 1, 20),
+    Constant("pad.wears_loads", 400, "loads", "A pad gives so many loads until it wants ink.", "guess", 10, 10_000),
+    Constant("foam.wears_loads", 150, "loads", "Foam begins to leave marks after so many loads.", "guess", 10, 10_000),
+)

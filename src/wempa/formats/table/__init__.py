@@ -1,0 +1,1 @@
+"""Planned evenings as JSON and on paper, and how they are stored."""
