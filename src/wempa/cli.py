@@ -1,4 +1,4 @@
-"""The ``wempa`` command: predict, panel, fit, sheet, photo, simulate, backup, serve, demo."""
+"""The ``wempa`` command: predict, panel, plan, fit, sheet, photo, simulate, backup, serve, demo."""
 
 from __future__ import annotations
 
@@ -49,6 +49,13 @@ def _parser() -> argparse.ArgumentParser:
     panel.add_argument("--png", type=Path, default=None, metavar="OUT", help="write its front at 300 dots per inch")
     panel.add_argument("--pdf", type=Path, default=None, metavar="OUT", help="write the plan for the table")
     panel.set_defaults(run=_panel)
+
+    plan = commands.add_parser("plan", help="plan an evening with the panels and overlaps of a workspace file")
+    plan.add_argument(
+        "file", metavar="FILE.json|-", help="a workspace file (docs/stash-formats.md); - reads standard input"
+    )
+    plan.add_argument("--pdf", type=Path, default=None, metavar="OUT", help="write the steps as pages to print")
+    plan.set_defaults(run=_plan)
 
     fit = commands.add_parser("fit", help="learn from logged swatches (docs/job-format.md) and print it as JSON")
     fit.add_argument("log", metavar="LOG.json|-", help="observations, and swatches to ask about; - reads stdin")
@@ -156,6 +163,33 @@ def _panel(args: argparse.Namespace) -> int:
     except OSError as error:
         return _fail(f"cannot write {error.filename}: {error.strerror}")
     print(json.dumps(told, ensure_ascii=False))
+    return 0
+
+
+def _plan(args: argparse.Namespace) -> int:
+    import json
+
+    from wempa.api.table.from_file import plan_file
+    from wempa.craft.errors import WempaError
+    from wempa.formats.job import error_text
+    from wempa.formats.table.plan_result import plan_result
+
+    try:
+        text = _read(args.file)
+    except OSError as error:
+        return _fail(f"cannot read {args.file}: {error.strerror}")
+    try:
+        plan = plan_file(text)
+        if args.pdf:
+            from wempa.formats.drawn_forms import pdf_pages
+            from wempa.formats.table.step_sheet import pages
+
+            args.pdf.write_bytes(pdf_pages(pages(plan)))
+    except WempaError as error:
+        return _fail(error_text(error))
+    except OSError as error:
+        return _fail(f"cannot write {error.filename}: {error.strerror}")
+    print(json.dumps(plan_result(plan).model_dump(mode="json"), ensure_ascii=False))
     return 0
 
 

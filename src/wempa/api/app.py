@@ -36,6 +36,7 @@ from .search import chart_routes, match_routes
 from .services import Services, ServicesNow
 from .stash import copy_routes, exchange_routes, photo_routes
 from .stash import routes as stash
+from .table import routes as table
 
 STATIC = Path(__file__).parent / "static"
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1", "testserver"})
@@ -79,7 +80,7 @@ def create_app(
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(Guard, hosts=hosts)
     handle_errors(app)
-    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes, log)
+    rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes, log, table)
     for part in (router, *[room.router for room in rooms]):
         app.include_router(part, prefix="/api", responses=PROBLEMS)
     if (static / "index.html").is_file():

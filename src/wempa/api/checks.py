@@ -17,7 +17,7 @@ from wempa.api.panels.making import Panels, stored_plan
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft.errors import JobError, WempaError
 from wempa.formats.job import error_text, first_problem
-from wempa.formats.log.items import LOGGED, read_logged
+from wempa.formats.named_items import NAMED, read_named
 from wempa.formats.stash.items import of_stored
 from wempa.store import Item, Kind
 
@@ -64,8 +64,8 @@ class Checks:
             self._jobs.of(dict(item), shelf)
         elif kind == "panel":
             self._panels.made(stored_plan(dict(item)), shelf).check()
-        elif kind in LOGGED:
-            read_logged(kind, item)
+        elif kind in NAMED:
+            read_named(kind, item)
         else:
             of_stored(kind, item)
 

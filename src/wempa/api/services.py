@@ -15,6 +15,9 @@ from wempa.api.panels.making import Panels
 from wempa.api.panels.models import PanelSummary
 from wempa.api.search.charts import Charts
 from wempa.api.search.matches import Matches
+from wempa.api.table.evenings import Evenings
+from wempa.api.table.looks import Looks
+from wempa.api.table.runs import Runs
 from wempa.store import Copies, Workspace
 
 from .kept import Kept
@@ -39,6 +42,9 @@ class Services:
         self.practice = Practice(workspace, self.shelves)
         self.charts = Charts(self.shelves)
         self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)
+        self.evenings = Evenings(workspace, self.shelves, self.panels)
+        self.runs = Runs(workspace, self.evenings)
+        self.looks = Looks(workspace, self.shelves, self.panels)
         self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)
         self.panel_summaries = Kept[PanelSummary](_SUMMARIES)
 

@@ -181,6 +181,18 @@ SHEET_SIZES: dict[str, tuple[float, float]] = {
 MAX_DILUTION = 0.95
 
 
+MAX_PIECES = 40
+"""Panels, overlaps and squares of one evening at the table."""
+
+
+MAX_PLAN = 4_000_000
+"""Characters of one planned evening."""
+
+
+MAX_MARKS = 10_000
+"""Steps ticked off in one evening."""
+
+
 DEFAULT_MUD_LINE = 50
 
 

@@ -20,7 +20,7 @@ from wempa.craft.limits import MAX_ITEMS, MAX_WORKSPACE
 from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
 
 from .job import load_json
-from .log.items import LOGGED, read_logged
+from .named_items import NAMED, read_named
 from .places import said, to_numbers, to_places
 
 VERSION = 1
@@ -35,6 +35,8 @@ LISTS = {
     "swatches": "swatch",
     "lessons": "lesson",
     "practices": "practice",
+    "evenings": "evening",
+    "runs": "run",
 }
 """The lists of a document, and the kind of item that each holds; later ones refer to earlier ones."""
 _OWN = ("id", "revision", "uuid", "changed")
@@ -52,6 +54,8 @@ _COLUMNS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "swatch": (("name",), ("details",)),
     "lesson": (("name",), ("details",)),
     "practice": (("name",), ("details",)),
+    "evening": (("name",), ("details",)),
+    "run": (("name",), ("details",)),
 }
 _MOST_TEXT = 200
 _GONE = "gone"
@@ -84,7 +88,7 @@ class FiledItem:
             found = dict(to_numbers(self.raw, lambda of, place: place if isinstance(place, str) else number(of, place)))
         else:
             found = dict(to_numbers(self.body, number))
-            if self.kind in LOGGED:
+            if self.kind in NAMED:
                 found = {"name": found.pop("name"), "details": found}
             if self.kind == "panel":
                 columns = {key: found.pop(key, None) for key in ("name", "card_id", "mat_id")}
@@ -141,8 +145,8 @@ def _written(kind: str, item: Mapping[str, Any], there: Callable[[str, int], int
     if kind == "panel":
         columns = {key: item[key] for key in ("name", "settings", "card_id", "mat_id")}
         return dict(to_places({**columns, **item["plan"]}, there))
-    if kind in LOGGED:
-        read = read_logged(kind, item).model_dump(mode="json", exclude_defaults=True)
+    if kind in NAMED:
+        read = read_named(kind, item).model_dump(mode="json", exclude_defaults=True)
 
         def or_none(of: str, number: int) -> int | None:
             # An ink or card that is gone is still called something.
@@ -228,12 +232,12 @@ def _filed(kind: str, given: Any, counts: Mapping[str, int]) -> FiledItem:
             raise JobError("a panel has a name and a plan")
         _check_places(item, counts)
         return FiledItem(kind, item["name"], own, changed, body=item)
-    if kind in LOGGED:
+    if kind in NAMED:
         _check_places(item, counts)
         numbers = dict(to_numbers(item, lambda _, place: place))
         if not isinstance(numbers.get("name"), str):
             raise JobError(f"a {kind} has a name")
-        read_logged(kind, {"name": numbers.pop("name"), "details": numbers})
+        read_named(kind, {"name": numbers.pop("name"), "details": numbers})
         return FiledItem(kind, item["name"], own, changed, body=item)
     read = read_item(kind, item)
     return FiledItem(kind, read.name, own, changed, item=read)

@@ -11,7 +11,9 @@ import sqlite3
 from collections.abc import Callable
 from typing import Any, Literal
 
-Kind = Literal["ink", "card", "tool", "range", "phone", "overlap", "panel", "swatch", "lesson", "practice"]
+Kind = Literal[
+    "ink", "card", "tool", "range", "phone", "overlap", "panel", "swatch", "lesson", "practice", "evening", "run"
+]
 Item = dict[str, Any]
 
 OWN = ("revision", "uuid", "changed")
@@ -143,4 +145,6 @@ KINDS: dict[Kind, Table] = {
     "swatch": _plain("swatch", ("name",), ("details",)),
     "lesson": _plain("lesson", ("name",), ("details",)),
     "practice": _plain("practice", ("name",), ("details",)),
+    "evening": _plain("evening", ("name",), ("details",)),
+    "run": _plain("run", ("name",), ("details",)),
 }

@@ -1853,6 +1853,346 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Plan the panels and overlaps of a workspace file: the contract of ``wempa plan``; nothing is stored.
+         */
+        post: operations["plan_api_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description What can be brought to the table, how it is worked, what was planned and done.
+         */
+        get: operations["table_api_table_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evenings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Evening
+         * @description Plan an evening and keep the plan.
+         */
+        post: operations["plan_evening_api_evenings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evenings/{evening_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evening
+         * @description A planned evening.
+         */
+        get: operations["evening_api_evenings__evening_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evenings/{evening_id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description The steps on paper.
+         */
+        get: operations["sheet_api_evenings__evening_id__sheet_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evenings/{evening_id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a planned evening.
+         */
+        post: operations["begin_api_evenings__evening_id__begin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run
+         * @description The run that is under way; null if there is none.
+         */
+        get: operations["run_api_run_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Run
+         * @description A run as it stands.
+         */
+        get: operations["one_run_api_runs__run_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Done
+         * @description Tick off the step that is due.
+         */
+        post: operations["done_api_runs__run_id__done_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/dried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dried
+         * @description Say that something is dry already.
+         */
+        post: operations["dried_api_runs__run_id__dried_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back
+         * @description Take the last step back.
+         */
+        post: operations["back_api_runs__run_id__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Anew
+         * @description Plan what is left anew, keeping what is done.
+         */
+        post: operations["anew_api_runs__run_id__anew_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End
+         * @description End a run; what it took is kept.
+         */
+        post: operations["end_api_runs__run_id__end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/look.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look
+         * @description A piece with so many lay-downs on the card, all if not said.
+         */
+        get: operations["look_api_table_look_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/spots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spots
+         * @description The spots of a piece that may be asked about.
+         */
+        get: operations["spots_api_table_spots_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fault
+         * @description Is this a fault? What evens out and when, what does not, what may be done.
+         */
+        post: operations["fault_api_table_fault_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/wet-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wet Photo
+         * @description How a panel that was photographed wet will look when it is dry.
+         */
+        post: operations["wet_photo_api_table_wet_photo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2296,6 +2636,31 @@ export interface components {
             words: string;
         };
         /**
+         * Choosable
+         * @description Something that can be brought to the table.
+         */
+        Choosable: {
+            kind: components["schemas"]["PieceKind"];
+            /** Ids */
+            ids: number[];
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Shown */
+            shown: string[];
+            /** Card */
+            card: string;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * Cleaning
+         * @description Whether brush and mat are cleaned between two inks.
+         * @enum {string}
+         */
+        Cleaning: "always" | "carry_over";
+        /**
          * CodedText
          * @description A reason or note: a stable code and plain words.
          */
@@ -2479,6 +2844,26 @@ export interface components {
             swatches: number[];
         };
         /**
+         * Do
+         * @description What is done at one step of an evening at the table.
+         * @enum {string}
+         */
+        Do: "cut" | "ready" | "open_pads" | "try_small" | "dab" | "mix" | "load" | "turn" | "stencil" | "lay" | "blend" | "back" | "wipe" | "wash" | "clean_mat" | "dry" | "test" | "treat" | "label" | "close_pads" | "log";
+        /**
+         * DoneOut
+         * @description A step that is done.
+         */
+        DoneOut: {
+            /** Of */
+            of: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Ended */
+            ended: number;
+        };
+        /**
          * DoseStep
          * @description One step of a dose strip.
          */
@@ -2532,6 +2917,24 @@ export interface components {
          */
         DrawnForm: "pdf" | "svg" | "png";
         /**
+         * DryIn
+         * @description Something that dried sooner than was supposed.
+         */
+        DryIn: {
+            /** Now */
+            now: number;
+            /** Bout */
+            bout: number;
+            /** Drying */
+            drying: number;
+        };
+        /**
+         * DryingSchool
+         * @description How what was laid is dried before the next layer.
+         * @enum {string}
+         */
+        DryingSchool: "air" | "heat";
+        /**
          * Edge
          * @description What a ribbon is inked along.
          * @enum {string}
@@ -2561,11 +2964,103 @@ export interface components {
             energy?: number | null;
         };
         /**
+         * EveningIn
+         * @description What is to be planned.
+         */
+        EveningIn: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceIn"][];
+            /**
+             * @default {
+             *       "drying": "air",
+             *       "cleaning": "always",
+             *       "brush": "wiped",
+             *       "together": "at_once",
+             *       "hand": "right"
+             *     }
+             */
+            habits: components["schemas"]["StoredHabits"];
+        };
+        /**
+         * EveningOut
+         * @description A planned evening.
+         */
+        EveningOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: components["schemas"]["wempa__api__table__models__PieceOut"][];
+            habits: components["schemas"]["StoredHabits"];
+            /** Steps */
+            steps: components["schemas"]["wempa__api__table__models__StepOut"][];
+            /** At Mat */
+            at_mat: number;
+            /** Total */
+            total: number;
+            /** Naive At Mat */
+            naive_at_mat: number;
+            /** Naive Total */
+            naive_total: number;
+            /** Gap */
+            gap: number;
+            /** Wipes */
+            wipes: number;
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
          * Family
          * @description Families of hue.
          * @enum {string}
          */
         Family: "red" | "orange" | "yellow" | "green" | "blue" | "purple" | "brown" | "grey" | "white" | "black";
+        /**
+         * Fault
+         * @description What somebody sees before them and wonders about.
+         * @enum {string}
+         */
+        Fault: "patchy" | "streaks" | "foam_edge" | "white_spot" | "line" | "mud" | "too_dark" | "too_pale" | "off_hue";
+        /**
+         * FaultIn
+         * @description What lies before somebody.
+         */
+        FaultIn: {
+            fault: components["schemas"]["Fault"];
+            piece: components["schemas"]["PieceIn"];
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            towards?: components["schemas"]["Towards"] | null;
+            /**
+             * Minutes Ago
+             * @default 0
+             */
+            minutes_ago: number;
+        };
+        /**
+         * FaultOut
+         * @description What is to be said of it.
+         */
+        FaultOut: {
+            /** Title */
+            title: string;
+            /** Settles */
+            settles: boolean;
+            /** When */
+            when: number;
+            /** Texts */
+            texts: string[];
+            /** Rescues */
+            rescues: components["schemas"]["RescueOut"][];
+        };
         /**
          * FieldZone
          * @description What the mixes in a part of a field of amounts are like.
@@ -2730,6 +3225,12 @@ export interface components {
          */
         Hand: "light" | "usual" | "deep";
         /**
+         * HandSide
+         * @description The hand that holds the tool.
+         * @enum {string}
+         */
+        HandSide: "right" | "left";
+        /**
          * Illuminant
          * @description Viewing light: daylight, horizon daylight, warm room lamp, LED.
          * @enum {string}
@@ -2808,6 +3309,16 @@ export interface components {
             constants: {
                 [key: string]: number;
             };
+        };
+        /**
+         * InkChip
+         * @description An ink as it is shown beside a step.
+         */
+        InkChip: {
+            /** Name */
+            name: string;
+            /** Hex */
+            hex: string;
         };
         /**
          * InkItem
@@ -3191,24 +3702,6 @@ export interface components {
             delta_e: number;
         };
         /**
-         * MarkIn
-         * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
-         */
-        MarkIn: {
-            /** Corners */
-            corners: number[][];
-            page?: components["schemas"]["Page"] | null;
-            /**
-             * Strip
-             * @default false
-             */
-            strip: boolean;
-            /** Columns */
-            columns?: number | null;
-            /** Rows */
-            rows?: number | null;
-        };
-        /**
          * MarkedOut
          * @description Areas in pixels: left, top, right, bottom.
          */
@@ -3419,6 +3912,14 @@ export interface components {
             /** Texts */
             texts: string[];
             page: components["schemas"]["Page"];
+        };
+        /**
+         * NowIn
+         * @description When something happens, by the clock of whoever stands at the mat.
+         */
+        NowIn: {
+            /** Now */
+            now: number;
         };
         /**
          * NudgeOut
@@ -3647,6 +4148,16 @@ export interface components {
          * @enum {string}
          */
         OwnVerdict: "lovely" | "fine" | "dull" | "mud";
+        /**
+         * PaceOut
+         * @description How a kind of step goes with this person.
+         */
+        PaceOut: {
+            /** Label */
+            label: string;
+            /** Factor */
+            factor: number;
+        };
         /**
          * PadKind
          * @description What the pad is made of.
@@ -4044,19 +4555,20 @@ export interface components {
             notes: components["schemas"]["CodedText"][];
         };
         /**
-         * PieceOut
-         * @description One panel on the sheet, mm.
+         * PieceIn
+         * @description A panel, an overlap, or squares of the book that wait to be laid.
          */
-        PieceOut: {
-            /** Left */
-            left: number;
-            /** Top */
-            top: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
+        PieceIn: {
+            kind: components["schemas"]["PieceKind"];
+            /** Ids */
+            ids: number[];
         };
+        /**
+         * PieceKind
+         * @description What an evening at the table is about.
+         * @enum {string}
+         */
+        PieceKind: "panel" | "overlap" | "squares";
         /**
          * Place
          * @description An ink's place in its set of shades.
@@ -4079,6 +4591,23 @@ export interface components {
             colour: components["schemas"]["SeenColour"];
             /** Flags */
             flags: components["schemas"]["CodedText"][];
+        };
+        /**
+         * PlannedEvening
+         * @description A plan, beside one piece after another.
+         */
+        PlannedEvening: {
+            /** At Mat */
+            at_mat: number;
+            /** Total */
+            total: number;
+            /** Steps */
+            steps: components["schemas"]["PlannedStep"][];
+            naive: components["schemas"]["TimesTaken"];
+            /** Gap */
+            gap: number;
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
         };
         /**
          * PlannedPanel
@@ -4127,6 +4656,33 @@ export interface components {
             middle: components["schemas"]["SeenColour"];
             /** Flags */
             flags: components["schemas"]["CodedText"][];
+        };
+        /**
+         * PlannedStep
+         * @description One step.
+         */
+        PlannedStep: {
+            /** N */
+            n: number;
+            /** Of */
+            of: string;
+            do: components["schemas"]["Do"];
+            /** Text */
+            text: string;
+            /** Inks */
+            inks: string[];
+            /** Tools */
+            tools: string[];
+            /** Start */
+            start: number;
+            /** Minutes */
+            minutes: number;
+            /** Hands */
+            hands: boolean;
+            /** After */
+            after: number[];
+            /** Why */
+            why: string;
         };
         /**
          * Preset
@@ -4268,6 +4824,20 @@ export interface components {
             text: string;
         };
         /**
+         * RescueOut
+         * @description Something that may be done about it.
+         */
+        RescueOut: {
+            /** Text */
+            text: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Helps */
+            helps: boolean;
+        };
+        /**
          * ReserveOut
          * @description What the other inks come to for one ink.
          */
@@ -4324,11 +4894,81 @@ export interface components {
             carry: boolean;
         };
         /**
+         * RunNote
+         * @description A run that is over.
+         */
+        RunNote: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Began */
+            began: number;
+            /** Minutes */
+            minutes: number;
+            /** At Mat */
+            at_mat: number;
+            /** Planned */
+            planned: number;
+            /** Inks */
+            inks: string[];
+            /** Whole */
+            whole: boolean;
+        };
+        /**
+         * RunOut
+         * @description A run; times in minutes from its beginning.
+         */
+        RunOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Evening Id */
+            evening_id: number;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: components["schemas"]["wempa__api__table__models__PieceOut"][];
+            /** Began */
+            began: number;
+            /** Ended */
+            ended: boolean;
+            /** Planned */
+            planned: number;
+            /** Total */
+            total: number;
+            /** Done */
+            done: components["schemas"]["DoneOut"][];
+            /** Due */
+            due: components["schemas"]["wempa__api__table__models__StepOut"][];
+            /** Timers */
+            timers: components["schemas"]["TimerOut"][];
+            /** Notes */
+            notes: string[];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
          * School
          * @description In which order the inks of a panel are laid.
          * @enum {string}
          */
         School: "lightest_first" | "darkest_first" | "middle_first" | "as_listed";
+        /**
+         * SchoolOut
+         * @description A school: what may be chosen, and why the default is what it is.
+         */
+        SchoolOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["CodedText"][];
+            /** Reason */
+            reason: string;
+        };
         /**
          * SeamFixOut
          * @description A change that helps a seam, and the panel after it.
@@ -4459,6 +5099,12 @@ export interface components {
             /** Areas */
             areas: components["schemas"]["SeenArea"][];
         };
+        /**
+         * SharedBrush
+         * @description Whether one brush serves reactive and plain dyes.
+         * @enum {string}
+         */
+        SharedBrush: "wiped" | "separate";
         /**
          * SheetIn
          * @description The sheet of card that panels are cut from, mm.
@@ -4591,6 +5237,18 @@ export interface components {
             values: number[];
         };
         /**
+         * SpotOut
+         * @description A spot that may be asked about.
+         */
+        SpotOut: {
+            /** Place */
+            place: number;
+            /** Name */
+            name: string;
+            /** Hex */
+            hex: string;
+        };
+        /**
          * StackChange
          * @description What an overlap becomes when a fix or a nudge is applied.
          */
@@ -4649,6 +5307,19 @@ export interface components {
          * @enum {string}
          */
         Standing: "owned" | "wanted" | "reference" | "used_up";
+        /**
+         * StartIn
+         * @description To begin a run.
+         */
+        StartIn: {
+            /** Now */
+            now: number;
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+        };
         /**
          * StashCard
          * @description A card of the stash.
@@ -4769,30 +5440,28 @@ export interface components {
             pitch: number;
         };
         /**
-         * StepOut
-         * @description One band being laid.
-         */
-        StepOut: {
-            /** Band */
-            band: number;
-            /** Waits */
-            waits: number;
-            /** Loads */
-            loads: number;
-            /** Minutes */
-            minutes: number;
-            /** Passes */
-            passes: number;
-            /** Why */
-            why: string;
-        };
-        /**
          * Stepped
          * @description What was undone or redone; null if there was nothing.
          */
         Stepped: {
             /** What */
             what: string | null;
+        };
+        /**
+         * StoredHabits
+         * @description How somebody works.
+         */
+        StoredHabits: {
+            /** @default air */
+            drying: components["schemas"]["DryingSchool"];
+            /** @default always */
+            cleaning: components["schemas"]["Cleaning"];
+            /** @default wiped */
+            brush: components["schemas"]["SharedBrush"];
+            /** @default at_once */
+            together: components["schemas"]["Together"];
+            /** @default right */
+            hand: components["schemas"]["HandSide"];
         };
         /**
          * StripIn
@@ -4860,7 +5529,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Steps */
-            steps: components["schemas"]["StepOut"][];
+            steps: components["schemas"]["wempa__api__panels__models__StepOut"][];
             /** Minutes */
             minutes: number;
             /** Ways */
@@ -4879,7 +5548,7 @@ export interface components {
             /** Panels */
             panels: number;
             /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
+            pieces: components["schemas"]["wempa__api__panels__models__PieceOut"][];
             /** Waste */
             waste: number;
         };
@@ -5027,6 +5696,27 @@ export interface components {
             trouble: string;
         };
         /**
+         * TableOut
+         * @description All that stands at the table.
+         */
+        TableOut: {
+            /** Choices */
+            choices: components["schemas"]["Choosable"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+            habits: components["schemas"]["StoredHabits"];
+            /** Evening */
+            evening: number | null;
+            /** Run */
+            run: number | null;
+            /** History */
+            history: components["schemas"]["RunNote"][];
+            /** Paces */
+            paces: components["schemas"]["PaceOut"][];
+            /** Unreadable */
+            unreadable: string[];
+        };
+        /**
          * TargetIn
          * @description A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel.
          */
@@ -5165,6 +5855,38 @@ export interface components {
             colours: number;
         };
         /**
+         * TimerOut
+         * @description Something that dries.
+         */
+        TimerOut: {
+            /** Bout */
+            bout: number;
+            /** Drying */
+            drying: number;
+            /** Of */
+            of: string;
+            /** Text */
+            text: string;
+            /** Ends */
+            ends: number;
+        };
+        /**
+         * TimesTaken
+         * @description Minutes with busy hands, and from the first step to the last ink dry.
+         */
+        TimesTaken: {
+            /** At Mat */
+            at_mat: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * Together
+         * @description Whether a panel is finished before the next, or an ink is laid on every panel before the next ink.
+         * @enum {string}
+         */
+        Together: "at_once" | "ink_by_ink";
+        /**
          * Tool
          * @description How ink gets onto the card.
          * @enum {string}
@@ -5269,6 +5991,12 @@ export interface components {
             passes: number;
         };
         /**
+         * Towards
+         * @description Which way a colour is nudged.
+         * @enum {string}
+         */
+        Towards: "warmer" | "cooler" | "pinker" | "greener" | "lighter" | "darker" | "cleaner";
+        /**
          * Treatment
          * @description What is done to everything below it.
          * @enum {string}
@@ -5339,6 +6067,34 @@ export interface components {
             basis?: components["schemas"]["Basis"] | null;
         };
         /**
+         * WetPhotoIn
+         * @description Where a wet panel lies on a photo, in pixels, and bare card of the same kind beside it.
+         */
+        WetPhotoIn: {
+            /** Panel Id */
+            panel_id: number;
+            /** Photo */
+            photo: string;
+            /** Corners */
+            corners: number[][];
+            /** Bare */
+            bare: number[];
+            lamp?: components["schemas"]["Illuminant"] | null;
+        };
+        /**
+         * WetPhotoOut
+         * @description The panel as it was photographed, and as it will look.
+         */
+        WetPhotoOut: {
+            /** Wet */
+            wet: string;
+            /** Dry */
+            dry: string;
+            lamp: components["schemas"]["Illuminant"];
+            /** Notes */
+            notes: components["schemas"]["CodedText"][];
+        };
+        /**
          * WidestOut
          * @description The largest step of colour over the panel.
          */
@@ -5378,6 +6134,125 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PieceOut
+         * @description One panel on the sheet, mm.
+         */
+        wempa__api__panels__models__PieceOut: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * StepOut
+         * @description One band being laid.
+         */
+        wempa__api__panels__models__StepOut: {
+            /** Band */
+            band: number;
+            /** Waits */
+            waits: number;
+            /** Loads */
+            loads: number;
+            /** Minutes */
+            minutes: number;
+            /** Passes */
+            passes: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MarkIn
+         * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
+         */
+        wempa__api__stash__photo_models__MarkIn: {
+            /** Corners */
+            corners: number[][];
+            page?: components["schemas"]["Page"] | null;
+            /**
+             * Strip
+             * @default false
+             */
+            strip: boolean;
+            /** Columns */
+            columns?: number | null;
+            /** Rows */
+            rows?: number | null;
+        };
+        /**
+         * MarkIn
+         * @description A step that is done.
+         */
+        wempa__api__table__models__MarkIn: {
+            /** Now */
+            now: number;
+            /** Bout */
+            bout: number;
+            /** Act */
+            act: number;
+            do: components["schemas"]["Do"];
+        };
+        /**
+         * PieceOut
+         * @description A piece of a planned evening.
+         */
+        wempa__api__table__models__PieceOut: {
+            kind: components["schemas"]["PieceKind"];
+            /** Name */
+            name: string;
+            /** Ids */
+            ids: number[];
+            /** Changed */
+            changed: string;
+            /** Pictured */
+            pictured: boolean;
+        };
+        /**
+         * StepOut
+         * @description One step; times in minutes.
+         */
+        wempa__api__table__models__StepOut: {
+            /** N */
+            n: number;
+            /** Bout */
+            bout: number;
+            /** Act */
+            act: number;
+            /** Piece */
+            piece: number;
+            /** Of */
+            of: string;
+            do: components["schemas"]["Do"];
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Inks */
+            inks: components["schemas"]["InkChip"][];
+            /** Tools */
+            tools: string[];
+            /** Start */
+            start: number;
+            /** Minutes */
+            minutes: number;
+            /** Hands */
+            hands: boolean;
+            /** After */
+            after: number[];
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+            /** Laid */
+            laid: number;
+            /** Parts */
+            parts: number;
         };
     };
     responses: never;
@@ -8425,7 +9300,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MarkIn"];
+                "application/json": components["schemas"]["wempa__api__stash__photo_models__MarkIn"];
             };
         };
         responses: {
@@ -9018,7 +9893,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "ink" | "card" | "tool" | "range" | "phone" | "overlap" | "panel" | "swatch" | "lesson" | "practice";
+                kind: "ink" | "card" | "tool" | "range" | "phone" | "overlap" | "panel" | "swatch" | "lesson" | "practice" | "evening" | "run";
                 item_id: number;
             };
             cookie?: never;
@@ -10413,6 +11288,881 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_api_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedEvening"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    table_api_table_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_evening_api_evenings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EveningIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveningOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evening_api_evenings__evening_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evening_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveningOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_api_evenings__evening_id__sheet_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evening_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_api_evenings__evening_id__begin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evening_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_api_run_get: {
+        parameters: {
+            query: {
+                now: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_run_api_runs__run_id__get: {
+        parameters: {
+            query: {
+                now: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    done_api_runs__run_id__done_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["wempa__api__table__models__MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dried_api_runs__run_id__dried_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    back_api_runs__run_id__back_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    anew_api_runs__run_id__anew_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_api_runs__run_id__end_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_api_table_look_png_get: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["PieceKind"];
+                ids: number[];
+                laid?: number | null;
+                wet?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spots_api_table_spots_get: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["PieceKind"];
+                ids: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fault_api_table_fault_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wet_photo_api_table_wet_photo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WetPhotoIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WetPhotoOut"];
                 };
             };
             /** @description Not Found */

@@ -212,6 +212,46 @@ export type CopyReason = (typeof copyReasonWords)[number]
 /** How they are said on screen. */
 export const copyReasonSaid: Record<CopyReason, string> = {"start": "when Wempa started", "daily": "once a day", "asked": "because you asked", "before": "before a copy was put back"}
 
+export const doWords = ["cut", "ready", "open_pads", "try_small", "dab", "mix", "load", "turn", "stencil", "lay", "blend", "back", "wipe", "wash", "clean_mat", "dry", "test", "treat", "label", "close_pads", "log"] as const
+export type Do = (typeof doWords)[number]
+/** How they are said on screen. */
+export const doSaid: Record<Do, string> = {"cut": "Cut", "ready": "Make ready", "open_pads": "Open the pads", "try_small": "Try it small", "dab": "Dab off", "mix": "Mix", "load": "Load", "turn": "Turn the card", "stencil": "Lay the stencil", "lay": "Lay", "blend": "Blend", "back": "Go back", "wipe": "Wipe", "wash": "Wash", "clean_mat": "Clean the mat", "dry": "Let dry", "test": "Test", "treat": "Treat", "label": "Label", "close_pads": "Close the pads", "log": "Log it"}
+
+export const dryingSchoolWords = ["air", "heat"] as const
+export type DryingSchool = (typeof dryingSchoolWords)[number]
+/** How they are said on screen. */
+export const dryingSchoolSaid: Record<DryingSchool, string> = {"air": "in the air", "heat": "heat-set"}
+
+export const cleaningWords = ["always", "carry_over"] as const
+export type Cleaning = (typeof cleaningWords)[number]
+/** How they are said on screen. */
+export const cleaningSaid: Record<Cleaning, string> = {"always": "always", "carry_over": "let it carry over in rainbow order"}
+
+export const sharedBrushWords = ["wiped", "separate"] as const
+export type SharedBrush = (typeof sharedBrushWords)[number]
+/** How they are said on screen. */
+export const sharedBrushSaid: Record<SharedBrush, string> = {"wiped": "one brush, wiped", "separate": "a brush of its own"}
+
+export const togetherWords = ["at_once", "ink_by_ink"] as const
+export type Together = (typeof togetherWords)[number]
+/** How they are said on screen. */
+export const togetherSaid: Record<Together, string> = {"at_once": "a panel at a time", "ink_by_ink": "one ink on all panels"}
+
+export const handSideWords = ["right", "left"] as const
+export type HandSide = (typeof handSideWords)[number]
+/** How they are said on screen. */
+export const handSideSaid: Record<HandSide, string> = {"right": "right hand", "left": "left hand"}
+
+export const pieceKindWords = ["panel", "overlap", "squares"] as const
+export type PieceKind = (typeof pieceKindWords)[number]
+/** How they are said on screen. */
+export const pieceKindSaid: Record<PieceKind, string> = {"panel": "panel", "overlap": "overlap", "squares": "squares"}
+
+export const faultWords = ["patchy", "streaks", "foam_edge", "white_spot", "line", "mud", "too_dark", "too_pale", "off_hue"] as const
+export type Fault = (typeof faultWords)[number]
+/** How they are said on screen. */
+export const faultSaid: Record<Fault, string> = {"patchy": "Patchy, still wet", "streaks": "Streaks", "foam_edge": "Foam's edge", "white_spot": "A white spot", "line": "A line", "mud": "Mud at a seam", "too_dark": "Too dark", "too_pale": "Too pale", "off_hue": "Too pink, too green"}
+
 export const drawnFormWords = ["pdf", "svg", "png"] as const
 export type DrawnForm = (typeof drawnFormWords)[number]
 /** How they are said on screen. */
@@ -302,6 +342,12 @@ export const PANEL_SIZES: readonly { name: string; width: number; height: number
 export const SHEET_SIZES: readonly { name: string; width: number; height: number }[] = [{"name": "A4", "width": 210.0, "height": 297.0}, {"name": "8 1/2 × 11 in", "width": 215.9, "height": 279.4}, {"name": "12 × 12 in", "width": 304.8, "height": 304.8}, {"name": "A3", "width": 297.0, "height": 420.0}]
 
 export const MAX_DILUTION = 0.95
+
+export const MAX_PIECES = 40
+
+export const MAX_PLAN = 4000000
+
+export const MAX_MARKS = 10000
 
 export const DEFAULT_MUD_LINE = 50
 

@@ -13,7 +13,7 @@ from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import download, framed, nothing, revision_of, written
 from wempa.api.services import Services, ServicesNow
-from wempa.craft.errors import JobError, WempaError
+from wempa.craft.errors import JobError
 from wempa.craft.job import Stash
 from wempa.craft.limits import FIRST_BANDS
 from wempa.craft.panels.compare import compared
@@ -26,7 +26,6 @@ from wempa.craft.panels.study import through
 from wempa.craft.panels.top_up import to_match, top_ups
 from wempa.craft.vocabulary import Frame, Opening
 from wempa.formats.drawn_forms import DrawnForm
-from wempa.formats.job import error_text
 from wempa.formats.panels.panel_result import PlannedPanel
 from wempa.formats.panels.plan import BandIn
 from wempa.formats.panels.svg_path import outlines
@@ -35,7 +34,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Item
 
 from .edits import edited
-from .making import as_stored, hex_of_card, stored_plan
+from .making import as_stored, stored_plan
 from .models import (
     BesidePanel,
     EditedPanel,
@@ -53,37 +52,18 @@ from .models import (
 )
 from .planned import made_from_file, planned
 from .seams import overlap_of_seam, seam_as_overlap
-from .shown import fix_out, shown_colours, size_text, study_out
+from .shown import fix_out, study_out
+from .summaries import summary
 
 # A picture for the screen has no more pixels than this.
 _SCREEN_PIXELS = 4_000_000
-
 router = APIRouter()
 
 
 @router.get("/panels")
 def panels(services: ServicesNow) -> list[PanelSummary]:
     """Every stored panel with its colours."""
-    return [_summary(services, item) for item in services.workspace.read_all("panel")]
-
-
-def _summary(services: Services, item: Item) -> PanelSummary:
-    mark = (item["revision"], services.shelf())
-    return services.panel_summaries.get(item["id"], mark, lambda: _summarised(services, item))
-
-
-def _summarised(services: Services, item: Item) -> PanelSummary:
-    shown, size, card, trouble = list[str](), "", "", ""
-    try:
-        plan = stored_plan(item)
-        size, card = size_text(plan), hex_of_card(services.shelf(), plan.card_id, plan)
-        if plan.bands:
-            shown = shown_colours(services.panels.made(plan).study(), str(plan.settings.illuminant))
-    except WempaError as error:
-        trouble = error_text(error)
-    return PanelSummary(
-        **{key: item[key] for key in ("id", "revision", "name")}, size=size, card=card, shown=shown, trouble=trouble
-    )
+    return [summary(services, item) for item in services.workspace.read_all("panel")]
 
 
 def _desk(services: Services, item: Item, status: int = 200) -> Response:

@@ -18,7 +18,7 @@ from wempa.api.stash.models import ImportOut, ImportRow
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.vocabulary import ImportStatus
 from wempa.formats.archive import KeptPhoto, is_archive, read_archive
-from wempa.formats.log.items import LOGGED, read_logged
+from wempa.formats.named_items import NAMED, read_named
 from wempa.formats.stash.items import of_stored
 from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
 from wempa.store import Change, Item, Kind, Workspace
@@ -149,7 +149,7 @@ def _meet(workspace: Workspace, document: Document) -> list[_Met]:
                 named.setdefault(_called(kind, item), []).append(item)
         for n, filed in enumerate(document[key]):
             here, is_sure = sure.get(n), n in sure
-            if here is None and (filed.uuid is None or kind not in ("overlap", "panel", *LOGGED)):
+            if here is None and (filed.uuid is None or kind not in ("overlap", "panel", *NAMED)):
                 alike = named.get(_called(kind, filed), [])
                 here = alike.pop(0) if alike else None
                 is_sure = here is not None and kind == "range"
@@ -207,8 +207,8 @@ def _content(kind: str, item: Item) -> dict[str, Any]:
             return checked_overlap(plain).model_dump(mode="json", exclude_defaults=True)
         if kind == "panel":
             return stored_plan(plain).model_dump(mode="json", exclude_defaults=True)
-        if kind in LOGGED:
-            return read_logged(kind, plain).model_dump(mode="json", exclude_defaults=True)
+        if kind in NAMED:
+            return read_named(kind, plain).model_dump(mode="json", exclude_defaults=True)
         return of_stored(kind, plain).model_dump(mode="json")
     except JobError:
         # What cannot be read, or refers to what is not here yet.

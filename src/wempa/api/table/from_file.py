@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from wempa.api.kept import Kept
 from wempa.api.panels.making import made_of, stored_plan
 from wempa.api.panels.planned import shelf_of_file
 from wempa.craft.errors import JobError, WempaError
-from wempa.craft.table.evening import Habits, PanelPiece, Piece
+from wempa.craft.table.evening import Habits, Piece
 from wempa.craft.table.plan import SECONDS, TablePlan, plan_evening
-from wempa.formats.log.items import NamedInk, read_swatch
+from wempa.formats.log.items import read_swatch
 from wempa.formats.stash.items import ToolItem
 from wempa.formats.workspace import Document, read_workspace
 
-from .making import inks_of, overlap_piece, own_tool, panel_piece
+from .making import inks_of_swatch, overlap_piece, own_tool, panel_piece, tried_before
 
 
 def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
@@ -48,22 +46,11 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
     return plan_evening(pieces, tools, Habits(), seconds=seconds)
 
 
-def tried_before(piece: Piece, tried: list[frozenset[str]]) -> Piece:
-    """A panel that need not be tried small if a swatch has all of its inks."""
-    if isinstance(piece, PanelPiece) and any(inks_of(piece) <= seen for seen in tried):
-        return replace(piece, tried=True)
-    return piece
-
-
 def _tried(document: Document) -> list[frozenset[str]]:
     """The inks of each logged swatch, by their places in the file."""
     found = []
     for filed in document["swatches"]:
         if filed.body is None:
             continue
-        item = read_swatch(filed.stored(lambda _, place: place))
-        parts: list[NamedInk] = []
-        for entry in item.stack:
-            parts += entry.mix or [entry]
-        found.append(frozenset(str(part.ink_id) for part in parts if part.ink_id is not None))
+        found.append(inks_of_swatch(read_swatch(filed.stored(lambda _, place: place))))
     return found

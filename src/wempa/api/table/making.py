@@ -6,15 +6,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from wempa.api.log.book import laid
 from wempa.api.overlap.jobs import job_on_shelf
 from wempa.api.panels.making import MadePanel
 from wempa.api.shelf import Shelf
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
-from wempa.craft.table.evening import OwnTool, PanelPiece, SquaresPiece
+from wempa.craft.table.evening import OwnTool, PanelPiece, Piece, SquaresPiece
 from wempa.craft.vocabulary import Load, PieceKind
+from wempa.formats.log.items import NamedInk, SwatchItem
 from wempa.formats.stash.items import ToolItem
+from wempa.store import NotFound
 
 
 def pads_of(shelf: Shelf) -> dict[str, float]:
@@ -70,3 +73,26 @@ def inks_of(piece: PanelPiece | SquaresPiece) -> frozenset[str]:
     else:
         lays = [entry for _, job in piece.squares for entry in job.stack if isinstance(entry, LayDown)]
     return frozenset(key for lay in lays for key, _ in lay.parts)
+
+
+def inks_of_swatch(item: SwatchItem) -> frozenset[str]:
+    """Keys of the inks of a logged swatch that are still known by number."""
+    parts: list[NamedInk] = []
+    for entry in item.stack:
+        parts += entry.mix or [entry]
+    return frozenset(str(part.ink_id) for part in parts if part.ink_id is not None)
+
+
+def square_job(item: SwatchItem, shelf: Shelf) -> Job:
+    """The job of a square that waits in the book; raises `JobError` where an ink or its card is gone."""
+    try:
+        return shelf.dressed(job_on_shelf({"stack": laid(item), "settings": {}, "card_id": item.card_id}, shelf))
+    except NotFound as error:
+        raise JobError(f"{item.name}: {error.message}") from error
+
+
+def tried_before(piece: Piece, tried: list[frozenset[str]]) -> Piece:
+    """A panel that need not be tried small if a swatch has all of its inks."""
+    if isinstance(piece, PanelPiece) and any(inks_of(piece) <= seen for seen in tried):
+        return replace(piece, tried=True)
+    return piece

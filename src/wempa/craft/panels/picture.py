@@ -47,13 +47,15 @@ def picture(
     box: Box | None = None,
     specks: bool = True,
     seen: LineColours | None = None,
+    bands: frozenset[int] | None = None,
 ) -> Picture:
     """The panel, or the part of it within `box` mm, as sRGB bytes (rows, columns, 3).
 
     Layers on top cover their regions; where water was dropped the drops show. With `specks` the
     bare specks of a textured card are painted, so that the mean light of a spot stays what was
     predicted; without, every spot has its mean colour. `seen` is the panel's line, if the caller has
-    it: where nothing lies on top its dry look need not be predicted again.
+    it: where nothing lies on top its dry look need not be predicted again. `bands` are the places of those
+    that are laid already, one at least; all if not said.
 
     Raises
     ------
@@ -66,7 +68,8 @@ def picture(
     rows = max(1, _AT_ONCE // (x.size * (2 * len(panel.bands) if _is_woven(panel) else 1)))
     for start in range(0, y.size, rows):
         strip = slice(start, start + rows)
-        out[strip] = _painted(job, panel, placed, order, per_mm, wet, specks, None if wet else seen, x, y[strip])
+        line = None if wet or bands is not None else seen
+        out[strip] = _painted(job, panel, placed, order, per_mm, wet, specks, line, bands, x, y[strip])
     return out
 
 
@@ -84,6 +87,7 @@ def _painted(
     wet: bool,
     specks: bool,
     line: LineColours | None,
+    bands: frozenset[int] | None,
     x: Floats,
     y: Floats,
 ) -> Picture:
@@ -99,6 +103,8 @@ def _painted(
         at = coordinates(panel.front, x, y)
         along = places(panel, placed) if line is None else line.at
         laid = strokes(job, panel, placed, order, along)
+    if bands is not None:
+        laid = [one for one in laid if one.band in bands]
     grain = _grain(x, y) if specks else None
     card = prepare_card(job.cardstock, str(job.illuminant), job.constants)
     bare, n = _linear(card.lab[None], job)[0], card.n

@@ -134,6 +134,7 @@ class Hands:
                 habits.takes(Do.LOAD, table["table.load"]),
                 keys,
                 self.need(lay),
+                loads=loads,
             )
         )
         juicy = max(self._pads.get(key, 1.0) for key, _ in lay.parts)

@@ -148,9 +148,22 @@ class SquaresPiece:
 Piece = PanelPiece | SquaresPiece
 
 
-def kind_of(piece: Piece) -> PieceKind:
-    """What a piece is called."""
-    return PieceKind.PANEL if isinstance(piece, PanelPiece) else piece.kind
+def jobs_of(piece: Piece) -> list[Job]:
+    """The jobs of a piece: one of a panel, one a square."""
+    return [piece.job] if isinstance(piece, PanelPiece) else [job for _, job in piece.squares]
+
+
+def named(piece: Piece) -> Named:
+    """What a piece is called, and what it is."""
+    return Named(piece.name, PieceKind.PANEL if isinstance(piece, PanelPiece) else piece.kind)
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """What a piece is called, and what it is."""
+
+    name: str
+    kind: PieceKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,6 +182,8 @@ class Act:
     caution: str = ""
     laid: int = 0
     """How many lay-downs of the piece are on the card after it, in the order they are laid."""
+    loads: int = 1
+    """How often the tool takes ink for what follows."""
     parts: int = 1
     """In how many parts it is worked, each short enough for what has to stay open."""
     mixes: tuple[str, int] | None = None
@@ -180,7 +195,7 @@ class Drying:
     """What has to dry after an act of a bout."""
 
     act: int
-    """Its place in the bout."""
+    """Its place in the bout; below 0 if that was done before planning began, and when it is dry is known."""
     ticks: int
     text: str
     inks: tuple[str, ...] = ()
@@ -211,7 +226,7 @@ class Bout:
 class Evening:
     """All that is to be done."""
 
-    pieces: tuple[Piece, ...]
+    pieces: tuple[Named, ...]
     bouts: tuple[Bout, ...]
     tools: tuple[OwnTool, ...]
     held: Mapping[Need, int]
@@ -231,7 +246,7 @@ def key_of(lay: LayDown) -> str:
 
 def span(minutes_: float) -> str:
     """A time as it is read at the mat."""
-    if minutes_ < 1.5:
+    if minutes_ < 0.95:
         return f"{max(5, round(minutes_ * 60 / 5) * 5)} s"
     if minutes_ < 100:
         return f"{round(minutes_)} min"

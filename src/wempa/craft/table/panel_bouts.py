@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from math import ceil, cos, radians, sin
 
 import numpy as np
@@ -545,5 +546,5 @@ class _Panel:
 def _eighths(mm: float) -> str:
     """Inches to the nearest eighth, as a ruler has them."""
     whole, part = divmod(round(mm / 25.4 * 8), 8)
-    shown = {0: "", 1: "⅛", 2: "¼", 3: "⅜", 4: "½", 5: "⅝", 6: "¾", 7: "⅞"}[part]
-    return f"{whole or ''}{shown}" or "0"
+    shown = str(Fraction(part, 8)) if part else ""
+    return f"{whole or ''} {shown}".strip() or "0"

@@ -11,14 +11,14 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Note
 from wempa.craft.vocabulary import Formula, Tool
 
-from .evening import Bout, Evening, Habits, InkFacts, Need, OwnTool, PanelPiece, Piece, key_of
+from .evening import Bout, Evening, Habits, InkFacts, Need, OwnTool, PanelPiece, Piece, jobs_of, key_of, named
 from .panel_bouts import PanelLays, panel_bouts, panel_lays
 from .schedule import Scheduled, naive_order, scheduled
 from .square_bouts import SquareLevels, square_bouts, square_levels
 from .timeline import Begun, Step, at_mat_of, laid_out, steps_of, total_of
 from .tools_owned import NEEDS_NONE, assigned, facts_of, kept_state, notes_on, usual_tools
 
-SECONDS = 4.0
+SECONDS = 3.0
 """How long the solver may look."""
 
 
@@ -94,7 +94,7 @@ def make_evening(
             laid.append(square_levels(piece, owned, where))
     facts: dict[str, InkFacts] = {}
     for piece, lays in zip(pieces, laid, strict=True):
-        for job in [piece.job] if isinstance(piece, PanelPiece) else [job for _, job in piece.squares]:
+        for job in jobs_of(piece):
             known = dict(job.inks)
             facts |= facts_of(job, [lay for lay in lays.every() if all(key in known for key, _ in lay.parts)])
     needs, meetings, wet = _needs(laid)
@@ -130,7 +130,7 @@ def make_evening(
     holding, supposed = kept_state(held, tools, facts)
     notes += _unsure(pieces, laid)
     return Evening(
-        pieces=tuple(pieces),
+        pieces=tuple([named(piece) for piece in pieces]),
         bouts=tuple(bouts),
         tools=tuple(tools),
         held=held,
@@ -177,7 +177,7 @@ def _unsure(pieces: Sequence[Piece], laid: Sequence[PanelLays | SquareLevels]) -
     """Inks of which nobody knows how long they stay open."""
     found = []
     for piece, lays in zip(pieces, laid, strict=True):
-        jobs = [piece.job] if isinstance(piece, PanelPiece) else [job for _, job in piece.squares]
+        jobs = jobs_of(piece)
         inks = dict(ink for job in jobs for ink in job.inks)
         for key in dict.fromkeys(key for lay in lays.every() for key, _ in lay.parts):
             ink = inks[key]

@@ -16,7 +16,7 @@ from typing import Any
 from wempa.craft.vocabulary import Do
 
 from .evening import Bout, Evening
-from .timeline import FROM_NOTHING, Begun, Timed, Uses, at_mat_of, laid_out, total_of, uses_of
+from .timeline import FROM_NOTHING, Begun, Timed, Uses, at_mat_of, begun_dryings, laid_out, total_of, uses_of
 from .tools_owned import cleaning_between
 
 # A share of the time goes to the end of the evening, the rest to wiping less.
@@ -83,7 +83,7 @@ def _tails(bouts: Mapping[int, Bout]) -> dict[int, int]:
         bout = bouts[b]
         whole = bout.span(0, len(bout.acts))
         ends = [whole]
-        for d, drying in enumerate(bout.dryings):
+        for d, drying in begun_dryings(bout):
             dry = bout.span(0, drying.act + 1) + drying.ticks
             ends.append(dry)
             ends += [
@@ -151,7 +151,7 @@ def _solved(
     end = model.new_int_var(begun.now, horizon, "evening")
     for b, bout in bouts.items():
         model.add(end >= starts[b] + whole_of[b])
-        for drying in bout.dryings:
+        for _, drying in begun_dryings(bout):
             model.add(end >= starts[b] + spent[b] + bout.span(0, drying.act + 1) + drying.ticks)
         for other in bout.after:
             if other in bouts:
@@ -160,7 +160,7 @@ def _solved(
                 model.add(starts[b] >= begun.ended.get(other, 0))
         prelude = bout.span(0, bout.prelude)
         for other, d in bout.waits:
-            if other in bouts:
+            if other in bouts and bouts[other].dryings[d].act >= 0:
                 one = bouts[other]
                 drying = one.dryings[d]
                 dry = starts[other] + spent[other] + one.span(0, drying.act + 1) + drying.ticks

@@ -123,15 +123,20 @@ def laid_out(
         now = timed.end
         ended[number] = now
         holding.update(uses.last)
-        for d, drying in enumerate(bout.dryings):
+        for d, drying in begun_dryings(bout):
             dry[number, d] = timed.ends(drying.act) + drying.ticks
     return found
+
+
+def begun_dryings(bout: Bout) -> list[tuple[int, Drying]]:
+    """The dryings that begin with an act that is still to do, with their places."""
+    return [(d, drying) for d, drying in enumerate(bout.dryings) if drying.act >= 0]
 
 
 def total_of(bouts: Mapping[int, Bout], timed: Sequence[Timed]) -> int:
     """Ticks until the last act is done and the last ink dry."""
     ends = [each.end for each in timed]
-    ends += [each.ends(d.act) + d.ticks for each in timed for d in bouts[each.bout].dryings]
+    ends += [each.ends(drying.act) + drying.ticks for each in timed for _, drying in begun_dryings(bouts[each.bout])]
     return max(ends, default=0)
 
 
@@ -178,7 +183,7 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
         for place, act in enumerate(each.acts):
             rows.append((at, False, each.bout, place - each.added, act))
             at += act.ticks
-        for d, drying in enumerate(bouts[each.bout].dryings):
+        for d, drying in begun_dryings(bouts[each.bout]):
             rows.append((each.ends(drying.act), True, each.bout, d, drying))
     rows.sort(key=lambda row: row[:4])
     number = {(b, dries, place): first + n for n, (_, dries, b, place, _) in enumerate(rows)}
@@ -204,7 +209,7 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
             act=place,
             piece=bout.piece,
             do=what.do,
-            text=what.text.replace(TOOL, _tool_name(evening, what)),
+            text=text_of(evening, what),
             inks=what.inks,
             tools=tuple(dict.fromkeys(evening.held[need] for need in what.needs)),
             start=at,
@@ -221,12 +226,13 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
     return _why_waiting(found)
 
 
-def _tool_name(evening: Evening, act: Act) -> str:
-    """What a tool is called in a sentence."""
-    if not act.needs:
-        return "the tool"
-    tool = evening.tools[evening.held[act.needs[0]]]
-    return f"the {tool.name}" if tool.usual else tool.name
+def text_of(evening: Evening, act: Act) -> str:
+    """What an act says, with the name of its tool."""
+    name = "the tool"
+    if act.needs:
+        tool = evening.tools[evening.held[act.needs[0]]]
+        name = f"the {tool.name}" if tool.usual else tool.name
+    return act.text.replace(TOOL, name)
 
 
 def _why_waiting(steps: Sequence[Step]) -> list[Step]:

@@ -1,0 +1,157 @@
+"""What stands at the table: what can be brought to it, the schools, what was planned and done."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wempa.api.panels.making import stored_plan
+from wempa.api.panels.summaries import summary
+from wempa.api.shelf import Shelf
+from wempa.craft.errors import WempaError
+from wempa.craft.limits import WHITE_CARD
+from wempa.craft.prediction.predict import predict
+from wempa.craft.table.evening import SCHOOL_REASONS
+from wempa.craft.vocabulary import Cleaning, DryingSchool, HandSide, PieceKind, SharedBrush, Together
+from wempa.craft.words import Word
+from wempa.formats.job import error_text
+from wempa.formats.job_result import CodedText
+from wempa.formats.log.items import read_swatch
+
+from .looks import card_hex
+from .making import overlap_piece
+from .models import Choosable, PaceOut, RunNote, SchoolOut, TableOut
+
+if TYPE_CHECKING:
+    from wempa.api.services import Services
+
+_SCHOOLS: tuple[tuple[str, str, type[Word]], ...] = (
+    ("drying", "Drying", DryingSchool),
+    ("cleaning", "Cleaning between inks", Cleaning),
+    ("brush", "Reactive and plain dyes", SharedBrush),
+    ("together", "Several panels", Together),
+    ("hand", "Your hand", HandSide),
+)
+# Runs that are listed, and how far off somebody's pace is told.
+_LISTED, _TOLD = 20, 0.15
+_MOST_COLOURS = 8
+
+
+def table_of(services: Services) -> TableOut:
+    """All that stands at the table."""
+    shelf = services.shelf()
+    running = services.runs.under_way()
+    planned = services.workspace.read_all("evening")
+    # The evening that is being worked is not the one to be begun.
+    busy = services.evenings.run_of(running).evening if running is not None else ""
+    idle = [each for each in planned if each["uuid"] != busy]
+    trouble = services.checks.unreadable()
+    return TableOut(
+        choices=[*_panels(services, shelf), *_overlaps(services, shelf), *_squares(services, shelf)],
+        schools=[
+            SchoolOut(
+                key=key,
+                label=label,
+                choices=[CodedText(code=str(word), text=word.said) for word in words],
+                reason=SCHOOL_REASONS[key],
+            )
+            for key, label, words in _SCHOOLS
+        ],
+        habits=services.evenings.last_habits(),
+        evening=next((each["id"] for each in reversed(idle) if not trouble("evening", each)), None),
+        run=None if running is None else running["id"],
+        history=_history(services),
+        paces=[
+            PaceOut(label=do.said, factor=round(factor, 2))
+            for do, factor in services.evenings.paces().items()
+            if abs(factor - 1) >= _TOLD
+        ],
+        unreadable=[each["name"] for each in planned if trouble("evening", each)],
+    )
+
+
+def _history(services: Services) -> list[RunNote]:
+    over = [(item, run) for item, run in reversed(services.evenings.runs()) if run.ended is not None]
+    return [
+        RunNote(
+            id=item["id"],
+            name=run.name,
+            began=run.began,
+            minutes=round(((run.ended or run.began) - run.began) / 60, 1),
+            at_mat=round(run.at_mat, 1),
+            planned=round(run.planned, 1),
+            inks=[pad.called for pad in run.pads],
+            whole=run.whole,
+        )
+        for item, run in over[:_LISTED]
+    ]
+
+
+def _panels(services: Services, shelf: Shelf) -> list[Choosable]:
+    found = []
+    for item in services.workspace.read_all("panel"):
+        told = summary(services, item)
+        count = 0 if told.trouble else len(stored_plan(item).bands)
+        inks = f"{count} {'ink' if count == 1 else 'inks'}"
+        found.append(
+            Choosable(
+                kind=PieceKind.PANEL,
+                ids=[item["id"]],
+                name=told.name,
+                about=f"{told.size}, {inks}",
+                shown=told.shown,
+                card=told.card,
+                trouble=told.trouble or ("It has no bands yet." if not count else ""),
+            )
+        )
+    return found
+
+
+def _overlaps(services: Services, shelf: Shelf) -> list[Choosable]:
+    found = []
+    for item in services.workspace.read_all("overlap"):
+        try:
+            job = overlap_piece(item, shelf).squares[0][1]
+            seen, card = predict(job).colour.hex, card_hex(job)
+            trouble = "" if job.stack else "Nothing is laid on it yet."
+        except WempaError as error:
+            seen, card, trouble = WHITE_CARD, WHITE_CARD, error_text(error)
+        found.append(
+            Choosable(
+                kind=PieceKind.OVERLAP,
+                ids=[item["id"]],
+                name=item["name"],
+                about="a test square",
+                shown=[seen],
+                card=card,
+                trouble=trouble,
+            )
+        )
+    return found
+
+
+def _squares(services: Services, shelf: Shelf) -> list[Choosable]:
+    """Squares of the book that wait to be laid, those on one card together."""
+    cards: dict[int | None, list[tuple[int, str]]] = {}
+    for item in services.workspace.read_all("swatch"):
+        try:
+            swatch = read_swatch(item)
+        except WempaError:
+            continue
+        if not swatch.sightings:
+            cards.setdefault(swatch.card_id, []).append((item["id"], swatch.name))
+    found = []
+    for card, waiting in cards.items():
+        ids = [number for number, _ in waiting][:40]
+        count = len(ids)
+        found.append(
+            Choosable(
+                kind=PieceKind.SQUARES,
+                ids=ids,
+                name=waiting[0][1] if count == 1 else f"{count} squares that wait",
+                about=f"on {shelf.card_name(card)}, from the swatch book",
+                shown=[],
+                card=WHITE_CARD,
+                trouble="",
+            )
+        )
+    return found
