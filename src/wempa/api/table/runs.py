@@ -24,7 +24,7 @@ from wempa.store import Change, Item, StoreError, Workspace
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
 from .models import DoneOut, RunOut, TimerOut
 
-# A run that is so much later than it was to be is planned anew by itself, if the solver finds better in so long.
+# A run that has got so much later is planned anew by itself, if the solver finds better in so long.
 _LATE_MIN, _LOOKS_S, _ASKED_S = 1.0, 0.6, 2.0
 # Nobody stands at the mat for longer.
 _LONGEST_S = 14 * 24 * 3600
@@ -132,8 +132,10 @@ class Runs:
         marks = [*marks, mark_of(evening, step, began, max(at, free))]
         order, told = run.order, list[str]()
         stands = standing(evening, order, marks, max(at, free))
-        if stands.due and minutes(stands.total) > run.planned + _LATE_MIN:
+        late = minutes(stands.total) - run.planned
+        if stands.due and late > run.late + _LATE_MIN:
             order, told = self._anew(evening, run, marks, max(at, free), _LOOKS_S, stands)
+            run = run.model_copy(update={"late": late})
         return self._keep(stored, run, marks, order, now, revision, told)
 
     def dried(self, number: int, bout: int, drying: int, now: float, revision: int | None) -> RunOut:

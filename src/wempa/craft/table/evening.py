@@ -216,6 +216,8 @@ class Bout:
     """What has to be dry: bout, and which of its dryings."""
     why: str = ""
     """Why it waits for that."""
+    done: int = 0
+    """How many acts stood before these, which are done."""
 
     def span(self, first: int, last: int) -> int:
         """Ticks of its acts from one place to before another."""

@@ -83,8 +83,9 @@ class _Spot:
         bench = prepare_job(job, list(dict.fromkeys(key for key, _ in last.parts)))
         self.values = bench.lookup()[last.parts[0][0]][1].values
         self.ground = bench.card.ground
-        dries = lay_dries(job, last, bench)
-        self.left = max(0.0, dries - minutes_ago)
+        lays = [entry for entry in job.stack if isinstance(entry, LayDown)]
+        # What lies below was laid before, and may dry later all the same.
+        self.left = max(0.0, max(lay_dries(job, lay) for lay in lays) - minutes_ago)
         self.open = minutes_ago * 60 < self.values["open_time"]
         inks = dict(job.inks)
         self.name = inks[last.parts[0][0]].name or last.parts[0][0]
@@ -188,7 +189,10 @@ class _Spot:
         texts = []
         kind = self.now.verdict.kind
         if kind is not VerdictKind.MUDDY:
-            texts.append("By what was laid it should dry clear. " + self.wait())
+            texts.append("By what was laid here it should dry clear.")
+            texts.append(
+                self.wait() or "If it looks like mud to you all the same, log it: Wempa learns what you call mud."
+            )
         else:
             texts.append("What has gone muddy does not come clean again: nothing lifts one ink out of another.")
         texts.append(self.wait() if kind is VerdictKind.MUDDY else "")

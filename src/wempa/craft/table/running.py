@@ -120,7 +120,7 @@ def _without(bout: Bout, count: int) -> Bout:
     prelude = max(0, bout.prelude - count)
     # What it had to wait for is behind it once its own acts have begun.
     waits = bout.waits if count <= bout.prelude else ()
-    return replace(bout, acts=bout.acts[count:], prelude=prelude, dryings=dryings, waits=waits)
+    return replace(bout, acts=bout.acts[count:], prelude=prelude, dryings=dryings, waits=waits, done=count)
 
 
 def _begun_first(order: Sequence[int], begun: Begun) -> list[int]:

@@ -206,7 +206,7 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
         step = Step(
             n=n,
             bout=b,
-            act=place,
+            act=place + bout.done if place >= 0 else place,
             piece=bout.piece,
             do=what.do,
             text=text_of(evening, what),

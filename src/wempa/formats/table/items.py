@@ -197,6 +197,8 @@ class RunItem(_Model):
     ended: Moment | None = None
     planned: Annotated[Number, Field(ge=0)] = 0.0
     """Minutes that it was to take."""
+    late: Annotated[Number, Field(ge=0)] = 0.0
+    """Minutes by which it was late when its order was last thought over."""
     order: Annotated[list[Whole], Field(max_length=5000)] = []
     marks: Annotated[list[StoredMark], Field(max_length=MAX_MARKS)] = []
     at_mat: Annotated[Number, Field(ge=0)] = 0.0
