@@ -2,117 +2,103 @@
 
 from __future__ import annotations
 
+from base64 import b64decode
+from collections.abc import Iterator
 from dataclasses import replace
+from io import BytesIO
 from pathlib import Path
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from wempa.api.app import create_app
-from wempa.api.panels.making import stored_plan
+from wempa.api.panels.making import MadePanel, stored_plan
+from wempa.api.services import Services
 from wempa.craft.job import Stash
-from wempa.craft.panels.colours import LINE_SHADES, faded, stacks_at, strokes
-from wempa.craft.panels.front import coordinates
-from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card
-from wempa.craft.stash.swatch_sheet import sheet_layout
-from wempa.craft.table.dry_look import dry_look, spots_on, wet_and_dry
-from wempa.craft.vocabulary import Look, Page
-from wempa.demo.camera import PHONES, photograph
+from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
 from wempa.demo.penny_halt import fill
+from wempa.demo.wet_panel import WetPanelPhoto, photograph_wet
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, white_point
+from wempa.optics.grid import Floats
 from wempa.store import Workspace
-
-COLUMNS, ROWS = 6, 9
-LEFT, TOP, EDGE = 40.0, 60.0, 18.0
-
-
-def laid_by(panel_id: int, hand: float, workspace: Workspace, client: TestClient) -> tuple[Floats, Floats, Floats]:
-    """True wet spectra of a grid of spots, true dry CIELAB, and the forecast from the true wet CIELAB."""
-    services = client.app.state.services  # type: ignore[attr-defined]
-    made = services.panels.made(stored_plan(workspace.read("panel", panel_id)))
-    job, found = replace(made.job, stash=Stash()), made.study()
-    x, y = spots_on(made.panel, COLUMNS, ROWS)
-    at = coordinates(made.panel.front, x, y)
-    stacks, which = stacks_at(strokes(job, made.panel, found.placed, found.work.order, at), LINE_SHADES)
-    spectra, dry, wet = [], [], []
-    for stack in stacks:
-        own = (*job.stack, *[faded(lay, hand, lay.over == "wet") for lay in stack])
-        seen = predict(replace(job, stack=own, look=Look.WET)).colour
-        spectra.append(seen.spectrum)
-        wet.append(seen.lab)
-        dry.append(predict(replace(job, stack=own)).colour.lab)
-    known = wet_and_dry(job, made.panel, found)
-    told = dry_look(known, made.panel, x, y, np.array(wet)[which])
-    return np.array(spectra)[which], np.array(dry)[which], told
 
 
 @pytest.fixture
-def client(tmp_path: Path) -> TestClient:
+def client(tmp_path: Path) -> Iterator[TestClient]:
     workspace = Workspace(tmp_path / "w.wempa")
     fill(workspace)
-    return TestClient(create_app(workspace, copies=False))
+    with TestClient(create_app(workspace, copies=False)) as client:
+        yield client
 
 
-@pytest.mark.parametrize(("panel_id", "hand"), [(1, 0.7), (1, 1.4), (2, 1.3), (5, 0.75)])
-def test_what_was_laid_otherwise_than_planned_is_forecast_from_how_it_looks_wet(
-    client: TestClient, panel_id: int, hand: float
-) -> None:
-    workspace: Workspace = client.app.state.services.workspace  # type: ignore[attr-defined]
-    _, dry, told = laid_by(panel_id, hand, workspace, client)
-    assert float(cm.delta_e(told, dry).mean()) < 1.5
+def made_panel(client: TestClient, panel_id: int) -> MadePanel:
+    services: Services = client.app.state.services  # type: ignore[attr-defined]
+    return services.panels.made(stored_plan(services.workspace.read("panel", panel_id)))
 
 
-@pytest.mark.parametrize(("phone", "lamp", "hand"), [("plain camera", "daylight", 0.8), ("phone", "daylight", 1.25)])
-def test_a_wet_panel_photographed_is_shown_as_it_will_dry(
-    client: TestClient, phone: str, lamp: str, hand: float
-) -> None:
-    workspace: Workspace = client.app.state.services.workspace  # type: ignore[attr-defined]
-    spectra, dry, _ = laid_by(1, hand, workspace, client)
-    made = client.app.state.services.panels.made(stored_plan(workspace.read("panel", 1)))  # type: ignore[attr-defined]
-    job = replace(made.job, stash=Stash())
-    card = prepare_card(job.cardstock, "D65", job.constants)
-    page = sheet_layout(Page.A4)
-    squares = tuple(
-        (LEFT + c * EDGE, TOP + r * EDGE, LEFT + (c + 1) * EDGE, TOP + (r + 1) * EDGE)
-        for r in range(ROWS)
-        for c in range(COLUMNS)
-    )
-    sheet = replace(page, squares=squares, columns=COLUMNS, rows=ROWS, steps=(), dark=(180, 280, 190, 290))
-    scene = replace(PHONES[phone], lamp=lamp, tilt=0.0, glare=0.0)
-    photo = photograph(sheet, list(spectra), card.measured, scene)
-    stored = client.post("/api/photos", content=photo, headers={"content-type": "image/jpeg"}).json()
-    edge = 0.05 * scene.width
-    scale = (scene.width - 2 * edge) / page.width
-    high = round(scene.width * page.height / page.width)
-    down = (high - 2 * edge) / page.height
+def picture_lab(data: str, columns: int, rows: int) -> Floats:
+    """CIELAB of the middles of the cells of a picture that came as data."""
+    image = Image.open(BytesIO(b64decode(data.removeprefix("data:image/png;base64,")))).convert("RGB")
+    small = np.asarray(image.resize((columns, rows), Image.Resampling.BOX), dtype=np.float64) / 255
+    return np.asarray(cm.lab_from_xyz(cm.xyz_from_srgb(small.reshape(-1, 3), "D65"), cm.xyz(np.ones(36))))
 
-    def pixel(x: float, y: float) -> list[float]:
-        return [edge + x * scale, edge + y * down]
 
-    right, bottom = LEFT + COLUMNS * EDGE, TOP + ROWS * EDGE
-    corners = [pixel(LEFT, TOP), pixel(right, TOP), pixel(right, bottom), pixel(LEFT, bottom)]
-    bare = [*pixel(8, 100), *pixel(30, 160)]
-    body = {"panel_id": 1, "photo": stored["photo"], "corners": corners, "bare": bare, "lamp": "D65"}
+def asked(client: TestClient, panel_id: int, photo: WetPanelPhoto) -> dict[str, str]:
+    stored = client.post("/api/photos", content=photo.data, headers={"content-type": "image/jpeg"}).json()
+    body = {"panel_id": panel_id, "photo": stored["photo"], "corners": photo.corners, "bare": photo.bare, "lamp": "D65"}
     answer = client.post("/api/table/wet-photo", json=body)
     assert answer.status_code == 200, answer.text
-    told = picture_lab(answer.json()["dry"])
-    assert float(cm.delta_e(told, dry).mean()) < 3.0
-    # Nothing done about it would be worse.
-    undried = picture_lab(answer.json()["wet"])
-    assert float(cm.delta_e(undried, dry).mean()) > float(cm.delta_e(told, dry).mean())
+    told: dict[str, str] = answer.json()
+    return told
 
 
-def picture_lab(data: str) -> Floats:
-    """CIELAB of the middles of the cells of a picture that came as data."""
-    from base64 import b64decode
-    from io import BytesIO
+@pytest.mark.parametrize(("panel_id", "phone", "hand"), [(1, "plain camera", 0.75), (2, "phone", 1.3)])
+def test_a_wet_panel_photographed_is_shown_as_it_will_dry(
+    client: TestClient, panel_id: int, phone: str, hand: float
+) -> None:
+    made = made_panel(client, panel_id)
+    photo = photograph_wet(replace(made.job, stash=Stash()), made.panel, made.study(), hand, phone, "daylight")
+    told = asked(client, panel_id, photo)
+    off = float(cm.delta_e(picture_lab(told["dry"], photo.columns, photo.rows), photo.dry).mean())
+    undried = float(cm.delta_e(picture_lab(told["wet"], photo.columns, photo.rows), photo.dry).mean())
+    assert off < 3.0
+    # Taking what is seen for what will be is worse.
+    assert off < undried
 
-    from PIL import Image
 
-    image = Image.open(BytesIO(b64decode(data.removeprefix("data:image/png;base64,")))).convert("RGB")
-    small = np.asarray(image.resize((COLUMNS, ROWS), Image.Resampling.BOX), dtype=np.float64) / 255
-    xyz = cm.xyz_from_srgb(small.reshape(-1, 3), "D65")
-    return np.asarray(cm.lab_from_xyz(xyz, white_point("D65")))
+def test_bare_card_stays_and_what_is_deeper_than_planned_dries_back_by_more(client: TestClient) -> None:
+    made = made_panel(client, 1)
+    job = replace(made.job, stash=Stash())
+    known = wet_and_dry(job, made.panel, made.study())
+    x, y = spots_on(made.panel, 1, 3)
+    middle = int(np.argmin(np.abs(known.at - y[1])))
+    planned = known.wet[middle]
+    deeper = known.card + 1.3 * (planned - known.card)
+    seen = np.array([known.card, planned, deeper])
+    told = dry_look(known, made.panel, np.repeat(x[1], 3), np.repeat(y[1], 3), seen)
+    back = np.linalg.norm(told - seen, axis=1)
+    assert back[1] == pytest.approx(np.linalg.norm(known.dry[middle] - planned), rel=0.05)
+    assert back[2] == pytest.approx(1.3 * back[1], rel=0.02)
+    assert back[0] < 0.6 * back[1]
+
+
+def test_a_grid_lies_in_the_corners_that_were_marked() -> None:
+    boxes = grid_boxes([[10, 20], [110, 20], [110, 220], [10, 220]], 2, 4, inset=0.25)
+    assert len(boxes) == 8
+    assert boxes[0] == pytest.approx((22.5, 32.5, 47.5, 57.5))
+    assert boxes[-1] == pytest.approx((72.5, 182.5, 97.5, 207.5))
+
+
+def test_a_photo_without_card_or_with_corners_on_a_line_is_one_sentence(client: TestClient) -> None:
+    made = made_panel(client, 5)
+    photo = photograph_wet(replace(made.job, stash=Stash()), made.panel, made.study(), 1.0, "phone", "daylight")
+    stored = client.post("/api/photos", content=photo.data).json()["photo"]
+    body = {"panel_id": 5, "photo": stored, "corners": [[1, 1], [2, 2], [3, 3], [4, 4]], "bare": photo.bare}
+    refused = client.post("/api/table/wet-photo", json=body)
+    assert refused.status_code == 422
+    assert "corners" in refused.json()["error"]
+    missing = client.post("/api/table/wet-photo", json={**body, "photo": "0" * 64})
+    assert missing.status_code in (404, 422)
+    assert missing.json()["error"]

@@ -2193,6 +2193,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/wet-panel/{panel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wet Panel
+         * @description Lay a panel with the simulated hand and photograph it, still wet, with the simulated camera.
+         */
+        post: operations["wet_panel_api_devices_wet_panel__panel_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3954,6 +3974,16 @@ export interface components {
             text: string;
         };
         /**
+         * OpenOut
+         * @description What has to be open still for the step that is due.
+         */
+        OpenOut: {
+            /** Name */
+            name: string;
+            /** Ends */
+            ends: number;
+        };
+        /**
          * Opening
          * @description Shapes that a panel is cut to, or seen through.
          * @enum {string}
@@ -4944,6 +4974,7 @@ export interface components {
             due: components["schemas"]["wempa__api__table__models__StepOut"][];
             /** Timers */
             timers: components["schemas"]["TimerOut"][];
+            open: components["schemas"]["OpenOut"] | null;
             /** Notes */
             notes: string[];
             /** Cautions */
@@ -5203,6 +5234,17 @@ export interface components {
             delta_e: number | null;
             /** Margin */
             margin: number | null;
+        };
+        /**
+         * SimulatedPanel
+         * @description A photo of the simulated camera, and where on it everything lies.
+         */
+        SimulatedPanel: {
+            photo: components["schemas"]["PhotoOut"];
+            /** Corners */
+            corners: number[][];
+            /** Bare */
+            bare: number[];
         };
         /**
          * SoftnessOut
@@ -12163,6 +12205,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WetPhotoOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wet_panel_api_devices_wet_panel__panel_id__post: {
+        parameters: {
+            query?: {
+                phone?: string;
+            };
+            header?: never;
+            path: {
+                panel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimulatedPanel"];
                 };
             };
             /** @description Not Found */

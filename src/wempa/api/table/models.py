@@ -169,6 +169,14 @@ class TimerOut(BaseModel):
     """Minutes from the beginning."""
 
 
+class OpenOut(BaseModel):
+    """What has to be open still for the step that is due."""
+
+    name: str
+    ends: float
+    """Minutes from the beginning."""
+
+
 class RunOut(BaseModel):
     """A run; times in minutes from its beginning."""
 
@@ -185,6 +193,7 @@ class RunOut(BaseModel):
     done: list[DoneOut]
     due: list[StepOut]
     timers: list[TimerOut]
+    open: OpenOut | None
     notes: list[str]
     cautions: list[str]
 

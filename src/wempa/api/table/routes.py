@@ -32,7 +32,7 @@ from .models import (
     TableOut,
 )
 from .overview import table_of
-from .wet_photo import WetPhotoIn, WetPhotoOut, forecast
+from .wet_photo import SimulatedPanel, WetPhotoIn, WetPhotoOut, forecast, simulated
 
 router = APIRouter()
 _Match = Annotated[str | None, Header()]
@@ -191,3 +191,9 @@ def fault(services: ServicesNow, body: FaultIn) -> FaultOut:
 def wet_photo(services: ServicesNow, body: WetPhotoIn) -> WetPhotoOut:
     """How a panel that was photographed wet will look when it is dry."""
     return forecast(services.workspace, services.looks.made(body.panel_id), body)
+
+
+@router.post("/devices/wet-panel/{panel_id}", status_code=201)
+def wet_panel(services: ServicesNow, panel_id: int, phone: str = "phone") -> SimulatedPanel:
+    """Lay a panel with the simulated hand and photograph it, still wet, with the simulated camera."""
+    return simulated(services.workspace, services.looks.made(panel_id), phone)

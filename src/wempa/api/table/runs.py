@@ -22,7 +22,7 @@ from wempa.formats.table.items import EveningItem, LoadedInk, LoadedTool, RunIte
 from wempa.store import Change, Item, StoreError, Workspace
 
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
-from .models import DoneOut, RunOut, TimerOut
+from .models import DoneOut, OpenOut, RunOut, TimerOut
 
 # A run that has got so much later is planned anew by itself, if the solver finds better in so long.
 _LATE_MIN, _LOOKS_S, _ASKED_S = 1.0, 0.6, 2.0
@@ -81,6 +81,7 @@ class Runs:
                 done=[],
                 due=[],
                 timers=[],
+                open=None,
                 notes=[],
                 cautions=[],
             )
@@ -111,6 +112,7 @@ class Runs:
                 )
                 for timer in stands.timers
             ],
+            open=_open(evening, marks, stands),
             notes=[*told, *changed],
             cautions=cautions_of(stands.due),
         )
@@ -248,6 +250,25 @@ class Runs:
             if mark.bout >= len(evening.bouts) or mark.act >= len(evening.bouts[mark.bout].acts):
                 raise JobError("what is ticked off does not fit the plan; end the run and plan anew")
         return plan, item, evening
+
+
+def _open(evening: Evening, marks: Sequence[Mark], stands: Standing) -> OpenOut | None:
+    """Until when what the next step of mixing works into stays open."""
+    nearest = next((step for step in stands.due if step.hands), None)
+    if nearest is None:
+        return None
+    for at in range(nearest.act, len(evening.bouts[nearest.bout].acts)):
+        mixes = evening.bouts[nearest.bout].acts[at].mixes if at >= 0 else None
+        if mixes is None:
+            continue
+        key, stays = mixes
+        laid = [
+            mark.ended
+            for mark in marks
+            if mark.bout == nearest.bout and mark.do is Do.LAY and key in evening.bouts[mark.bout].acts[mark.act].inks
+        ]
+        return OpenOut(name=evening.facts[key].name, ends=minutes(laid[-1] + stays)) if laid else None
+    return None
 
 
 def _marks(run: RunItem) -> list[Mark]:

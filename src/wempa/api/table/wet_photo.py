@@ -13,10 +13,12 @@ from pydantic import BaseModel, Field
 
 from wempa.api.models import Strict
 from wempa.api.panels.making import MadePanel
-from wempa.api.stash.photo_models import Box
+from wempa.api.stash.photo_models import Box, PhotoOut, Point
+from wempa.api.stash.photo_reading import keep_photo
 from wempa.craft import constants
-from wempa.craft.errors import JobError
-from wempa.craft.job import Stash
+from wempa.craft.errors import JobError, SheetError
+from wempa.craft.job import Job, Stash
+from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
 from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
@@ -45,6 +47,14 @@ class WetPhotoIn(Strict):
     lamp: Illuminant | None = None
 
 
+class SimulatedPanel(BaseModel):
+    """A photo of the simulated camera, and where on it everything lies."""
+
+    photo: PhotoOut
+    corners: list[Point]
+    bare: Box
+
+
 class WetPhotoOut(BaseModel):
     """The panel as it was photographed, and as it will look."""
 
@@ -65,7 +75,10 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     front = made.panel.front
     columns = max(2, round(_SPOTS * front.width / max(front.width, front.height)))
     rows = max(2, round(_SPOTS * front.height / max(front.width, front.height)))
-    boxes = grid_boxes(asked.corners, columns, rows)
+    try:
+        boxes = grid_boxes(asked.corners, columns, rows)
+    except SheetError as error:
+        raise JobError(f"these corners are no panel’s: {error.message}", ("corners",)) from error
     day = replace(made.job, stash=Stash(), illuminant=Illuminant.D65)
     card = prepare_card(day.cardstock, "D65", day.constants).lab
     left, top, right, bottom = asked.bare
@@ -76,12 +89,42 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
         raise JobError(str(error)) from error
     seen = np.array([one.lab for one in found.readings]).reshape(-1, 3)
     x, y = spots_on(made.panel, columns, rows)
-    dry = dry_look(wet_and_dry(day, made.panel, made.study()), made.panel, x, y, seen)
+    spread = float(np.mean([one.spread for one in found.readings]))
+    known = wet_and_dry(day, made.panel, made.study())
+    dry = dry_look(known, made.panel, x, y, seen, spread, _margin(day, made))
     return WetPhotoOut(
         wet=_picture(seen, columns, rows),
         dry=_picture(dry, columns, rows),
         lamp=found.lamp,
         notes=coded(found.notes),
+    )
+
+
+def _margin(job: Job, made: MadePanel) -> float:
+    """How far off predictions of this panel are likely to be, ΔE00: that of its bands by themselves, in the mean."""
+    lays = {made.panel.laid(k) for k in range(len(made.panel.bands))}
+    return float(np.mean([predict(replace(job, stack=(*job.stack, lay))).margin for lay in lays]))
+
+
+# How much more than planned the simulated hand lays.
+_HAND = 1.2
+
+
+def simulated(workspace: Workspace, made: MadePanel, phone: str) -> SimulatedPanel:
+    """A wet panel as the simulated hand lays it; raises `JobError` for a phone that is none."""
+    from wempa.demo.camera import PHONES
+    from wempa.demo.wet_panel import photograph_wet
+
+    if phone not in PHONES:
+        raise JobError("the simulated camera knows no such phone")
+    if not made.panel.bands:
+        raise JobError("this panel has no bands yet, so there is nothing to lay")
+    job = replace(made.job, stash=Stash())
+    taken = photograph_wet(job, made.panel, made.study(), _HAND, phone, "daylight")
+    return SimulatedPanel(
+        photo=keep_photo(workspace, taken.data, []),
+        corners=taken.corners,
+        bare=taken.bare,
     )
 
 

@@ -60,15 +60,26 @@ def spots_on(panel: Panel, columns: int, rows: int) -> tuple[Floats, Floats]:
     return xs.reshape(-1), ys.reshape(-1)
 
 
-def dry_look(known: WetAndDry, panel: Panel, x: Floats, y: Floats, seen: Floats) -> Floats:
-    """CIELAB (n, 3) that spots will have when dry, which look `seen` (n, 3) while wet, at x and y in mm (n,)."""
+def dry_look(
+    known: WetAndDry, panel: Panel, x: Floats, y: Floats, seen: Floats, spread: float = 0.0, margin: float = 1.0
+) -> Floats:
+    """CIELAB (n, 3) that spots will have when dry, which look `seen` (n, 3) while wet, at x and y in mm (n,).
+
+    `spread` is how far a colour off the photo may be off, `margin` the same of what was predicted, ΔE00: what is
+    seen and what was laid, by a hand as deep as the photo shows on the whole, are weighed by that, as two
+    measurements of one thing are.
+    """
     at = coordinates(panel.front, x, y)
     wet, dry = (_between(known.at, lab, at) for lab in (known.wet, known.dry))
     planned = np.linalg.norm(wet - known.card, axis=1)
     there = np.linalg.norm(seen - known.card, axis=1)
     # Deeper than planned dries back by more, in proportion.
     ratio = np.where(planned > _SHALLOW, there / np.maximum(planned, _SHALLOW), 1.0).clip(_LEAST, _MOST)
-    return np.asarray(seen + (dry - wet) * ratio[:, None])
+    hand = float(np.median(ratio))
+    supposed = known.card + hand * (wet - known.card)
+    trust = margin**2 / (margin**2 + spread**2)
+    likely = supposed + trust * (seen - supposed)
+    return np.asarray(likely + (dry - wet) * ratio[:, None])
 
 
 def _between(at: Floats, lab: Floats, wanted: Floats) -> Floats:
