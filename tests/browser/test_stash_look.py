@@ -128,9 +128,9 @@ def test_the_shelf_is_walked_by_arrows_and_left_by_escape(shelf: Page) -> None:
     expect(drawer).to_be_visible()
     page.keyboard.press("Escape")
     expect(drawer).to_be_hidden()
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     expect(page.get_by_role("heading", name="dye")).to_be_visible()
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     expect(page.get_by_role("group", name="Inks by hue")).to_be_visible()
 
 

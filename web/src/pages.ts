@@ -6,6 +6,7 @@ router.addRoute({ path: '/overlap/:id(\\d+)?', name: 'overlap', component: Overl
 router.addRoute({ path: '/chart', name: 'chart', component: () => import('./rooms/search/ChartView.vue') })
 router.addRoute({ path: '/match', name: 'match', component: () => import('./rooms/search/MatchView.vue') })
 router.addRoute({ path: '/panel/:id(\\d+)?', name: 'panel', component: () => import('./rooms/panels/PanelView.vue') })
+router.addRoute({ path: '/table', name: 'table', component: () => import('./rooms/table/TableView.vue') })
 router.addRoute({ path: '/log/:id(\\d+)?', name: 'log', component: () => import('./rooms/log/LogView.vue') })
 router.addRoute({ path: '/stash', name: 'stash', component: () => import('./rooms/stash/StashView.vue') })
 router.addRoute({ path: '/guide', name: 'guide', component: () => import('./rooms/stash/GuideView.vue') })

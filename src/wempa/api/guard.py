@@ -23,7 +23,8 @@ UPLOADS = {
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; "
-    "img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; "
+    "img-src 'self' data:; media-src 'self'; font-src 'self'; connect-src 'self'; base-uri 'none'; "
+    "form-action 'self'; "
     "frame-ancestors 'none'"
 )
 _HEADERS = {

@@ -11,7 +11,7 @@ EVENING_ROWS: tuple[Constant, ...] = (
     Constant("table.small", 2, "min", "Trying a set of inks on a small piece first.", "guess", 0, 30),
     Constant("table.dab", 0.125, "min", "Dabbing a juicy tool off on scrap paper, once.", "guess", 0, 5),
     Constant("table.mix", 1, "min", "Mixing inks on a mat or palette.", "guess", 0, 30),
-    Constant("table.load", 0.125, "min", "Taking ink from a pad, once.", "guess", 0, 5),
+    Constant("table.load", 0.0625, "min", "Taking ink from a pad, once.", "guess", 0, 5),
     Constant("table.turn", 0.125, "min", "Turning the card so that the hand does not cross wet ink.", "guess", 0, 5),
     Constant("table.stencil", 0.5, "min", "Laying a stencil and holding it down; wiping it after.", "guess", 0, 30),
     Constant(

@@ -3013,10 +3013,10 @@ export interface components {
             /** Name */
             name: string;
             /** Pieces */
-            pieces: components["schemas"]["wempa__api__table__models__PieceOut"][];
+            pieces: components["schemas"]["TablePiece"][];
             habits: components["schemas"]["StoredHabits"];
             /** Steps */
-            steps: components["schemas"]["wempa__api__table__models__StepOut"][];
+            steps: components["schemas"]["TableStep"][];
             /** At Mat */
             at_mat: number;
             /** Total */
@@ -4600,6 +4600,20 @@ export interface components {
          */
         PieceKind: "panel" | "overlap" | "squares";
         /**
+         * PieceOut
+         * @description One panel on the sheet, mm.
+         */
+        PieceOut: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * Place
          * @description An ink's place in its set of shades.
          * @enum {string}
@@ -4959,7 +4973,7 @@ export interface components {
             /** Name */
             name: string;
             /** Pieces */
-            pieces: components["schemas"]["wempa__api__table__models__PieceOut"][];
+            pieces: components["schemas"]["TablePiece"][];
             /** Began */
             began: number;
             /** Ended */
@@ -4971,7 +4985,7 @@ export interface components {
             /** Done */
             done: components["schemas"]["DoneOut"][];
             /** Due */
-            due: components["schemas"]["wempa__api__table__models__StepOut"][];
+            due: components["schemas"]["TableStep"][];
             /** Timers */
             timers: components["schemas"]["TimerOut"][];
             open: components["schemas"]["OpenOut"] | null;
@@ -5482,6 +5496,24 @@ export interface components {
             pitch: number;
         };
         /**
+         * StepOut
+         * @description One band being laid.
+         */
+        StepOut: {
+            /** Band */
+            band: number;
+            /** Waits */
+            waits: number;
+            /** Loads */
+            loads: number;
+            /** Minutes */
+            minutes: number;
+            /** Passes */
+            passes: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Stepped
          * @description What was undone or redone; null if there was nothing.
          */
@@ -5571,7 +5603,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Steps */
-            steps: components["schemas"]["wempa__api__panels__models__StepOut"][];
+            steps: components["schemas"]["StepOut"][];
             /** Minutes */
             minutes: number;
             /** Ways */
@@ -5590,7 +5622,7 @@ export interface components {
             /** Panels */
             panels: number;
             /** Pieces */
-            pieces: components["schemas"]["wempa__api__panels__models__PieceOut"][];
+            pieces: components["schemas"]["PieceOut"][];
             /** Waste */
             waste: number;
         };
@@ -5757,6 +5789,62 @@ export interface components {
             paces: components["schemas"]["PaceOut"][];
             /** Unreadable */
             unreadable: string[];
+        };
+        /**
+         * TablePiece
+         * @description A piece of a planned evening.
+         */
+        TablePiece: {
+            kind: components["schemas"]["PieceKind"];
+            /** Name */
+            name: string;
+            /** Ids */
+            ids: number[];
+            /** Changed */
+            changed: string;
+            /** Pictured */
+            pictured: boolean;
+        };
+        /**
+         * TableStep
+         * @description One step; times in minutes.
+         */
+        TableStep: {
+            /** N */
+            n: number;
+            /** Bout */
+            bout: number;
+            /** Act */
+            act: number;
+            /** Piece */
+            piece: number;
+            /** Of */
+            of: string;
+            do: components["schemas"]["Do"];
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Inks */
+            inks: components["schemas"]["InkChip"][];
+            /** Tools */
+            tools: string[];
+            /** Start */
+            start: number;
+            /** Minutes */
+            minutes: number;
+            /** Hands */
+            hands: boolean;
+            /** After */
+            after: number[];
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+            /** Laid */
+            laid: number;
+            /** Parts */
+            parts: number;
         };
         /**
          * TargetIn
@@ -6178,38 +6266,6 @@ export interface components {
             y: number;
         };
         /**
-         * PieceOut
-         * @description One panel on the sheet, mm.
-         */
-        wempa__api__panels__models__PieceOut: {
-            /** Left */
-            left: number;
-            /** Top */
-            top: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-        };
-        /**
-         * StepOut
-         * @description One band being laid.
-         */
-        wempa__api__panels__models__StepOut: {
-            /** Band */
-            band: number;
-            /** Waits */
-            waits: number;
-            /** Loads */
-            loads: number;
-            /** Minutes */
-            minutes: number;
-            /** Passes */
-            passes: number;
-            /** Why */
-            why: string;
-        };
-        /**
          * MarkIn
          * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
          */
@@ -6239,62 +6295,6 @@ export interface components {
             /** Act */
             act: number;
             do: components["schemas"]["Do"];
-        };
-        /**
-         * PieceOut
-         * @description A piece of a planned evening.
-         */
-        wempa__api__table__models__PieceOut: {
-            kind: components["schemas"]["PieceKind"];
-            /** Name */
-            name: string;
-            /** Ids */
-            ids: number[];
-            /** Changed */
-            changed: string;
-            /** Pictured */
-            pictured: boolean;
-        };
-        /**
-         * StepOut
-         * @description One step; times in minutes.
-         */
-        wempa__api__table__models__StepOut: {
-            /** N */
-            n: number;
-            /** Bout */
-            bout: number;
-            /** Act */
-            act: number;
-            /** Piece */
-            piece: number;
-            /** Of */
-            of: string;
-            do: components["schemas"]["Do"];
-            /** Label */
-            label: string;
-            /** Text */
-            text: string;
-            /** Inks */
-            inks: components["schemas"]["InkChip"][];
-            /** Tools */
-            tools: string[];
-            /** Start */
-            start: number;
-            /** Minutes */
-            minutes: number;
-            /** Hands */
-            hands: boolean;
-            /** After */
-            after: number[];
-            /** Why */
-            why: string;
-            /** Caution */
-            caution: string;
-            /** Laid */
-            laid: number;
-            /** Parts */
-            parts: number;
         };
     };
     responses: never;
@@ -11676,7 +11676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": components["schemas"]["RunOut"] | null;
                 };
             };
             /** @description Not Found */

@@ -10,7 +10,7 @@ const { own = null } = defineProps<{
 const emit = defineEmits<{ close: [] }>()
 const everywhere: [string, string][] = [
   ['?', 'This list'],
-  ['1 to 7', 'Overlap, Chart, Match, Panel, Swatch book, Stash, Formulas'],
+  ['1 to 8', 'Overlap, Chart, Match, Panel, Table, Swatch book, Stash, Formulas'],
   ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
   ['/', 'Find an ink'],
 ]
@@ -30,6 +30,7 @@ const overlap: [string, string][] = [
   ['S', 'Show it another way'],
   ['V', 'Help, nudges, the colour itself'],
   ['K', 'Log it in the swatch book'],
+  ['R', 'Bring it to the table'],
   ['O', 'All overlaps'],
   ['C', 'Compare with another'],
 ]

@@ -10,9 +10,10 @@ export const rooms = [
   { name: 'chart', said: 'Chart', key: '2' },
   { name: 'match', said: 'Match', key: '3' },
   { name: 'panel', said: 'Panel', key: '4' },
-  { name: 'log', said: 'Swatch book', key: '5' },
-  { name: 'stash', said: 'Stash', key: '6' },
-  { name: 'guide', said: 'Formulas', key: '7' },
+  { name: 'table', said: 'Table', key: '5' },
+  { name: 'log', said: 'Swatch book', key: '6' },
+  { name: 'stash', said: 'Stash', key: '7' },
+  { name: 'guide', said: 'Formulas', key: '8' },
 ] as const
 export type RoomName = (typeof rooms)[number]['name']
 

@@ -9,6 +9,7 @@ from typing import Any, Literal, TypeVar
 import numpy as np
 
 from wempa.api.shelf import readable
+from wempa.api.table.uses import Uses, uses_of
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import GREY, around_the_circle, family_of
@@ -131,7 +132,9 @@ def view(workspace: Workspace, today: date) -> StashView:
         ranges=[
             StashRange.model_construct(id=item["id"], revision=item["revision"], item=each) for item, each in ranges
         ],
-        reminders=_reminders(inks, ink_items, pads, cards, card_items, tools, today),
+        reminders=_reminders(
+            inks, ink_items, pads, cards, card_items, tools, today, uses_of(workspace.read_all("run"))
+        ),
         unreadable=_unreadable(held),
         can_undo=can_undo,
         can_redo=can_redo,
@@ -171,17 +174,20 @@ def _reminders(
     card_items: Sequence[CardItem],
     tools: Sequence[tuple[Item, ToolItem]],
     today: date,
+    uses: Uses,
 ) -> list[ReminderOut]:
     table = constants.values()
     found: list[tuple[Literal["ink", "card", "tool"], int, list[Reminder]]] = []
     for item, ink, pad in zip(inks, ink_items, pads, strict=True):
         if ink.standing in (Standing.OWNED, Standing.USED_UP):
             used_up = ink.standing is Standing.USED_UP
-            found.append(("ink", item["id"], pad_reminders(ink.name, pad, used_up, ink.refill)))
+            loads = uses.of_pad(item["id"], ink.re_inked)
+            found.append(("ink", item["id"], pad_reminders(ink.name, pad, used_up, ink.refill, loads, table)))
     for item, card in zip(cards, card_items, strict=True):
         found.append(("card", item["id"], card_reminders(card.name, card.left, table)))
     for item, tool in tools:
-        wants = tool_reminders(tool.name, tool.tool is Tool.FOAM, tool.foam_changed, tool.worn, today, table)
+        loads = uses.of_tool(tool.name, tool.foam_changed)
+        wants = tool_reminders(tool.name, tool.tool is Tool.FOAM, tool.foam_changed, tool.worn, today, table, loads)
         found.append(("tool", item["id"], wants))
     return [
         ReminderOut(kind=kind, id=number, code=reminder.code, text=reminder.text)

@@ -34,7 +34,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Change, Item, Kind, NotFound, StoreError, Workspace
 
 from .making import inks_of_swatch, overlap_piece, own_tool, panel_piece, square_job, square_piece, tried_before
-from .models import EveningIn, EveningOut, InkChip, PieceIn, PieceOut, StepOut
+from .models import EveningIn, EveningOut, InkChip, PieceIn, TablePiece, TableStep
 
 _KIND: Mapping[PieceKind, Kind] = {
     PieceKind.PANEL: "panel",
@@ -221,7 +221,7 @@ class Evenings:
             cautions=cautions_of(steps),
         )
 
-    def pieces(self, refs: Sequence[PieceRef]) -> list[PieceOut]:
+    def pieces(self, refs: Sequence[PieceRef]) -> list[TablePiece]:
         """Pieces as they are now, and what has become of them."""
         found = []
         for ref in refs:
@@ -233,7 +233,7 @@ class Evenings:
             elif any(each["changed"] != was for each, was in zip(there, ref.changed, strict=False)):
                 changed = f"{ref.called} was changed since this was planned; plan it anew to go by what it is now."
             found.append(
-                PieceOut(
+                TablePiece(
                     kind=ref.kind,
                     name=ref.called,
                     ids=[each["id"] for each in there],
@@ -274,11 +274,11 @@ def _inks(plan: TablePlan, pieces: Sequence[Piece], shelf: Shelf) -> list[Planne
     return found
 
 
-def step_rows(evening: Evening, steps: Sequence[Step], inks: Sequence[PlannedInk]) -> list[StepOut]:
+def step_rows(evening: Evening, steps: Sequence[Step], inks: Sequence[PlannedInk]) -> list[TableStep]:
     """Steps as they are shown."""
     hexes = {ink.key: ink.hex for ink in inks}
     return [
-        StepOut(
+        TableStep(
             n=step.n,
             bout=step.bout,
             act=step.act,
@@ -307,7 +307,7 @@ def cautions_of(steps: Sequence[Step]) -> list[str]:
     return list(dict.fromkeys(step.caution for step in steps if step.caution))
 
 
-def refuse_changed(pieces: Sequence[PieceOut]) -> None:
+def refuse_changed(pieces: Sequence[TablePiece]) -> None:
     """Raise `StoreError` where a piece is no longer what was planned."""
     changed = [piece.changed for piece in pieces if piece.changed]
     if changed:

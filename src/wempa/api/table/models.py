@@ -34,7 +34,7 @@ class InkChip(BaseModel):
     hex: str
 
 
-class StepOut(BaseModel):
+class TableStep(BaseModel):
     """One step; times in minutes."""
 
     n: int
@@ -57,7 +57,7 @@ class StepOut(BaseModel):
     parts: int
 
 
-class PieceOut(BaseModel):
+class TablePiece(BaseModel):
     """A piece of a planned evening."""
 
     kind: PieceKind
@@ -76,9 +76,9 @@ class EveningOut(BaseModel):
     id: int
     revision: int
     name: str
-    pieces: list[PieceOut]
+    pieces: list[TablePiece]
     habits: StoredHabits
-    steps: list[StepOut]
+    steps: list[TableStep]
     at_mat: float
     total: float
     naive_at_mat: float
@@ -184,14 +184,14 @@ class RunOut(BaseModel):
     revision: int
     evening_id: int
     name: str
-    pieces: list[PieceOut]
+    pieces: list[TablePiece]
     began: float
     """Seconds since 1970."""
     ended: bool
     planned: float
     total: float
     done: list[DoneOut]
-    due: list[StepOut]
+    due: list[TableStep]
     timers: list[TimerOut]
     open: OpenOut | None
     notes: list[str]

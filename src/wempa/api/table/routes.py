@@ -98,7 +98,7 @@ def begin(services: ServicesNow, evening_id: int, body: StartIn) -> RunOut:
     return services.runs.begin(evening_id, body.now, body.anyway)
 
 
-@router.get("/run")
+@router.get("/run", response_model=RunOut | None)
 def run(services: ServicesNow, now: _Now) -> Response:
     """The run that is under way; null if there is none."""
     stored = services.runs.under_way()

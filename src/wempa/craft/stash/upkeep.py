@@ -50,22 +50,41 @@ class Reminder:
     text: str
 
 
-def pad_reminders(name: str, state: PadState | None, used_up: bool, refill: bool) -> list[Reminder]:
-    """What an ink wants: its own pad in one sentence."""
+def pad_reminders(
+    name: str,
+    state: PadState | None,
+    used_up: bool,
+    refill: bool,
+    loads: int = 0,
+    table: Mapping[str, float] | None = None,
+) -> list[Reminder]:
+    """What an ink wants: its own pad in one sentence. `loads` are those taken since it was re-inked."""
     if used_up:
         return [Reminder("refill_it", f"{name} is used up, and a refill is at hand.")] if refill else []
     if state in (PadState.DRYING, PadState.DRY):
         how = "is drying out" if state is PadState.DRYING else "is all but dry"
         return [Reminder("re_ink", f"The pad of {name} {how}: {'re-ink it' if refill else 'it wants a refill'}.")]
+    if table is not None and loads >= table["pad.wears_loads"]:
+        text = f"About {loads} loads were taken from {name} since it was re-inked: see whether it still gives evenly."
+        return [Reminder("much_used", text)]
     return []
 
 
 def tool_reminders(
-    name: str, foam: bool, changed: date | None, worn: bool, today: date, table: Mapping[str, float]
+    name: str,
+    foam: bool,
+    changed: date | None,
+    worn: bool,
+    today: date,
+    table: Mapping[str, float],
+    loads: int = 0,
 ) -> list[Reminder]:
-    """What a tool wants: foam used often is changed after some weeks."""
+    """What a tool wants: foam used often is changed after some weeks, or `loads` since it was changed."""
     if worn:
         return [Reminder("worn", f"{name} is worn and leaves marks: change it.")]
+    if foam and loads >= table["foam.wears_loads"]:
+        text = f"{name} took ink about {loads} times since the foam was changed: look whether it leaves edges."
+        return [Reminder("change_foam", text)]
     if not foam or changed is None:
         return []
     days = (today - changed).days

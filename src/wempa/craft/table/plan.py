@@ -115,7 +115,14 @@ def make_evening(
         else:
             assert isinstance(lays, SquareLevels)
             made, said = square_bouts(piece, lays, facts, habits, table, held)
-        base = len(bouts)
+        base, there = len(bouts), 0
+        for n, bout in enumerate(made):
+            acts = []
+            for act in bout.acts:
+                # What an act does not lay lies there from before.
+                there = max(there, act.laid)
+                acts.append(replace(act, laid=there))
+            made[n] = replace(bout, acts=tuple(acts))
         bouts += [
             replace(
                 bout,

@@ -189,6 +189,8 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
     number = {(b, dries, place): first + n for n, (_, dries, b, place, _) in enumerate(rows)}
     lasts = {each.bout: number[each.bout, False, len(bouts[each.bout].acts) - 1] for each in timed}
     firsts = {each.bout: -each.added for each in timed}
+    # Where a bout begins by cleaning a tool, what lies there is what its own first act finds.
+    lies = {each.bout: bouts[each.bout].acts[0].laid - (bouts[each.bout].acts[0].do is Do.LAY) for each in timed}
     found = []
     for at, dries, b, place, what in rows:
         bout, n = bouts[b], number[b, dries, place]
@@ -218,7 +220,7 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
             after=tuple(sorted(set(before))),
             why=why,
             caution=what.caution,
-            laid=what.laid,
+            laid=what.laid if place >= 0 else lies.get(b, 0),
             parts=what.parts,
             stays=what.mixes[1] if what.mixes else 0,
         )

@@ -20,6 +20,7 @@ import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from './useOverlap'
 import { usePanel } from '../panels/usePanel'
 import { useLog } from '../log/useLog'
+import { useTable } from '../table/useTable'
 import { useStash } from '../stash/useStash'
 import { MAX_CROSSING, type Preset, drawnFormSaid, drawnFormWords, presetSaid, presetWords, surfaceSaid, type Treatment } from '../../generated/words'
 import { saveFile } from '@/shared/files'
@@ -35,6 +36,7 @@ const { away: fromPanel, seamBack, ofSet } = usePanel()
 const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, field, board } = room
 const { inkOf, attempt } = useStash()
 const { logIt } = useLog()
+const { bring } = useTable()
 
 const showings = [
   { value: 'crossing', said: 'Crossing' },
@@ -157,6 +159,10 @@ const logNow = (): void => {
   if (overlap.value?.stack.length) logIt({ overlap_id: overlap.value.id })
 }
 
+const toTable = (): void => {
+  if (overlap.value?.stack.length) bring('overlap', [overlap.value.id])
+}
+
 const keys: Record<string, () => unknown> = {
   '?': () => (sheet.value = 'keys'),
   '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
@@ -179,6 +185,7 @@ const keys: Record<string, () => unknown> = {
   o: () => (sheet.value = 'overlaps'),
   c: () => compare(null),
   k: logNow,
+  r: toTable,
 }
 onKeyStroke(Object.keys(keys), (event) => {
   if (!isCommand(event)) return
@@ -252,6 +259,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         </ElDropdown>
         <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
         <button type="button" class="word" title="Into the swatch book (K)" :disabled="!overlap.stack.length" @click="logNow">Log it</button>
+        <button type="button" class="word" title="Plan it at the table (R)" :disabled="!overlap.stack.length" @click="toTable">To the table</button>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <div class="mat">

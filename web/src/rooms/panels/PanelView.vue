@@ -19,6 +19,7 @@ import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useMatch } from '../search/useMatch'
 import { useLog } from '../log/useLog'
+import { useTable } from '../table/useTable'
 import { useStash } from '../stash/useStash'
 import { usePanel } from './usePanel'
 import { DEFAULT_MUD_LINE } from '../../generated/words'
@@ -38,6 +39,7 @@ const { panel, plan, painting, study, picked, wet, zoom, scale, unit, flat, card
 const { loading: stashLoading } = useOverlap()
 const { cards, atHand, attempt, quietly } = useStash()
 const { logIt } = useLog()
+const { bring } = useTable()
 const { asked: wanted } = useMatch()
 
 const usual = [
@@ -194,8 +196,12 @@ const keyWords = [
   ['S', 'Size, frame and sheet'],
   ['T', 'Layers under and on top'],
   ['P', 'All panels'],
+  ['R', 'Bring it to the table'],
   ['C', 'Compare with another'],
 ] as const
+const toTable = (): void => {
+  if (plan.value && 'id' in plan.value && plan.value.bands?.length) bring('panel', [Number(plan.value.id)])
+}
 const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   '?': () => (sheet.value = 'keys'),
   '/': () => document.querySelector<HTMLElement>('.rack input')?.focus(),
@@ -216,6 +222,7 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   t: () => turnTo('layers'),
   p: () => turnTo('kept'),
   c: () => compare(null),
+  r: toTable,
   Escape: () => (picked.value = { kind: 'front' }),
 }
 onKeyStroke(Object.keys(keys), (event) => {
@@ -270,6 +277,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
           </template>
         </ElDropdown>
         <button type="button" class="word" title="Its bands and seams into the swatch book" :disabled="!plan.bands?.length" @click="plan && 'id' in plan && logIt({ panel_id: Number(plan.id) })">Log it</button>
+        <button type="button" class="word" title="Plan it at the table (R)" :disabled="!plan.bands?.length" @click="toTable">To the table</button>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <FrontCard
