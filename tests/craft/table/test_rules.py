@@ -48,6 +48,9 @@ FACTS = {
 }
 
 
+HYBRIDS = {"Gold": "hybrid", "Coral": "hybrid"}
+
+
 def file_of(
     *panels: dict[str, Any], formulas: dict[str, str] | None = None, tools: list[dict[str, Any]] | None = None
 ) -> bytes:
@@ -144,7 +147,7 @@ def test_bands_that_soak_are_laid_and_blended_one_after_the_other() -> None:
     assert dry[-1]["start"] + dry[-1]["minutes"] - (lay["start"] + lay["minutes"]) == pytest.approx(
         dry_minutes("dye", "brush", 6, "smooth"), abs=0.13
     )
-    assert found["total"] == found["at_mat"]
+    assert does(found, "log")[0]["start"] == dry[-1]["start"] + dry[-1]["minutes"]
 
 
 def test_a_layer_over_dry_waits_and_says_for_what() -> None:
