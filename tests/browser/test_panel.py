@@ -389,3 +389,9 @@ def test_a_change_is_painted_soon(panel: Page) -> None:
     panel.wait_for_timeout(400)
     taken = repaint_times(panel, 8, "canvas[data-painted]", "data-painted", back="+")
     assert taken[4] < 600
+
+
+def test_a_panel_goes_into_the_swatch_book_by_one_press(page: Page, address: str) -> None:
+    page.goto(f"{address}#/panel/5")
+    page.get_by_role("button", name="Log it").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Heather Bank")

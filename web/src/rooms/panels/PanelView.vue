@@ -200,7 +200,7 @@ const keyWords = [
   ['C', 'Compare with another'],
 ] as const
 const toTable = (): void => {
-  if (plan.value && 'id' in plan.value && plan.value.bands?.length) bring('panel', [Number(plan.value.id)])
+  if (panel.value?.bands?.length) bring('panel', [panel.value.id])
 }
 const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   '?': () => (sheet.value = 'keys'),
@@ -276,7 +276,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
             </ElDropdownMenu>
           </template>
         </ElDropdown>
-        <button type="button" class="word" title="Its bands and seams into the swatch book" :disabled="!plan.bands?.length" @click="plan && 'id' in plan && logIt({ panel_id: Number(plan.id) })">Log it</button>
+        <button type="button" class="word" title="Its bands and seams into the swatch book" :disabled="!plan.bands?.length" @click="panel && logIt({ panel_id: panel.id })">Log it</button>
         <button type="button" class="word" title="Plan it at the table (R)" :disabled="!plan.bands?.length" @click="toTable">To the table</button>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>

@@ -14,7 +14,7 @@ import { clockSaid, lookAt, spanSaid, useTable } from './useTable'
 
 const emit = defineEmits<{ plan: []; fault: [] }>()
 
-/** A second press so soon after the first is one press too many, ms. */
+/** A step ticked off so soon after another was one press too many, ms. */
 const TWICE = 450
 /** What dries sooner than this after it was looked at is as good as due, minutes. */
 const DUE = 0.02
@@ -61,16 +61,17 @@ watch(
 watch(() => run.value?.id, () => (rung = new Set()))
 
 async function press(what: () => Promise<boolean>): Promise<void> {
-  const at = Date.now()
-  if (busy.value || at - pressed < TWICE) return
-  pressed = at
+  if (busy.value) return
   busy.value = true
   await what()
   busy.value = false
 }
-const tick = (): void => {
+function tick(): void {
   const now = step.value
-  if (now && !waiting.value) void press(() => done(now))
+  const at = Date.now()
+  if (!now || waiting.value || at - pressed < TWICE) return
+  pressed = at
+  void press(() => done(now))
 }
 const goBack = (): void => void press(back)
 /** A tap anywhere ticks off, except on what is pressed for itself. */
