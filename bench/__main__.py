@@ -35,7 +35,7 @@ from wempa.craft.vocabulary import Formula, Over, Tool
 from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
 
-from . import learning, overprints, panels
+from . import evenings, learning, overprints, panels
 from .own_truths import tried_all
 
 
@@ -282,6 +282,11 @@ _KNOWN = range(0, 36, 3)
 def learn_log() -> list[Figure]:
     """What the swatch log teaches, against the same model without it."""
     return [Figure(*each) for each in learning.figures()]
+
+
+def table() -> list[Figure]:
+    """Evenings at the table, against one piece after another."""
+    return [Figure(*each) for each in evenings.figures()]
 
 
 def photos() -> list[Figure]:
@@ -543,6 +548,7 @@ def main() -> int:
         chart,
         photos,
         learn_log,
+        table,
         stash,
         advice,
         service,

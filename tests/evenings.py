@@ -35,7 +35,7 @@ def random_evening(seed: int, *, panels: tuple[int, int] = (2, 6), layered: floa
         {"name": "Snow", "card": {"colour": {"hex": "#f8f7f4"}, "surface": "smooth"}},
         {"name": "Signal gloss", "card": {"colour": {"hex": "#fbfbf9"}, "surface": "coated"}},
     ]
-    made = [_panel(rng, n, len(inks), rng.random() < layered) for n in range(rng.randint(*panels))]
+    made = [panel_of(rng, n, len(inks), rng.random() < layered) for n in range(rng.randint(*panels))]
     overlaps = [_overlap(rng, n, len(inks)) for n in range(rng.randint(0, 2))]
     tools: list[dict[str, Any]] = []
     if rng.random() < 0.6:
@@ -55,9 +55,10 @@ def random_evening(seed: int, *, panels: tuple[int, int] = (2, 6), layered: floa
     }
 
 
-def _panel(rng: random.Random, n: int, inks: int, layered: bool) -> dict[str, Any]:
-    count = rng.randint(2, 5)
-    bands: list[dict[str, Any]] = [{"ink": ink} for ink in rng.sample(range(inks), count)]
+def panel_of(rng: random.Random, n: int, inks: int, layered: bool, bands: int | None = None) -> dict[str, Any]:
+    """A random panel of so many bands, two to five if not said; with a layer over dry or without."""
+    count = bands or rng.randint(2, 5)
+    laid: list[dict[str, Any]] = [{"ink": ink} for ink in rng.sample(range(inks), count)]
     seams: list[dict[str, Any]] = [{} for _ in range(count - 1)]
     plan: dict[str, Any] = {
         "name": f"Panel {n}",
@@ -66,7 +67,7 @@ def _panel(rng: random.Random, n: int, inks: int, layered: bool) -> dict[str, An
         "height": rng.choice([60, 90, 148]),
         "angle": rng.choice([0, 90]),
         "soft": rng.choice([0.3, 1.0]),
-        "bands": bands,
+        "bands": laid,
         "seams": seams,
     }
     if layered:

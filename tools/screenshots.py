@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
@@ -33,16 +34,6 @@ def advised(page: Page) -> None:
     page.wait_for_timeout(400)
 
 
-def overlap_four(page: Page) -> None:
-    for name in ("Coral Bunting", "Steam Teal"):
-        page.keyboard.press("n")
-        page.get_by_role("button", name=name).last.click()
-        page.get_by_role("button", name=f": {name}").wait_for()
-    page.keyboard.press("w")
-    page.get_by_role("tab", name="Nudge it").click()
-    advised(page)
-
-
 def swatch_book(page: Page) -> None:
     page.get_by_role("link", name="Swatch book").click()
     page.get_by_role("button", name="Dusk").click()
@@ -67,11 +58,6 @@ def shelf(page: Page) -> None:
 def open_ink(page: Page) -> None:
     page.get_by_role("button", name="Boiler Blue").click()
     page.get_by_role("region", name="Boiler Blue, opened").wait_for()
-
-
-def circle(page: Page) -> None:
-    page.get_by_text("Circle", exact=True).click()
-    page.get_by_role("group", name="Inks on the painter's circle").get_by_role("button", name="Sea Wall").click()
 
 
 def photo(page: Page) -> None:
@@ -153,11 +139,35 @@ def panel_ribbons(page: Page) -> None:
     advised(page)
 
 
+def evening(page: Page) -> None:
+    """Three pieces planned together."""
+    page.clock.install()
+    page.goto(page.url.split("#")[0] + "#/table")
+    for name in ("Open day sunrise", "Bunting in ribbons", "Coral on the waiting room wall"):
+        page.get_by_role("button", name=re.compile(name)).click()
+    page.get_by_role("button", name="Plan 3 pieces").click()
+    page.get_by_role("button", name="Begin at the mat").wait_for()
+
+
+def at_the_mat(page: Page) -> None:
+    """At the mat, with something that dries."""
+    page.get_by_role("button", name="Begin at the mat").click()
+    page.locator(".run .big").wait_for()
+    for _ in range(60):
+        laying = page.locator(".run .label").inner_text().startswith("Lay")
+        if page.locator(".timers li").count() and laying:
+            break
+        page.clock.run_for(6000)
+        text = page.locator(".run .big").inner_text()
+        page.keyboard.press("ArrowRight")
+        expect(page.locator(".run .big")).not_to_have_text(text)
+    page.wait_for_timeout(900)
+
+
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy, advised]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
     "overlap-tablet.png": ((1024, 768), [overlap_muddy, advised]),
-    "overlap-four.png": ((1280, 800), [overlap_muddy, overlap_four]),
     "chart.png": ((1280, 800), [overlap_muddy, chart]),
     "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),
     "match.png": ((1280, 800), [overlap_muddy, match]),
@@ -166,9 +176,10 @@ SHOTS = {
     "panel-seam.png": ((1280, 800), [overlap_muddy, panel, panel_seam, dark]),
     "panel-ribbons.png": ((1280, 800), [overlap_muddy, panel, panel_ribbons]),
     "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
-    "stash-circle.png": ((1280, 800), [overlap_muddy, shelf, circle]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
     "stash-home-test.png": ((1280, 800), [overlap_muddy, shelf, home_test]),
+    "table.png": ((1280, 800), [overlap_muddy, evening]),
+    "table-mat.png": ((1024, 768), [overlap_muddy, evening, at_the_mat]),
     "swatch-book.png": ((1280, 800), [overlap_muddy, swatch_book]),
     "swatch-learning.png": ((1280, 800), [overlap_muddy, swatch_book, learned]),
     "stash-tablet.png": ((1024, 768), [overlap_muddy, shelf]),

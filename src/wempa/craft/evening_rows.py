@@ -55,6 +55,7 @@ EVENING_ROWS: tuple[Constant, ...] = (
         100,
     ),
     Constant("table.pace_most", 4, FACTOR, "Nobody is taken for faster or slower by more.", "guess", 1, 20),
+    Constant("foam.new_days", 3, "days", "Foam no older is new: it takes a while to prime.", "guess", 0, 90),
     Constant("pad.wears_loads", 400, "loads", "A pad gives so many loads until it wants ink.", "guess", 10, 10_000),
     Constant("foam.wears_loads", 150, "loads", "Foam begins to leave marks after so many loads.", "guess", 10, 10_000),
 )

@@ -24,7 +24,7 @@ from .camera import PHONES, photograph
 # On the page under the camera, mm: where the panel's corner lies, how long its longer side is, and bare card beside it.
 _LEFT, _TOP, _LONG = 45.0, 60.0, 150.0
 _BARE = (6.0, 100.0, 36.0, 180.0)
-_CELLS = 9
+_CELLS, _FINE, _ACROSS = 9, 40, 4
 # How much of the photo's width lies beside the page.
 _EDGE = 0.05
 
@@ -45,15 +45,17 @@ class WetPanelPhoto:
 
 
 def photograph_wet(
-    job: Job, panel: Panel, found: Study, hand: float, phone: str, lamp: str, seed: int = 1
+    job: Job, panel: Panel, found: Study, hand: float, phone: str, lamp: str, seed: int = 1, fine: bool = False
 ) -> WetPanelPhoto:
     """Lay a panel with so many times the planned passes and photograph it while it is wet.
 
-    `job` has no stash; raises `JobError` where the panel cannot be predicted.
+    It is painted in cells, with `fine` in so many along its longer side that they are hardly seen. `job` has no stash; raises `JobError` where the panel cannot be predicted.
     """
     front = panel.front
     long = max(front.width, front.height)
     columns, rows = (max(2, round(_CELLS * side / long)) for side in (front.width, front.height))
+    if fine:
+        columns, rows = (_FINE if side == long else _ACROSS for side in (front.width, front.height))
     x, y = spots_on(panel, columns, rows)
     at = coordinates(front, x, y)
     stacks, which = stacks_at(strokes(job, panel, found.placed, found.work.order, at), LINE_SHADES)
@@ -63,9 +65,10 @@ def photograph_wet(
         wet.append(predict(replace(job, stack=own, look=Look.WET)).colour.spectrum)
         dry.append(predict(replace(job, stack=own)).colour.lab)
     page = sheet_layout(Page.A4)
-    cell = _LONG / max(columns, rows)
+    wide, high = (_LONG * side / long for side in (front.width, front.height))
+    across, down = wide / columns, high / rows
     squares = tuple(
-        (_LEFT + c * cell, _TOP + r * cell, _LEFT + (c + 1) * cell, _TOP + (r + 1) * cell)
+        (_LEFT + c * across, _TOP + r * down, _LEFT + (c + 1) * across, _TOP + (r + 1) * down)
         for r in range(rows)
         for c in range(columns)
     )
@@ -75,13 +78,13 @@ def photograph_wet(
     card = prepare_card(job.cardstock, "D65", job.constants).measured
     data = photograph(sheet, [wet[n] for n in which.tolist()], card, scene)
     edge = _EDGE * scene.width
-    high = round(scene.width * page.height / page.width)
-    scale = ((scene.width - 2 * edge) / page.width, (high - 2 * edge) / page.height)
+    pixels = round(scene.width * page.height / page.width)
+    scale = ((scene.width - 2 * edge) / page.width, (pixels - 2 * edge) / page.height)
 
     def pixel(mm: tuple[float, float]) -> list[float]:
         return [edge + mm[0] * scale[0], edge + mm[1] * scale[1]]
 
-    right, bottom = _LEFT + columns * cell, _TOP + rows * cell
+    right, bottom = _LEFT + wide, _TOP + high
     return WetPanelPhoto(
         data=data,
         corners=[pixel(each) for each in ((_LEFT, _TOP), (right, _TOP), (right, bottom), (_LEFT, bottom))],

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
+from threading import Lock
 
 from wempa.api.kept import Kept
 from wempa.api.panels.making import Panels, stored_plan
@@ -51,6 +52,8 @@ class Evenings:
     def __init__(self, workspace: Workspace, shelves: Shelves, panels: Panels) -> None:
         self._workspace, self._shelves, self._panels = workspace, shelves, panels
         self._read = Kept[Evening](_KEPT)
+        # The solver takes all cores: one evening at a time.
+        self._turn = Lock()
 
     # Planning.
 
@@ -80,9 +83,12 @@ class Evenings:
                 )
             )
             named.append(piece.name)
-        tools = [own_tool(tool) for _, tool in readable(ToolItem, "tool", self._workspace.read_all("tool"))]
+        tools = [
+            own_tool(tool, date.today()) for _, tool in readable(ToolItem, "tool", self._workspace.read_all("tool"))
+        ]
         habits = core_habits(asked.habits, self.paces())
-        made = plan_evening(pieces, tools, habits, constants.values(shelf.rows))
+        with self._turn:
+            made = plan_evening(pieces, tools, habits, constants.values(shelf.rows))
         item = EveningItem(
             name=_name(named),
             pieces=refs,
@@ -99,7 +105,8 @@ class Evenings:
         running = {run.evening for _, run in self.runs() if run.evening}
         idle = [each for each in self._workspace.read_all("evening") if each["uuid"] not in running]
         changes += [("evening", each["id"], None, None) for each in idle[: max(0, len(idle) - _MOST + 1)]]
-        stored = self._workspace.write_many(changes, what=f"Plan {item.name}")
+        # No step for Undo: a run goes by its plan.
+        stored = self._workspace.write_many(changes, what=f"Plan {item.name}", undoable=False)
         return self.shown(stored[0])
 
     def _piece(self, one: PieceIn, stored: Sequence[Item], shelf: Shelf) -> Piece:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from wempa.api.kept import Kept
 from wempa.api.panels.making import made_of, stored_plan
 from wempa.api.panels.planned import shelf_of_file
@@ -42,7 +44,7 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
                 raise JobError(error.message, (key, n, *error.place)) from error
     if not pieces:
         raise JobError("this file holds neither a panel nor an overlap: there is nothing to plan")
-    tools = [own_tool(each.item) for each in document["tools"] if isinstance(each.item, ToolItem)]
+    tools = [own_tool(each.item, date.today()) for each in document["tools"] if isinstance(each.item, ToolItem)]
     return plan_evening(pieces, tools, Habits(), seconds=seconds)
 
 

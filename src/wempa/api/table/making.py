@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from datetime import date
 from typing import Any
 
 from wempa.api.log.book import laid
@@ -14,16 +15,16 @@ from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.table.evening import OwnTool, PanelPiece, Piece, SquaresPiece
-from wempa.craft.vocabulary import Load, PieceKind
+from wempa.craft.vocabulary import Load, PieceKind, Tool
 from wempa.formats.log.items import NamedInk, SwatchItem
 from wempa.formats.stash.items import ToolItem
 from wempa.store import NotFound
 
 
 def pads_of(shelf: Shelf) -> dict[str, float]:
-    """What a tool takes from each pad today against a normal load, where that is more."""
+    """What a tool takes from each pad today against a normal load, where that is more or less."""
     table = constants.values()
-    return {key: table[f"load.{load}"] for key, load in shelf.loads.items() if load is Load.JUICY}
+    return {key: table[f"load.{load}"] for key, load in shelf.loads.items() if load is not Load.NORMAL}
 
 
 def panel_piece(made: MadePanel, tried: bool = False) -> PanelPiece:
@@ -61,9 +62,11 @@ def overlap_piece(item: Mapping[str, Any], shelf: Shelf) -> SquaresPiece:
     return square_piece(name, [(name, job)], shelf.card_name(item["card_id"]), shelf)
 
 
-def own_tool(tool: ToolItem) -> OwnTool:
-    """A tool of the stash."""
-    return OwnTool(tool.name, tool.tool, tool.family, tool.kept_for, tool.worn)
+def own_tool(tool: ToolItem, today: date) -> OwnTool:
+    """A tool of the stash, as it is today."""
+    changed = tool.foam_changed
+    fresh = changed is not None and 0 <= (today - changed).days <= constants.TABLE["foam.new_days"].value
+    return OwnTool(tool.name, tool.tool, tool.family, tool.kept_for, tool.worn, fresh and tool.tool is Tool.FOAM)
 
 
 def inks_of(piece: PanelPiece | SquaresPiece) -> frozenset[str]:

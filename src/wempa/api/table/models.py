@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
 from wempa.api.models import Strict
 from wempa.craft.limits import MAX_PIECES
@@ -18,6 +18,12 @@ class PieceIn(Strict):
 
     kind: PieceKind
     ids: Annotated[list[int], Field(min_length=1, max_length=MAX_PIECES)]
+
+    @model_validator(mode="after")
+    def _one(self) -> PieceIn:
+        if self.kind is not PieceKind.SQUARES and len(self.ids) > 1:
+            raise ValueError("a panel or an overlap is one piece: it has one number")
+        return self
 
 
 class EveningIn(Strict):

@@ -91,7 +91,7 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     x, y = spots_on(made.panel, columns, rows)
     spread = float(np.mean([one.spread for one in found.readings]))
     known = wet_and_dry(day, made.panel, made.study())
-    dry = dry_look(known, made.panel, x, y, seen, spread, _margin(day, made))
+    dry = dry_look(known, made.panel, x, y, seen, spread, margin_of(day, made))
     return WetPhotoOut(
         wet=_picture(seen, columns, rows),
         dry=_picture(dry, columns, rows),
@@ -100,7 +100,7 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     )
 
 
-def _margin(job: Job, made: MadePanel) -> float:
+def margin_of(job: Job, made: MadePanel) -> float:
     """How far off predictions of this panel are likely to be, ΔE00: that of its bands by themselves, in the mean."""
     lays = {made.panel.laid(k) for k in range(len(made.panel.bands))}
     return float(np.mean([predict(replace(job, stack=(*job.stack, lay))).margin for lay in lays]))
@@ -120,7 +120,7 @@ def simulated(workspace: Workspace, made: MadePanel, phone: str) -> SimulatedPan
     if not made.panel.bands:
         raise JobError("this panel has no bands yet, so there is nothing to lay")
     job = replace(made.job, stash=Stash())
-    taken = photograph_wet(job, made.panel, made.study(), _HAND, phone, "daylight")
+    taken = photograph_wet(job, made.panel, made.study(), _HAND, phone, "daylight", fine=True)
     return SimulatedPanel(
         photo=keep_photo(workspace, taken.data, []),
         corners=taken.corners,

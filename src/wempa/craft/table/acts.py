@@ -94,6 +94,7 @@ class Hands:
                 Do.CUT,
                 f"Cut {card} to {size}.",
                 habits.takes(Do.CUT, table["table.cut"]),
+                caution="Cut away from the hand that holds, and keep blades and presses from children.",
             ),
             Act(
                 Do.READY,
@@ -106,6 +107,8 @@ class Hands:
                 f"Open {listed(names)}.",
                 habits.takes(Do.OPEN_PADS, table["table.pad"] * len(keys)),
                 inks=keys,
+                caution="Keep ink from mouth and eyes, and wear gloves if your skin is sensitive. The maker’s label "
+                "comes first.",
             ),
         ]
 

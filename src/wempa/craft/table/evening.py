@@ -82,6 +82,8 @@ class OwnTool:
     """Colours it is kept for."""
     kept_for: ToolSet | None = None
     worn: bool = False
+    fresh: bool = False
+    """Whether its foam is so new that it has to be primed."""
     usual: bool = False
     """Whether nobody said that it is there: one usual brush and foam a family is taken for granted."""
 
@@ -126,7 +128,7 @@ class PanelPiece:
     """What is cut, mm."""
     inch: bool = False
     pads: Mapping[str, float] = field(default_factory=dict)
-    """What a tool takes from the pads today against a normal load, by ink, where that is more."""
+    """What a tool takes from the pads today against a normal load, by ink, where that is more or less."""
     named: frozenset[tuple[str, int]] = frozenset()
     """``("bands", k)`` and ``("tops", k)`` whose tool is said and not only usual."""
     tried: bool = False

@@ -314,15 +314,24 @@ class _Panel:
         self.laid_at[k] = len(acts) - 1
         for joint, other, area in seams:
             self.seam(k, other, joint, area, acts, laid, loaded, other in run)
-        if len(run) >= 2 and k == self.piece.study.work.order[-1]:
-            acts.append(
-                Act(
-                    Do.BACK,
-                    f"Look along {self.piece.name}: where you see a line, go back over it lightly with the paler ink.",
-                    self.habits.takes(Do.BACK, self.table["table.look"]),
-                    laid=self.laid,
-                )
-            )
+        if k == self.piece.study.work.order[-1]:
+            self.look_over(acts, laid, (*run, k))
+
+    def look_over(self, acts: list[Act], laid: list[tuple[int, LayDown]], run: Sequence[int]) -> None:
+        """Back up the card: over the seams where a line is to be expected, then a look along all of it."""
+        for seam, (_, pair, area) in zip(self.piece.study.seams, self.meets, strict=False):
+            lines = [flag.text for flag in seam.flags if flag.code == "hard_line"]
+            if not lines or not all(k in run for k in pair) or self.panel.joints()[pair[0]].gap:
+                continue
+            paler = max(pair, key=lambda k: self.facts[key_of(self.lays.bands[k])].lightness)
+            lay = self.lays.bands[paler]
+            acts += self.hands.loading(lay, acts)
+            acts.append(self.lay_act(lines[0], self.hands.minutes_over(lay, area, 1), lay, Do.BACK))
+            laid.append((len(acts) - 1, lay))
+        if len(run) >= 3:
+            text = f"Look along {self.piece.name}: where you see a line, go back over it lightly with the paler ink."
+            took = self.habits.takes(Do.BACK, self.table["table.look"])
+            acts.append(Act(Do.BACK, text, took, laid=self.laid))
 
     def order_of(self, k: int) -> str:
         """Why it is laid at this place in the order."""

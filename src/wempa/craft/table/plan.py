@@ -136,6 +136,7 @@ def make_evening(
     notes += notes_on(held, tools, facts)
     holding, supposed = kept_state(held, tools, facts)
     notes += _unsure(pieces, laid)
+    notes += _weak_pads(pieces, facts)
     return Evening(
         pieces=tuple([named(piece) for piece in pieces]),
         bouts=tuple(bouts),
@@ -147,6 +148,18 @@ def make_evening(
         holding=holding,
         notes=tuple(dict.fromkeys(notes)),
     )
+
+
+def _weak_pads(pieces: Sequence[Piece], facts: Mapping[str, InkFacts]) -> list[Note]:
+    """Pads that give little today."""
+    weak = {key for piece in pieces for key, gives in piece.pads.items() if gives < 1}
+    return [
+        Note(
+            "weak_pad", f"The pad of {ink.name} gives little today: re-ink it before you begin, or it goes on patchily."
+        )
+        for key, ink in facts.items()
+        if key in weak
+    ]
 
 
 def _needs(

@@ -59,7 +59,9 @@ def standing(evening: Evening, order: Sequence[int], marks: Sequence[Mark], now:
     begun, bouts = left(evening, marks, now)
     there = _begun_first([b for b in order if b in bouts], begun)
     timed = laid_out(evening, bouts, there, begun)
-    steps = steps_of(evening, bouts, timed, first=len(marks) + 1)
+    own = [mark for mark in marks if mark.do is not Do.DRY and mark.act >= 0]
+    minded = frozenset(evening.bouts[mark.bout].acts[mark.act].caution for mark in own)
+    steps = steps_of(evening, bouts, timed, len(marks) + 1, minded)
     timers = [
         Timer(b, d, evening.bouts[b].piece, evening.bouts[b].dryings[d].text, ends)
         for (b, d), ends in begun.dry.items()

@@ -136,7 +136,7 @@ def _solved(
     starts = {b: model.new_int_var(begun.now, horizon, f"start {b}") for b in bouts}
     uses = {b: uses_of(bout, evening.held) for b, bout in bouts.items()}
     cleaning: dict[int, list[tuple[Any, int]]] = {b: [] for b in bouts}
-    follows = _circuits(model, evening, bouts, uses, cleaning, begun, timed)
+    follows, darkened = _circuits(model, evening, bouts, uses, cleaning, begun, timed)
     most = _most_cleaning(evening)
     spent, intervals, whole_of = dict[int, Any](), [], dict[int, Any]()
     for b, bout in bouts.items():
@@ -191,7 +191,8 @@ def _solved(
         model.clear_hints()
         for each in laid_out(evening, bouts, best, begun):
             model.add_hint(starts[each.bout], each.start)
-        model.minimize(sum(spent.values()))
+        # And of that, light before dark on every tool as far as may be.
+        model.minimize(sum(spent.values()) * (len(darkened) + 1) + sum(darkened))
         solver = _solver(cp_model, seconds * (1 - _FOR_TOTAL))
         if solver.solve(model) in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             order = sorted(bouts, key=lambda b: (solver.value(starts[b]), b))
@@ -221,14 +222,14 @@ def _circuits(
     cleaning: dict[int, list[tuple[Any, int]]],
     begun: Begun,
     timed: Sequence[Timed],
-) -> list[tuple[int, int, Any]]:
+) -> tuple[list[tuple[int, int, Any]], list[Any]]:
     """For each tool the way from bout to bout that take it up; what cleaning each stretch costs goes to `cleaning`.
 
-    Returns the stretches: from, to, and whether it is gone.
+    Returns the stretches (from, to, and whether it is gone), and whether each one from dark to light is.
     """
     table, habits = evening.table, evening.habits
     hinted = [each.bout for each in timed]
-    found = []
+    found, darkened = list[tuple[int, int, Any]](), list[Any]()
     for tool in range(len(evening.tools)):
         using = [b for b in hinted if tool in uses[b].first]
         starts = begun.holding.get(tool)
@@ -260,7 +261,9 @@ def _circuits(
                 arcs.append((node[a], node[b], literal))
                 model.add_hint(literal, using.index(b) == using.index(a) + 1)
                 found.append((a, b, literal))
+                if evening.facts[uses[a].last[tool]].lightness < evening.facts[uses[b].first[tool].key].lightness:
+                    darkened.append(literal)
                 if price:
                     cleaning[b].append((literal, price))
         model.add_circuit(arcs)
-    return found
+    return found, darkened

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Note
-from wempa.craft.vocabulary import Do, Over, Treatment
+from wempa.craft.vocabulary import Do, Over, Tool, Treatment
 
 from .acts import Hands
 from .evening import Act, Bout, Drying, Habits, InkFacts, Need, OwnTool, SquaresPiece, key_of, listed, minutes, span
@@ -141,7 +141,8 @@ def square_bouts(
         number = len(bouts)
         dry = tuple((number - 1, d) for d in range(len(bouts[-1].dryings))) if bouts else ()
         why = "What lies below has to be dry first." if dry else ""
-        if dry and treatments and not laid:
+        stamped = any(lay.tool is Tool.STAMP for _, lay in laid)
+        if dry and (stamped or (treatments and not laid)):
             acts.insert(1, hands.tested())
             dryings = [replace(each, act=each.act + 1) for each in dryings]
         bouts.append(Bout(0, tuple(acts), 1 if depth else 0, tuple(dryings), (number - 1,) if number else (), dry, why))

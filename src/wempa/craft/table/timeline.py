@@ -175,8 +175,17 @@ class Step:
         return self.start + self.ticks
 
 
-def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed], first: int = 1) -> list[Step]:
-    """Every act and every drying as a numbered step, by the time it begins; hands before drying."""
+def steps_of(
+    evening: Evening,
+    bouts: Mapping[int, Bout],
+    timed: Sequence[Timed],
+    first: int = 1,
+    minded: frozenset[str] = frozenset(),
+) -> list[Step]:
+    """Every act and every drying as a numbered step, by the time it begins; hands before drying.
+
+    A caution stands with the first step that it is about; those in `minded` were told before.
+    """
     rows: list[tuple[int, bool, int, int, Act | Drying]] = []
     for each in timed:
         at = each.start
@@ -225,7 +234,15 @@ def steps_of(evening: Evening, bouts: Mapping[int, Bout], timed: Sequence[Timed]
             stays=what.mixes[1] if what.mixes else 0,
         )
         found.append(step)
-    return _why_waiting(found)
+    return _why_waiting(_minded_once(found, minded))
+
+
+def _minded_once(steps: Sequence[Step], minded: frozenset[str]) -> list[Step]:
+    told, found = set(minded), []
+    for step in steps:
+        found.append(replace(step, caution="") if step.caution in told else step)
+        told.add(step.caution)
+    return found
 
 
 def text_of(evening: Evening, act: Act) -> str:

@@ -143,8 +143,18 @@ def _passes_for(
 
 def usual_tools(needs: Sequence[Need], facts: Mapping[str, InkFacts]) -> list[OwnTool]:
     """One usual tool of each kind that is needed for each colour family that needs it."""
-    wanted = dict.fromkeys((need.kind, facts[need.key].family) for need in needs)
-    return [OwnTool(f"{kind.said} for {family.said}", kind, family, None, usual=True) for kind, family in wanted]
+    found: list[OwnTool] = []
+    for kind, family in dict.fromkeys((need.kind, facts[need.key].family) for need in needs):
+        keys = [need.key for need in needs if need.kind is kind and facts[need.key].family is family]
+        # Dyes and pigments of one family do not share even a usual one.
+        first, *others = dict.fromkeys(facts[key].set for key in keys)
+        found.append(OwnTool(f"{kind.said} for {family.said}", kind, family, first if others else None, usual=True))
+        found += [
+            OwnTool(f"{kind.said} for {family.said}, {each.said}", kind, family, each, usual=True)
+            for each in others
+            if each
+        ]
+    return found
 
 
 def assigned(
@@ -255,6 +265,11 @@ def notes_on(held: Mapping[Need, int], tools: Sequence[OwnTool], facts: Mapping[
         if wrong:
             text = f"{tool.name} is kept for {_kept(tool)} and has to lay {listed(wrong)}: wash it before and after."
             found.append(Note("wrong_set", text))
+        if keys and tool.worn:
+            found.append(Note("worn_tool", f"{tool.name} is worn and leaves marks: change it before you begin."))
+        if keys and tool.fresh:
+            text = f"The foam of {tool.name} is new and drinks the first loads: load it twice on scrap paper first."
+            found.append(Note("new_foam", text))
         mixed = [(a, b) for a, b in combinations(keys, 2) if apart(facts[a], facts[b])]
         if mixed and not wrong:
             a, b = mixed[0]

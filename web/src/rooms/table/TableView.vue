@@ -18,15 +18,15 @@ type Board = 'plan' | 'mat' | 'fault' | 'past'
 const board = useLocalStorage<Board>('wempa-table-board', 'plan')
 const boards = computed(() => [
   { value: 'plan' as Board, said: 'The evening' },
-  { value: 'mat' as Board, said: run.value ? 'At the mat ●' : 'At the mat' },
+  { value: 'mat' as Board, said: run.value && !run.value.ended ? 'At the mat ●' : 'At the mat' },
   { value: 'fault' as Board, said: 'Is this a fault?' },
   { value: 'past' as Board, said: 'Evenings before' },
 ])
 
-watch(() => run.value?.id, (id) => id && (board.value = 'mat'))
+watch(() => run.value?.id, (id) => id && !run.value?.ended && (board.value = 'mat'))
 onMounted(async () => {
   await attempt(fetchTable)
-  if (run.value) board.value = 'mat'
+  if (run.value && !run.value.ended) board.value = 'mat'
   else if (board.value === 'mat' && !evening.value) board.value = 'plan'
 })
 </script>

@@ -34,7 +34,7 @@ const said = (minutes: number): string => (minutes < 60 ? `${minutes} min` : `${
       </g>
     </svg>
     <div class="clock" aria-hidden="true"><span v-for="mark in marks" :key="mark" :style="{ left: `${(100 * mark) / Math.max(evening.total, 1)}%` }">{{ said(mark) }}</span></div>
-    <figcaption>Coloured: hands lay that ink. Dark: other work. Hatched: it dries by itself.</figcaption>
+    <figcaption>Coloured: hands lay that ink. Grey: other work. Hatched: it dries by itself.</figcaption>
   </figure>
 </template>
 
