@@ -7,8 +7,10 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pypdfium2
 import pytest
 
+from tests.evenings import broken_rules, random_evening
 from tests.jobs import BLUE_ORANGE, changed
 from wempa.store import Workspace
 
@@ -149,3 +151,23 @@ def test_fit_prints_what_swatches_teach_and_refuses_in_a_line() -> None:
     assert bad.stdout == ""
     assert bad.stderr.startswith("wempa: observations[0]")
     assert wempa("fit", "nowhere.json").returncode == 2
+
+
+def test_plan_prints_the_steps_of_an_evening_and_writes_them_as_pages(tmp_path: Path) -> None:
+    file = random_evening(2, panels=(2, 2))
+    sheet = tmp_path / "steps.pdf"
+    found = wempa("plan", "-", "--pdf", str(sheet), text=json.dumps(file))
+    assert found.returncode == 0, found.stderr
+    told = json.loads(found.stdout)
+    assert not broken_rules(file, told)
+    pages = pypdfium2.PdfDocument(sheet)
+    text = "".join(page.get_textpage().get_text_range() for page in pages)
+    assert "At the table" in text
+    assert told["steps"][0]["text"].split(":")[0][:20] in text
+    # Letters that the page's faces do not have would come out as question marks.
+    assert "?" not in text.replace("dry?", "").replace("off?", "")
+    bad = wempa("plan", "-", text=json.dumps({"wempa_workspace": 1, "panels": [{"bands": [{"ink": 4}]}]}))
+    assert (bad.returncode, bad.stdout) == (2, "")
+    assert bad.stderr.startswith("wempa: panels[0]")
+    assert wempa("plan", "-", text=json.dumps({"wempa_workspace": 1})).returncode == 2
+    assert wempa("plan", "nowhere.json").returncode == 2

@@ -49,7 +49,8 @@ def photograph_wet(
 ) -> WetPanelPhoto:
     """Lay a panel with so many times the planned passes and photograph it while it is wet.
 
-    It is painted in cells, with `fine` in so many along its longer side that they are hardly seen. `job` has no stash; raises `JobError` where the panel cannot be predicted.
+    It is painted in cells, with `fine` in so many along its longer side that they are hardly seen. `job` has no
+    stash; raises `JobError` where the panel cannot be predicted.
     """
     front = panel.front
     long = max(front.width, front.height)
