@@ -64,7 +64,7 @@ def known(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
     added(source / "formats/drawn_forms.py", "    PDF = ", FORM)
     store = source / "store/tables.py"
     added(store, '    "panel": Table(', '    "note": _plain("note", ("name",), ("details",)),\n')
-    added(store, ', "run"]', ', "note"')
+    added(store, ', "run"\n]', ', "note"')
     number = len(list((source / "store/migrations").glob("*.sql"))) + 1
     (source / f"store/migrations/{number:04}_notes.sql").write_text(
         "CREATE TABLE note (id INTEGER PRIMARY KEY, revision INTEGER NOT NULL, uuid TEXT NOT NULL UNIQUE, "

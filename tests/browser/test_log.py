@@ -64,7 +64,8 @@ def test_the_book_is_searched_opened_judged_and_matched(page: Page, address: str
 
 
 def test_an_overlap_is_logged_laid_by_the_simulated_hand_and_read(page: Page, address: str) -> None:
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_role("menuitem", name="Log it in the swatch book").click()
     dialog = page.get_by_role("dialog", name="Into the swatch book")
     expect(dialog.get_by_text("Boiler Blue under Firebox Orange")).to_be_visible()
     dialog.get_by_role("button", name="Put 1 into the book").click()

@@ -393,5 +393,6 @@ def test_a_change_is_painted_soon(panel: Page) -> None:
 
 def test_a_panel_goes_into_the_swatch_book_by_one_press(page: Page, address: str) -> None:
     page.goto(f"{address}#/panel/5")
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_role("menuitem", name="Log it in the swatch book").click()
     expect(page.get_by_role("dialog")).to_contain_text("Heather Bank")

@@ -209,7 +209,7 @@ def test_a_file_over_a_changed_stash_tells_what_differs_and_keeps_mine_or_takes_
         page.get_by_role("button", name="From a file").click()
         dialog = page.get_by_role("dialog", name="Bring in from a file")
         dialog.locator("input[type=file]").set_input_files(out)
-        expect(dialog.get_by_role("status")).to_contain_text("1 changed here since, 96 the same already")
+        expect(dialog.get_by_role("status")).to_contain_text("1 changed here since, 97 the same already")
         expect(dialog.locator("tr.conflict")).to_contain_text("name: Harbour Wall → Sea Wall")
         dialog.get_by_role("button", name=button).click()
         expect(dialog).to_be_hidden()

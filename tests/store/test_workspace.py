@@ -286,7 +286,7 @@ def test_a_kill_during_the_first_start_leaves_nothing_half(tmp_path: Path) -> No
     subprocess.run([*command, str(tmp_path / "whole.wempa")], check=True, stdout=subprocess.PIPE)
     whole = Workspace(tmp_path / "whole.wempa")
     counts = [len(whole.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")]
-    assert counts == [40, 11, 6, 4, 5]
+    assert counts == [40, 11, 7, 4, 5]
     killed = 0
     for n in range(25):
         path = tmp_path / f"{n}.wempa"

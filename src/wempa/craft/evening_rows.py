@@ -7,7 +7,7 @@ from .formula_rows import FACTOR, Constant
 EVENING_ROWS: tuple[Constant, ...] = (
     Constant("table.cut", 1, "min", "Measuring and cutting a piece of card.", "guess", 0, 30),
     Constant("table.ready", 1, "min", "Clean mat, scrap paper to hold with, copy paper as a shield.", "guess", 0, 30),
-    Constant("table.pad", 0.125, "min", "Finding and opening a pad; closing it takes as long.", "guess", 0, 5),
+    Constant("table.open_pad", 0.125, "min", "Finding and opening a pad; closing it takes as long.", "guess", 0, 5),
     Constant("table.small", 2, "min", "Trying a set of inks on a small piece first.", "guess", 0, 30),
     Constant("table.dab", 0.125, "min", "Dabbing a juicy tool off on scrap paper, once.", "guess", 0, 5),
     Constant("table.mix", 1, "min", "Mixing inks on a mat or palette.", "guess", 0, 30),

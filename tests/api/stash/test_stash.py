@@ -70,12 +70,12 @@ def test_items_are_made_changed_deleted_together_and_undone(client: TestClient) 
     assert answer.status_code == 200
     after = answer.json()
     assert len(after["inks"]) == 41
-    assert len(after["tools"]) == 5
+    assert len(after["tools"]) == 6
     assert after["can_undo"]
     client.post("/api/undo")
     undone = stash(client)
     assert [ink["item"] for ink in undone["inks"]] == [ink["item"] for ink in before["inks"]]
-    assert len(undone["tools"]) == 6
+    assert len(undone["tools"]) == 7
     client.post("/api/redo")
     assert named(client, "New One")["formula"] == "hybrid"
 

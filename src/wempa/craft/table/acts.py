@@ -105,7 +105,7 @@ class Hands:
             Act(
                 Do.OPEN_PADS,
                 f"Open {listed(names)}.",
-                habits.takes(Do.OPEN_PADS, table["table.pad"] * len(keys)),
+                habits.takes(Do.OPEN_PADS, table["table.open_pad"] * len(keys)),
                 inks=keys,
                 caution="Keep ink from mouth and eyes, and wear gloves if your skin is sensitive. The maker’s label "
                 "comes first.",
@@ -276,7 +276,7 @@ class Hands:
         return Act(
             Do.CLOSE_PADS,
             f"Close {names}, unless you go on with them.",
-            self.habits.takes(Do.CLOSE_PADS, self.table["table.pad"] * len(keys)),
+            self.habits.takes(Do.CLOSE_PADS, self.table["table.open_pad"] * len(keys)),
             keys,
             why="An open pad dries out.",
         )

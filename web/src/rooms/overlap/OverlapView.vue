@@ -258,8 +258,15 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           </template>
         </ElDropdown>
         <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
-        <button type="button" class="word" title="Into the swatch book (K)" :disabled="!overlap.stack.length" @click="logNow">Log it</button>
-        <button type="button" class="word" title="Plan it at the table (R)" :disabled="!overlap.stack.length" @click="toTable">To the table</button>
+        <ElDropdown trigger="click" :disabled="!overlap.stack.length" @command="(to: string) => (to === 'log' ? logNow() : toTable())">
+          <button type="button" class="word" :disabled="!overlap.stack.length" title="Into the swatch book (K), to the table (R)">Go on ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem command="log">Log it in the swatch book</ElDropdownItem>
+              <ElDropdownItem command="table">Make it at the table</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <div class="mat">

@@ -276,8 +276,15 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
             </ElDropdownMenu>
           </template>
         </ElDropdown>
-        <button type="button" class="word" title="Its bands and seams into the swatch book" :disabled="!plan.bands?.length" @click="panel && logIt({ panel_id: panel.id })">Log it</button>
-        <button type="button" class="word" title="Plan it at the table (R)" :disabled="!plan.bands?.length" @click="toTable">To the table</button>
+        <ElDropdown trigger="click" :disabled="!plan.bands?.length" @command="(to: string) => (to === 'log' ? panel && logIt({ panel_id: panel.id }) : toTable())">
+          <button type="button" class="word" :disabled="!plan.bands?.length" title="Its bands and seams into the swatch book, or to the table (R)">Go on ▾</button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem command="table">Make it at the table</ElDropdownItem>
+              <ElDropdownItem command="log">Log it in the swatch book</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
         <button type="button" class="word" title="Keys (?)" aria-label="Keys" @click="sheet = 'keys'">?</button>
       </div>
       <FrontCard
