@@ -126,9 +126,9 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     linear = raw @ _to_srgb(sensitivity)
     linear *= 0.72 / linear[1].max()
 
-    which, where = _seen(sheet, len(swatches), scene, rng)
+    which, where, there = _seen(sheet, len(swatches), scene, rng)
     light = linear[which]
-    _lines(light, sheet, where, scene, linear[1], linear[2])
+    _lines(light, sheet, where, there, scene, linear[1], linear[2])
     x, y = where[..., 0] / sheet.width, where[..., 1] / sheet.height
     light *= (1 - scene.uneven * (0.7 * x + 0.3 * y))[..., None]
     radius = np.hypot(x - 0.5, y - 0.5) / 0.7
@@ -147,12 +147,15 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     return _saved(_rendered(light, scene), scene)
 
 
-def _lines(light: Floats, sheet: Sheet, where: Floats, scene: Scene, white: Floats, black: Floats) -> None:
+def _lines(
+    light: Floats, sheet: Sheet, where: Floats, there: Floats, scene: Scene, white: Floats, black: Floats
+) -> None:
     """Draw the steps' black lines into light (height, width, 3), each pixel the mean of what it sees."""
     footprint = float(np.abs(np.diff(where[where.shape[0] // 2, :, 0])).mean()) + scene.blur
     for step in sheet.steps:
         left, top, right, bottom = step.box
-        x, y = where[..., 0], where[..., 1]
+        part = _around(step.box, there, where.shape)
+        x, y = where[part][..., 0], where[part][..., 1]
         inside = (x >= left) & (x <= right) & (y >= top) & (y <= bottom)
         across = x[inside] - SLANT * (y[inside] - top)
         share = min(step.share + 2 * scene.wider / step.pitch, 1.0)
@@ -163,7 +166,7 @@ def _lines(light: Floats, sheet: Sheet, where: Floats, scene: Scene, white: Floa
             return np.asarray((whole * share + np.minimum(part, share)) * step.pitch)
 
         cover = (inked(across + footprint / 2) - inked(across - footprint / 2)) / footprint
-        light[inside] = white + (black - white) * cover[:, None]
+        light[part][inside] = white + (black - white) * cover[:, None]
 
 
 def _rendered(light: Floats, scene: Scene) -> Floats:
@@ -194,7 +197,7 @@ def _saved(coded: Floats, scene: Scene) -> bytes:
     return out.getvalue()
 
 
-def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> tuple[np.ndarray, Floats]:
+def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> tuple[np.ndarray, Floats, Floats]:
     """For each pixel what it shows (0 table, 1 card, 2 black, then swatches) and its place in mm."""
     wide = scene.width
     high = round(wide * sheet.height / sheet.width)
@@ -202,18 +205,26 @@ def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> t
     corners = np.array([(edge, edge), (wide - edge, edge), (wide - edge, high - edge), (edge, high - edge)])
     corners += rng.uniform(-1, 1, (4, 2)) * scene.tilt * wide
     page = np.array([(0, 0), (sheet.width, 0), (sheet.width, sheet.height), (0, sheet.height)], dtype=np.float64)
-    back = projection(corners, page)
+    there, back = projection(page, corners), projection(corners, page)
     grid = np.stack(np.meshgrid(np.arange(wide) + 0.5, np.arange(high) + 0.5), axis=-1).reshape(-1, 2)
     where = projected(grid, back)
     x, y = where.T
     which = np.where((x >= 0) & (x <= sheet.width) & (y >= 0) & (y <= sheet.height), 1, 0)
     for mark_x, mark_y in sheet.marks:
         which[np.hypot(x - mark_x, y - mark_y) <= MARK_RADIUS_MM] = 2
-    boxes = [(sheet.dark, 2), *((square, 3 + k) for k, square in enumerate(sheet.squares[:count]))]
-    return _filled(which, x, y, boxes).reshape(high, wide), where.reshape(high, wide, 2)
+    shown, place = which.reshape(high, wide), where.reshape(high, wide, 2)
+    for box, value in [(sheet.dark, 2), *((square, 3 + k) for k, square in enumerate(sheet.squares[:count]))]:
+        part = _around(box, there, shown.shape)
+        x, y = place[part][..., 0], place[part][..., 1]
+        left, top, right, bottom = box
+        shown[part][(x >= left) & (x <= right) & (y >= top) & (y <= bottom)] = value
+    return shown, place, there
 
 
-def _filled(which: np.ndarray, x: Floats, y: Floats, boxes: Sequence[tuple[tuple[float, ...], int]]) -> np.ndarray:
-    for (left, top, right, bottom), value in boxes:
-        which[(x >= left) & (x <= right) & (y >= top) & (y <= bottom)] = value
-    return which
+def _around(box: Sequence[float], there: Floats, shape: tuple[int, ...]) -> tuple[slice, slice]:
+    """Rows and columns of a photo in which a box of the page lies, and a little more; `there` takes mm to pixels."""
+    left, top, right, bottom = box
+    corners = projected(np.array([(left, top), (right, top), (right, bottom), (left, bottom)]), there)
+    low, high = np.floor(corners.min(axis=0)).astype(int) - 2, np.ceil(corners.max(axis=0)).astype(int) + 3
+    rows = slice(max(0, int(low[1])), min(shape[0], max(0, int(high[1]))))
+    return rows, slice(max(0, int(low[0])), min(shape[1], max(0, int(high[0]))))
