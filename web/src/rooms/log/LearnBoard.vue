@@ -150,9 +150,6 @@ h2 {
   padding-left: 10px;
   border-left: 3px solid var(--line);
 }
-.framed {
-  border-color: var(--line);
-}
 .lessons {
   display: grid;
   gap: 10px;
@@ -173,14 +170,6 @@ h2 {
 .figures {
   font-size: 15px;
   color: var(--text-soft);
-}
-.link {
-  padding: 0;
-  border: 0;
-  background: none;
-  text-decoration: underline;
-  font-weight: 600;
-  cursor: pointer;
 }
 @media (max-width: 1100px) {
   .learn {

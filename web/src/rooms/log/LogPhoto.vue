@@ -170,9 +170,6 @@ const keep = (): Promise<boolean> =>
   flex-wrap: wrap;
   gap: 8px;
 }
-.framed {
-  border-color: var(--line);
-}
 .file {
   display: grid;
   place-content: center;

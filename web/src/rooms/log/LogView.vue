@@ -152,9 +152,6 @@ onMounted(async () => {
   min-height: 42px;
   font-size: 16px;
 }
-.framed {
-  border-color: var(--line);
-}
 .book {
   display: grid;
   grid-template-columns: minmax(0, 1fr);

@@ -6,11 +6,13 @@ import { computed, onMounted, ref } from 'vue'
 import { api, need, Refused, type NextSquares } from '@/shared/api'
 import { saveFile } from '@/shared/files'
 import { useStash } from '../stash/useStash'
+import { useTable } from '../table/useTable'
 import { useLog } from './useLog'
 import { type Tool, toolSaid, toolWords } from '../../generated/words'
 
 const emit = defineEmits<{ photo: [] }>()
 const { atHand, cards, nameOf, attempt } = useStash()
+const { bring } = useTable()
 const { book, chosen, log, draftsOf, openSwatch, fetchBook } = useLog()
 
 const next = ref<NextSquares | null>(null)
@@ -98,6 +100,7 @@ async function discardChosen(): Promise<void> {
       </ul>
       <div v-if="waiting.length" class="do">
         <button type="button" class="word framed" :disabled="!chosen.length" @click="attempt(() => saveFile(sheetHref))">Print a sheet of {{ chosen.length }} (PDF)</button>
+        <button type="button" class="word framed" :disabled="!chosen.length" @click="bring('squares', chosen)">Lay them at the table</button>
         <button type="button" class="deed" :disabled="!chosen.length" @click="emit('photo')">Read their photo …</button>
         <button type="button" class="word framed" :disabled="!chosen.length" @click="discardChosen">Take them off the list</button>
       </div>
@@ -152,9 +155,6 @@ p {
 .squares :deep(.el-select__wrapper) {
   min-height: 44px;
   font-size: 16px;
-}
-.framed {
-  border-color: var(--line);
 }
 .found {
   display: grid;

@@ -184,9 +184,6 @@ h3 {
   grid-auto-columns: 1fr;
 }
 .verdicts .word,
-.framed {
-  border-color: var(--line);
-}
 .word[aria-pressed='true'] {
   background: var(--strong);
   color: var(--on-strong);

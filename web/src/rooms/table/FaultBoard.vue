@@ -132,9 +132,6 @@ onMounted(() => {
   min-height: 42px;
   font-size: 16px;
 }
-.framed {
-  border-color: var(--line);
-}
 .spots {
   display: flex;
   flex-wrap: wrap;

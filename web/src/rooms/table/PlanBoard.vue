@@ -15,7 +15,7 @@ import { spanSaid, useTable } from './useTable'
 /** The solver looks for so long at most, and some of it goes before and after. */
 const LONGEST_S = 4.5
 const { attempt } = useStash()
-const { table, evening, run, planning, picked, chosen, habits, keyOf, pick, plan, begin } = useTable()
+const { table, evening, run, planning, picked, choices, chosen, habits, keyOf, pick, plan, begin } = useTable()
 
 const spent = ref(0)
 const { pause, resume } = useIntervalFn(() => (spent.value = Math.min(0.97, spent.value + 0.1 / LONGEST_S)), 100, { immediate: false })
@@ -29,7 +29,7 @@ const kinds: { kind: Choosable['kind']; said: string }[] = [
   { kind: 'overlap', said: 'Overlaps, as test squares' },
   { kind: 'squares', said: 'Squares that wait' },
 ]
-const groups = computed(() => kinds.map((each) => ({ ...each, all: (table.value?.choices ?? []).filter((one) => one.kind === each.kind) })).filter((each) => each.all.length))
+const groups = computed(() => kinds.map((each) => ({ ...each, all: choices.value.filter((one) => one.kind === each.kind) })).filter((each) => each.all.length))
 const changed = computed(() => (evening.value?.pieces ?? []).map((piece) => piece.changed).filter(Boolean))
 const same = computed(() => {
   const planned = (evening.value?.pieces ?? []).map((piece) => `${piece.kind} ${piece.ids.join(',')}`).sort()
@@ -48,7 +48,7 @@ const set = (key: string, value: string): void => {
   <section class="plan">
     <aside class="bring">
       <h2>Bring to the table</h2>
-      <p v-if="!table?.choices.length" class="soft">There is nothing to make yet. Plan a <button type="button" class="link" @click="router.push(at('panel'))">panel</button> or lay an <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button>.</p>
+      <p v-if="!choices.length" class="soft">There is nothing to make yet. Plan a <button type="button" class="link" @click="router.push(at('panel'))">panel</button> or lay an <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button>.</p>
       <template v-for="group in groups" :key="group.kind">
         <h3>{{ group.said }}</h3>
         <button
@@ -220,9 +220,6 @@ h3 {
   background: none;
   color: inherit;
 }
-.framed {
-  border-color: var(--line);
-}
 .sum {
   margin: 0 0 8px;
   font-size: 19px;
@@ -250,14 +247,6 @@ h3 {
 .empty h1 {
   margin: 0 0 8px;
   font: 640 28px/1.15 var(--colour-names);
-}
-.link {
-  padding: 0;
-  border: 0;
-  background: none;
-  text-decoration: underline;
-  font-weight: 600;
-  cursor: pointer;
 }
 @media (max-width: 1100px) {
   .plan {

@@ -340,9 +340,6 @@ figcaption {
   font-weight: 700;
   font-variant-numeric: tabular-nums;
 }
-.framed {
-  border-color: var(--line);
-}
 footer {
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;

@@ -111,9 +111,6 @@ function again(): void {
   align-items: end;
   gap: 12px;
 }
-.framed {
-  border-color: var(--line);
-}
 .file {
   display: inline-grid;
   align-content: center;

@@ -24,7 +24,13 @@ export const useTable = createGlobalState(() => {
   const habits = ref<Partial<Habits>>({})
   const sound = useLocalStorage('wempa-table-sound', true)
   const keyOf = (each: Pick<Choosable, 'kind' | 'ids'>): string => `${each.kind} ${each.ids.join(',')}`
-  const chosen = computed(() => (table.value?.choices ?? []).filter((each) => picked.value.includes(keyOf(each)) && !each.trouble))
+  /** Some of the squares that wait, brought from the swatch book. */
+  const some = shallowRef<Choosable | null>(null)
+  const choices = computed(() => {
+    const all = table.value?.choices ?? []
+    return some.value && !all.some((each) => some.value && keyOf(each) === keyOf(some.value)) ? [...all, some.value] : all
+  })
+  const chosen = computed(() => choices.value.filter((each) => picked.value.includes(keyOf(each)) && !each.trouble))
 
   async function fetchTable(): Promise<void> {
     table.value = await need(api.GET('/api/table'))
@@ -44,6 +50,10 @@ export const useTable = createGlobalState(() => {
   /** Go to the table with something to be made there. */
   const bring = (kind: Choosable['kind'], ids: number[]): void => {
     picked.value = [keyOf({ kind, ids })]
+    if (kind === 'squares') {
+      const name = ids.length === 1 ? 'A square' : `${ids.length} squares`
+      some.value = { kind, ids: [...ids], name, about: 'from the swatch book', shown: [], card: '#f8f7f4', trouble: '' }
+    }
     evening.value = null
     void router.push(at('table'))
   }
@@ -85,7 +95,7 @@ export const useTable = createGlobalState(() => {
       return ended
     })
 
-  return { table, evening, run, planning, picked, chosen, habits, sound, keyOf, fetchTable, pick, bring, plan, begin, done, dried, back, anew, end }
+  return { table, evening, run, planning, picked, choices, chosen, habits, sound, keyOf, fetchTable, pick, bring, plan, begin, done, dried, back, anew, end }
 })
 
 /** Minutes as one says them: seconds below one, then minutes, then hours. */
