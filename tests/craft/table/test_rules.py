@@ -328,3 +328,21 @@ def test_any_order_that_keeps_the_rules_is_no_sooner_than_the_bound(evening: Tab
     naive = laid_out(evening.evening, bouts, naive_order(bouts))
     assert found.bound <= found.total <= total_of(bouts, naive)
     assert scheduled(evening.evening, bouts, 0.0).total <= total_of(bouts, naive)
+
+
+def test_what_has_no_ink_on_it_is_left_out_and_nothing_at_all_is_refused() -> None:
+    found = told(file_of({"bands": [{"ink": 0}]}, {"bands": []}))
+    assert {step["of"] for step in found["steps"]} == {"P0"}
+    assert found["notes"][0] == {"code": "nothing_on_it", "text": "P1 has no ink on it yet and is left out."}
+    with pytest.raises(JobError, match="nothing to plan"):
+        plan_file(file_of({"bands": []}), 0.1)
+
+
+def test_a_roller_that_nobody_owns_is_taken_for_granted_and_rolls() -> None:
+    rolled = {"layout": "roller", "rolls": 2, "bands": [{"ink": 0}, {"ink": 2}]}
+    found = told(file_of(rolled, tools=[{"name": "Brush", "tool": "brush"}]))
+    assert "tool_supposed" in [note["code"] for note in found["notes"]]
+    lays = does(found, "lay")
+    assert [step["inks"] for step in lays] == [["Gold", "Denim"], ["Gold", "Denim"]]
+    # Once more from the other side when the first rolling is dry.
+    assert lays[1]["start"] - lays[0]["start"] - lays[0]["minutes"] > 1.0

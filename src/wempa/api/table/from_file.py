@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 from wempa.api.kept import Kept
 from wempa.api.panels.making import made_of, stored_plan
 from wempa.api.panels.planned import shelf_of_file
 from wempa.craft.errors import JobError, WempaError
+from wempa.craft.job import Note
 from wempa.craft.table.evening import Habits, Piece
 from wempa.craft.table.plan import SECONDS, TablePlan, plan_evening
 from wempa.formats.log.items import read_swatch
@@ -29,11 +31,15 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
     shelf = shelf_of_file(document)
     tried = _tried(document)
     pieces: list[Piece] = []
+    notes: list[Note] = []
     for key in ("panels", "overlaps"):
         for n, filed in enumerate(document[key]):
             if filed.body is None:
                 raise JobError(f"{filed.name} could not be read where it comes from", (key, n))
             stored = filed.stored(lambda _, place: place)
+            if not (stored["plan"].get("bands") if key == "panels" else stored["stack"]):
+                notes.append(Note("nothing_on_it", f"{filed.name} has no ink on it yet and is left out."))
+                continue
             try:
                 if key == "panels":
                     piece = panel_piece(made_of(stored_plan(stored), shelf, Kept(1)))
@@ -43,9 +49,10 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
             except WempaError as error:
                 raise JobError(error.message, (key, n, *error.place)) from error
     if not pieces:
-        raise JobError("this file holds neither a panel nor an overlap: there is nothing to plan")
+        raise JobError("this file holds no panel and no overlap with ink on it: there is nothing to plan")
     tools = [own_tool(each.item, date.today()) for each in document["tools"] if isinstance(each.item, ToolItem)]
-    return plan_evening(pieces, tools, Habits(), seconds=seconds)
+    plan = plan_evening(pieces, tools, Habits(), seconds=seconds)
+    return replace(plan, evening=replace(plan.evening, notes=(*notes, *plan.evening.notes)))
 
 
 def _tried(document: Document) -> list[frozenset[str]]:

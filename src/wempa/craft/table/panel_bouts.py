@@ -65,6 +65,8 @@ class PanelLays:
 def panel_lays(piece: PanelPiece, owned: Sequence[OwnTool], place: tuple[str | int, ...]) -> PanelLays:
     """What is laid with which kind of tool; raises `JobError` where a tool is named that is not there."""
     job, panel, notes = piece.job, piece.panel, list[Note]()
+    # A roller is the layout's, whatever a band says.
+    rolled = panel.front.layout is Layout.ROLLER
 
     def real(lay: LayDown, named: bool, where: tuple[str | int, ...]) -> LayDown:
         made, said = real_lay(job, lay, owned, named, piece.name, (*place, *where))
@@ -73,7 +75,10 @@ def panel_lays(piece: PanelPiece, owned: Sequence[OwnTool], place: tuple[str | i
 
     ground = tuple([real(entry, False, ()) for entry in job.stack if isinstance(entry, LayDown)])
     bands = tuple(
-        [real(panel.laid(k), ("bands", k) in piece.named, ("bands", k, "tool")) for k in range(len(panel.bands))]
+        [
+            real(panel.laid(k), ("bands", k) in piece.named and not rolled, ("bands", k, "tool"))
+            for k in range(len(panel.bands))
+        ]
     )
     tops = tuple(
         [

@@ -122,8 +122,10 @@ def _with(lay: LayDown, kind: Tool, passes: float) -> LayDown:
 
 
 def _there(kind: Tool, owned: Sequence[OwnTool]) -> Tool | None:
-    """That kind of tool, or another that is worked in passes, if it is owned; None if there is neither."""
+    """That kind of tool, or another that is worked in passes as it is, if it is owned; None if there is neither."""
     kinds = [tool.kind for tool in owned]
+    if not kind.swept:
+        return kind if kind in kinds else None
     return kind if kind in kinds else next((each for each in (Tool.BRUSH, Tool.FOAM) if each in kinds), None)
 
 

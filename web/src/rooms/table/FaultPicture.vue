@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What a fault looks like, drawn in the colour that lies there. */
-import type { Fault } from '../../generated/words'
+import { type Fault, WHITE_CARD } from '../../generated/words'
 
 defineProps<{ fault: Fault; hex: string }>()
 </script>
@@ -44,7 +44,7 @@ defineProps<{ fault: Fault; hex: string }>()
   width: 100%;
 }
 .card {
-  fill: #f8f7f4;
+  fill: v-bind(WHITE_CARD);
 }
 .dark {
   fill: #171717;

@@ -9,6 +9,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, need, needOrNull, type Choosable, type Evening, type Habits, type Run, type Table, type TableStep, type Timer } from '@/shared/api'
 import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
+import { WHITE_CARD } from '../../generated/words'
 
 /** Seconds since 1970, by the clock of this machine. */
 const now = (): number => Date.now() / 1000
@@ -52,7 +53,7 @@ export const useTable = createGlobalState(() => {
     picked.value = [keyOf({ kind, ids })]
     if (kind === 'squares') {
       const name = ids.length === 1 ? 'A square' : `${ids.length} squares`
-      some.value = { kind, ids: [...ids], name, about: 'from the swatch book', shown: [], card: '#f8f7f4', trouble: '' }
+      some.value = { kind, ids: [...ids], name, about: 'from the swatch book', shown: [], card: WHITE_CARD, trouble: '' }
     }
     evening.value = null
     void router.push(at('table'))
