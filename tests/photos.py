@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -63,7 +64,7 @@ def under(phone: Scene, light: Scene, seed: int = 1) -> Scene:
     return replace(phone, lamp=light.lamp, uneven=light.uneven, seed=seed)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Shot:
     pixels: Pixels
     truth: Floats
@@ -77,10 +78,20 @@ def spectra_of(inks: Sequence[tuple[str, str, str, str]]) -> list[Floats]:
 def shoot(
     scene: Scene, inks: Sequence[tuple[str, str, str, str]] = INKS[:36], spectra: Sequence[Floats] | None = None
 ) -> Shot:
-    found = spectra_of(inks) if spectra is None else list(spectra)
+    """A photo of a sheet as it is decoded, and what is true of it; the same photo is taken once."""
+    return _shot(scene, tuple(inks), None if spectra is None else tuple(tuple(each) for each in spectra))
+
+
+@lru_cache(6)
+def _shot(
+    scene: Scene, inks: tuple[tuple[str, str, str, str], ...], spectra: tuple[tuple[float, ...], ...] | None
+) -> Shot:
+    found = spectra_of(inks) if spectra is None else [np.array(each) for each in spectra]
     return Shot(decode(photograph(sheet_layout(Page.A4), found, CARD, scene)), cm.lab(np.stack(found)))
 
 
+# Asked again and again of one photo.
+@lru_cache(4)
 def marked_on(shot: Shot) -> Marked:
     corners = find_marks(shot.pixels, MARK_RADIUS_MM / 210)
     assert corners is not None
