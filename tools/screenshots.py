@@ -154,7 +154,8 @@ def at_the_mat(page: Page) -> None:
     page.get_by_role("button", name="Begin at the mat").click()
     page.locator(".run .big").wait_for()
     for _ in range(60):
-        laying = page.locator(".run .label").inner_text().startswith("Lay")
+        panel = page.locator(".run .of").inner_text() == "Open day sunrise"
+        laying = panel and page.locator(".run .label").inner_text().startswith("Lay")
         if page.locator(".timers li").count() and laying:
             break
         page.clock.run_for(6000)

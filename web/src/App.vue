@@ -84,9 +84,10 @@ onMounted(load)
           type="button"
           class="word"
           :aria-pressed="surround === 'dark'"
+          :aria-label="surround === 'dark' ? 'Light grey table' : 'Dark grey table'"
           @click="surround = surround === 'dark' ? 'light' : 'dark'"
         >
-          {{ surround === 'dark' ? 'Light grey table' : 'Dark grey table' }}
+          {{ surround === 'dark' ? 'Light' : 'Dark' }}<span class="grey">&nbsp;grey table</span>
         </button>
         <button type="button" class="word" :disabled="!canUndo" title="Ctrl Z" @click="step(true)">Undo</button>
         <button type="button" class="word" :disabled="!canRedo" title="Ctrl Shift Z" @click="step(false)">Redo</button>
@@ -171,7 +172,8 @@ onMounted(load)
     padding: 0 6px;
     font-size: 16px;
   }
-  .tools label span {
+  .tools label span,
+  .grey {
     display: none;
   }
   .tools label {
