@@ -44,6 +44,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "prediction": ("src/wempa/craft/prediction/*.py",),
     "panels": ("src/wempa/craft/panels/*.py",),
     "log": ("src/wempa/craft/log/*.py",),
+    "table": ("src/wempa/craft/table/*.py",),
 }
 # The border moved, which of measured numbers hardly ever shows, and the comparison turned round.
 _COMPARED: dict[type[ast.cmpop], tuple[str, ...]] = {
