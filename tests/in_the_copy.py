@@ -23,7 +23,7 @@ from wempa.craft.recipe import recipe
 from wempa.craft.vocabulary import Tool
 from wempa.demo.penny_halt import fill
 from wempa.formats.job import read_jobs
-from wempa.store.workspace import StoreError, Workspace
+from wempa.store import StoreError, Workspace
 
 JOB: dict[str, Any] = {
     "wempa": 1,

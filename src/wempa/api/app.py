@@ -39,7 +39,7 @@ from .stash import routes as stash
 from .table import routes as table
 
 STATIC = Path(__file__).parent / "static"
-LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1", "testserver"})
+LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 router = APIRouter()
 _LOG = logging.getLogger("uvicorn.error")
 # Seconds between two looks whether a day has passed.
@@ -47,9 +47,9 @@ _LOOK_EVERY = 900
 
 
 def create_app(
-    workspace: Workspace, hosts: frozenset[str] = LOOPBACK, static: Path = STATIC, copies: bool = True
+    workspace: Workspace, hosts: frozenset[str] | None = None, static: Path = STATIC, copies: bool = True
 ) -> FastAPI:
-    """The service for one workspace, answering to the named hosts.
+    """The service for one workspace, answering to the named hosts, those of this machine if none are named.
 
     `static` is the built front end; without one the root says how to build it. With `copies`
     the workspace is copied when the service starts and once a day.
@@ -78,13 +78,13 @@ def create_app(
     )
     app.state.services = services
     app.add_middleware(GZipMiddleware, minimum_size=1000)
-    app.add_middleware(Guard, hosts=hosts)
+    app.add_middleware(Guard, hosts=LOOPBACK if hosts is None else hosts)
     handle_errors(app)
     rooms = (overlap, chart_routes, match_routes, panels, stash, photo_routes, exchange_routes, copy_routes, log, table)
     for part in (router, *[room.router for room in rooms]):
         app.include_router(part, prefix="/api", responses=PROBLEMS)
     if (static / "index.html").is_file():
-        app.mount("/assets", StaticFiles(directory=static / "assets"))
+        app.mount("/assets", _Hashed(directory=static / "assets"))
 
         @app.get("/", include_in_schema=False)
         def index() -> FileResponse:
@@ -97,6 +97,16 @@ def create_app(
             return PlainTextResponse("The front end is not built. Run `make demo`, or `npm run build` in web/.\n")
 
     return app
+
+
+class _Hashed(StaticFiles):
+    """Files with a hash of their contents in their names: what was fetched once is good for a year."""
+
+    def file_response(self, *args: Any, **kwargs: Any) -> Response:
+        """The file, to be kept."""
+        response = super().file_response(*args, **kwargs)
+        response.headers["cache-control"] = "public, max-age=31536000, immutable"
+        return response
 
 
 async def _keep_copies(copies: Copies) -> None:

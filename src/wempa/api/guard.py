@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -34,6 +35,10 @@ _HEADERS = {
     "cross-origin-opener-policy": "same-origin",
     "cross-origin-resource-policy": "same-origin",
 }
+
+
+_OURS = "Wempa made a mistake here, and wrote it down where it was started; what is stored is as it was"
+_LOG = logging.getLogger("uvicorn.error")
 
 
 class Guard:
@@ -69,10 +74,23 @@ class Guard:
                 raise BodyTooLarge
             return message
 
+        begun = False
+
+        async def noted(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
         try:
-            await self._send_with_headers(self.app, scope, counted, send)
+            await self._send_with_headers(self.app, scope, counted, noted)
         except BodyTooLarge:
             await self._send_with_headers(JSONResponse({"error": _too_large(most)}, 413), scope, receive, send)
+        except Exception:
+            # A fault of ours: it is written down, said in a sentence, and hides nothing else.
+            _LOG.exception("%s %s", scope["method"], scope["path"])
+            if begun:
+                raise
+            await self._send_with_headers(JSONResponse({"error": _OURS, "place": None}, 500), scope, receive, send)
 
     def _problem(self, method: str, headers: Headers, most: int) -> tuple[int, str] | None:
         host = (headers.get("host") or "").rsplit("@", 1)[-1]
@@ -83,7 +101,7 @@ class Guard:
         if name not in self.hosts:
             return 400, f"this service does not answer to the host {name or 'that was not named'}"
         origin = headers.get("origin")
-        if method not in ("GET", "HEAD") and origin is not None and urlsplit(origin).netloc != host:
+        if method not in ("GET", "HEAD") and origin is not None and _place_of(origin) != host:
             return 403, "this request comes from a page of another site"
         length = headers.get("content-length", "0")
         if not length.isdecimal() or int(length) > most:
@@ -102,6 +120,14 @@ class Guard:
             await send(message)
 
         await app(scope, receive, with_headers)
+
+
+def _place_of(origin: str) -> str | None:
+    """Host and port of an origin; None if it is none."""
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None
 
 
 class BodyTooLarge(Exception):

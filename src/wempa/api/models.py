@@ -15,7 +15,7 @@ from wempa.formats.job_result import CodedText, PatchResult, SeenColour, Verdict
 class Strict(BaseModel):
     """What is given to a route; a field that it does not know is refused."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class MixPart(Strict):

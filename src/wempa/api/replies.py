@@ -17,12 +17,12 @@ from wempa.craft.errors import JobError, WempaError
 from wempa.formats.complaints import complaint
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text, place_text
-from wempa.store import Conflict, NotFound, StoreError
+from wempa.store import Conflict, NotFound, StoreError, Unavailable
 
 if TYPE_CHECKING:
     from reportlab.graphics.shapes import Drawing
 
-STATUS: dict[type[WempaError], int] = {NotFound: 404, Conflict: 409, WempaError: 422}
+STATUS: dict[type[WempaError], int] = {NotFound: 404, Conflict: 409, Unavailable: 503, WempaError: 422}
 """HTTP status of each class of refusal; what is not named takes its parent's."""
 
 
@@ -33,7 +33,7 @@ class Problem(BaseModel):
     place: str | None = None
 
 
-PROBLEMS: dict[int | str, dict[str, Any]] = {status: {"model": Problem} for status in (422, 404, 409)}
+PROBLEMS: dict[int | str, dict[str, Any]] = {status: {"model": Problem} for status in (422, 404, 409, 503)}
 """What any route may answer with."""
 
 

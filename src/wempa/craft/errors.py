@@ -10,7 +10,8 @@
     │   └── ImageError    a picture that cannot be read, or is too large (`wempa.formats.stash.photo_file`)
     └── StoreError        the workspace cannot do this (`wempa.store`)
         ├── NotFound      there is no such item
-        └── Conflict      the item has changed since it was read
+        ├── Conflict      the item has changed since it was read
+        └── Unavailable   the file cannot be read or written now
 
 Which HTTP status a refusal is answered with follows from its class (`wempa.api.replies`).
 """

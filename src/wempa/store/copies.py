@@ -20,7 +20,8 @@ from pathlib import Path
 from wempa.craft.limits import MAX_COPIES
 from wempa.craft.vocabulary import CopyReason
 
-from .workspace import NotFound, StoreError, Workspace, open_to_read
+from .connection import NotFound, StoreError
+from .workspace import Workspace, open_to_read
 
 DAY = timedelta(days=1)
 _NAME = re.compile(rf"(\d{{8}}T\d{{6}}\d{{6}}Z)-({'|'.join(CopyReason)})\.wempa")

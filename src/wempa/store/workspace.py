@@ -23,6 +23,7 @@ from pathlib import Path
 from wempa.craft.errors import WempaError
 from wempa.craft.limits import MAX_ITEMS, MAX_PHOTOS, MAX_SMALL_PHOTOS, SMALL_PHOTO
 
+from .connection import Conflict, Connection, NotFound, StoreError, Unavailable
 from .tables import KINDS, Item, Kind, dump
 
 Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
@@ -31,18 +32,6 @@ Check = Callable[[Sequence[tuple[Kind, Item]]], None]
 """Refuses, by raising a `WempaError`, items as they have just been stored."""
 
 _APPLICATION_ID = 0x57454D50  # "WEMP"
-
-
-class StoreError(WempaError):
-    """The workspace cannot do this; the message is one sentence for the user."""
-
-
-class NotFound(StoreError):
-    """There is no such item."""
-
-
-class Conflict(StoreError):
-    """The item has changed since the caller read it."""
 
 
 class Workspace:
@@ -62,15 +51,17 @@ class Workspace:
         self._lock = threading.RLock()
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            self._db = sqlite3.connect(path, check_same_thread=False, isolation_level=None, timeout=10)
+            self._db = sqlite3.connect(
+                path, check_same_thread=False, isolation_level=None, timeout=10, factory=Connection
+            )
         except (OSError, sqlite3.OperationalError) as error:
             raise StoreError(f"cannot open {path}: {error}") from error
         self._db.row_factory = sqlite3.Row
         try:
             self._prepare()
-        except sqlite3.DatabaseError as error:
+        except (sqlite3.DatabaseError, Unavailable) as error:
             self._db.close()
-            raise StoreError(f"{path} is not a Wempa workspace, or is damaged: {error}") from error
+            raise StoreError(f"{path} is not a Wempa workspace, or is damaged: {_if_it_was(path)}") from error
         except StoreError:
             self._db.close()
             raise
@@ -87,6 +78,8 @@ class Workspace:
         tables = self._db.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
         if tables and application != _APPLICATION_ID:
             raise StoreError(f"{self.path} is an SQLite file, but not a Wempa workspace")
+        if tables and self._db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
+            raise StoreError(f"{self.path} is damaged: {_if_it_was(self.path)}")
         self._db.execute("PRAGMA journal_mode = WAL")
         self._db.execute("PRAGMA synchronous = FULL")
         self._db.execute("PRAGMA foreign_keys = ON")
@@ -512,6 +505,11 @@ class Workspace:
             states = self._db.execute("SELECT DISTINCT state FROM journal WHERE state <> 'settled'").fetchall()
         found = {row["state"] for row in states}
         return "done" in found, "undone" in found
+
+
+def _if_it_was(path: Path) -> str:
+    """What to do with a damaged workspace."""
+    return f"if it was one, put one of its copies in its place, from the folder {path.stem}-copies beside it"
 
 
 def open_to_read(path: Path) -> sqlite3.Connection:

@@ -343,7 +343,9 @@ def add_look(services: ServicesNow, item_id: int, body: LookIn) -> SwatchOut:
 
 
 @router.delete("/log/{item_id}", status_code=204)
-def delete_swatch(services: ServicesNow, item_id: int) -> None:
+def delete_swatch(services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None) -> None:
     """Take a swatch out of the book; undo brings it back."""
     name = services.workspace.read("swatch", item_id)["name"]
-    services.workspace.write("swatch", None, item_id=item_id, what=f"Take {name} out of the book")
+    services.workspace.write(
+        "swatch", None, item_id=item_id, revision=revision_of(if_match), what=f"Take {name} out of the book"
+    )

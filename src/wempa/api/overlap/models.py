@@ -11,12 +11,13 @@ from wempa.craft.limits import MAX_PASSES, MAX_STACK
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Board, FieldZone, Illuminant, Preset, StackDo, VerdictKind
 from wempa.formats.job_result import CodedText
+from wempa.formats.plain_names import PLAIN
 
 
 class OverlapIn(Strict):
     """An overlap in terms of the stash."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
     card_id: int | None
     settings: OverlapSettings = OverlapSettings()
     stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]

@@ -163,10 +163,12 @@ def change_overlap(
 
 
 @router.delete("/overlaps/{item_id}")
-def delete_overlap(services: ServicesNow, item_id: int) -> list[OverlapSummary]:
+def delete_overlap(
+    services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None
+) -> list[OverlapSummary]:
     """Delete an overlap; undo brings it back."""
     name = services.workspace.read("overlap", item_id)["name"]
-    services.workspace.write("overlap", None, item_id=item_id, what=f"Delete {name}")
+    services.workspace.write("overlap", None, item_id=item_id, revision=revision_of(if_match), what=f"Delete {name}")
     return overlaps(services)
 
 

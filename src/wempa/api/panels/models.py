@@ -12,12 +12,13 @@ from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
 from wempa.formats.job import Number
 from wempa.formats.job_result import CodedText
 from wempa.formats.panels.plan import BandIn, PanelPlan
+from wempa.formats.plain_names import PLAIN
 
 
 class PanelIn(PanelPlan):
     """A panel in terms of the stash."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
     card_id: int | None = None
     settings: OverlapSettings = OverlapSettings()
 
@@ -32,7 +33,7 @@ class PanelOut(PanelIn):
 class PanelOf(Strict):
     """A set of inks that becomes a panel."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)] = "New panel"
+    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN] = "New panel"
     card_id: int | None = None
     """Not said: the card of the panel before."""
     bands: Annotated[list[BandIn], Field(min_length=1, max_length=MAX_BANDS)]

@@ -112,10 +112,12 @@ def change_panel(
 
 
 @router.delete("/panels/{item_id}")
-def delete_panel(services: ServicesNow, item_id: int) -> list[PanelSummary]:
+def delete_panel(
+    services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None
+) -> list[PanelSummary]:
     """Delete a panel; undo brings it back."""
     name = services.workspace.read("panel", item_id)["name"]
-    services.workspace.write("panel", None, item_id=item_id, what=f"Delete {name}")
+    services.workspace.write("panel", None, item_id=item_id, revision=revision_of(if_match), what=f"Delete {name}")
     return panels(services)
 
 

@@ -10,8 +10,9 @@ from wempa.api.models import Strict
 from wempa.craft.vocabulary import Formula, Illuminant, Page
 from wempa.formats.job_result import CodedText
 
-Box = Annotated[list[float], Field(min_length=4, max_length=4)]
-Point = Annotated[list[float], Field(min_length=2, max_length=2)]
+_Pixel = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Box = Annotated[list[_Pixel], Field(min_length=4, max_length=4)]
+Point = Annotated[list[_Pixel], Field(min_length=2, max_length=2)]
 _MOST_AREAS, _MOST_STEPS = 400, 40
 
 

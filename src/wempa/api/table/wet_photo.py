@@ -38,9 +38,7 @@ class WetPhotoIn(Strict):
 
     panel_id: int
     photo: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-    corners: Annotated[
-        list[Annotated[list[float], Field(min_length=2, max_length=2)]], Field(min_length=4, max_length=4)
-    ]
+    corners: Annotated[list[Point], Field(min_length=4, max_length=4)]
     """From the panel's top left round to the right."""
     bare: Box
     """Left, top, right, bottom of bare card."""

@@ -21,9 +21,10 @@ from wempa.craft.limits import (
 )
 from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Over, OwnVerdict, Tool, Treatment
 from wempa.formats.job import Number, first_problem
+from wempa.formats.plain_names import PLAIN
 
 Text = Annotated[str, Field(max_length=200)]
-Name = Annotated[str, Field(min_length=1, max_length=200)]
+Name = Annotated[str, Field(min_length=1, max_length=200), PLAIN]
 Fields = Annotated[str, Field(max_length=20_000)]
 """JSON of fields: as text, so that nothing in it is taken for an ink or card of the file."""
 Whole = Annotated[int, Strict()]

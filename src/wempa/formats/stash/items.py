@@ -19,9 +19,10 @@ from wempa.craft.stash.photo_reading import MOST_SEEN, PhoneProfile
 from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
 from wempa.craft.vocabulary import Basis, Family, Formula, Illuminant, PadKind, PadState, Place, Standing, Tool, ToolSet
 from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, first_problem
+from wempa.formats.plain_names import PLAIN
 from wempa.optics.photo import Seen, ToneCurve
 
-Name = Annotated[str, Field(min_length=1, max_length=120)]
+Name = Annotated[str, Field(min_length=1, max_length=120), PLAIN]
 Notes = Annotated[str, Field(max_length=4000)]
 Millimetres = Annotated[Number, Field(gt=0, le=2000)]
 
