@@ -55,3 +55,11 @@ def test_the_item_given_stays_as_it_is_and_a_refusal_goes_through() -> None:
     with pytest.raises(JobError, match="there is no card 4"):
         to_places(STORED, gone)
     assert STORED["stack"][0] == {"ink_id": 1, "passes": 3}
+
+
+def test_a_word_for_which_ink_is_the_upper_one_is_no_number() -> None:
+    seam = {"upper": "first", "wet": True}
+    pair = {"upper": 3, "lower": 1}
+    assert to_numbers(seam, lambda kind, place: 1 / 0) == seam
+    assert to_numbers(pair, lambda kind, place: place + 10) == {"upper_id": 13, "lower_id": 11}
+    assert to_places({"upper_id": 13, "lower_id": 11}, lambda kind, number: number - 10) == pair

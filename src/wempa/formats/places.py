@@ -14,6 +14,7 @@ _NUMBERS: Mapping[str, tuple[str, str]] = {
     "upper_id": ("upper", "ink"),
 }
 """Keys that hold numbers of a workspace: what they are called elsewhere, and of what they are."""
+_ALSO_WORDS = ("lower", "upper")
 _PLACES = {name: (key, kind) for key, (name, kind) in _NUMBERS.items()}
 _TO = {key: (name, kind) for key, (name, kind) in _NUMBERS.items()}
 
@@ -49,7 +50,9 @@ def _renamed(item: Any, names: Mapping[str, tuple[str, str]], other: Other) -> A
         return item
     found: dict[str, Any] = {}
     for key, value in item.items():
-        name, kind = names.get(key, (key, ""))
+        # A seam says in words which of its inks is the upper one.
+        word = key in _ALSO_WORDS and isinstance(value, str)
+        name, kind = (key, "") if word else names.get(key, (key, ""))
         named = kind and isinstance(value, int | str) and not isinstance(value, bool)
         found[name] = other(kind, value) if named else _renamed(value, names, other)
     return found
