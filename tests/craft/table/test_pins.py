@@ -199,3 +199,31 @@ def test_a_darker_coat_of_the_last_ink_is_what_is_too_pale() -> None:
     assert wet.settles
     assert wet.rescues[0].text.startswith("Blot it now")
     assert wet.rescues[0].after[0] > wet.rescues[0].before[0]
+
+
+def test_a_weak_pad_and_what_its_owner_should_do_about_it_are_told() -> None:
+    file = file_of(PAIR)
+    weak = told(file.replace(b'"formula": "dye", "ink"', b'"formula": "dye", "pad": "dry", "ink"', 1))
+    assert [note["text"] for note in weak["notes"]] == [
+        "The pad of Gold gives little today: re-ink it before you begin, or it goes on patchily."
+    ]
+    assert not told(file)["notes"]
+
+
+def test_treatments_are_said_as_what_they_are_and_dry_as_they_do() -> None:
+    heated = overlap(BRUSHED, {"treatment": "heat"}, {**BRUSHED, "ink": 1}, {"treatment": "glaze"})
+    said = [step["text"] for step in does(heated, "treat")]
+    assert said == [
+        "Heat it, the tool kept moving, until the ink no longer shines.",
+        "Lay the clear topcoat, thin and even.",
+    ]
+    waits = {step["text"]: step["minutes"] for step in does(heated, "dry")}
+    assert waits["Let it cool: hot card takes ink in patches."] == TABLE["table.cools"]
+    assert waits["Let the topcoat dry; its label says how long."] == TABLE["table.glaze_dry"]
+    drops = overlap(BRUSHED, {"treatment": "spritz"}, {"treatment": "blot"})
+    assert [step["text"] for step in does(drops, "treat")] == [
+        "Sprinkle water drops, wait half a minute, then lift them with a tissue.",
+        "Blot with a tissue: press, do not rub.",
+    ]
+    # Water comes on what is dry, and that is felt first.
+    assert does(drops, "test")
