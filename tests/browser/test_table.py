@@ -53,6 +53,10 @@ def test_an_evening_is_gone_through_at_the_mat_and_reloaded_on_the_way(page: Pag
     # Readable from two metres on a tablet.
     page.set_viewport_size({"width": 1024, "height": 768})
     assert page.locator(".run .big").evaluate("e => parseFloat(getComputedStyle(e).fontSize)") >= 40
+    # What lies below the sheet is not gone to by key.
+    page.keyboard.press("Tab")
+    assert page.evaluate("document.activeElement.closest('.run') !== null")
+    page.evaluate("document.activeElement.blur()")
     first = big(page)
     done(page, " ")
     second = big(page)

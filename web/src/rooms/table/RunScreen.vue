@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** One step at a time, to be read from two metres: what to do, how it should look, what dries meanwhile. */
 import { onKeyStroke, useIntervalFn } from '@vueuse/core'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 
 import type { Piece, TableStep, Timer } from '@/shared/api'
 import { isCommand } from '@/shared/keys'
@@ -45,6 +45,11 @@ const wholeTime = computed(() => {
 })
 const stays = computed(() => (run.value?.open ? run.value.open.ends - minute.value : 0))
 useAwake(useTemplateRef<HTMLVideoElement>('still'), () => under.value)
+
+// What lies below the sheet is not gone to by key while it is there.
+const below = (still: boolean): void => document.querySelectorAll('.page > .strip, .room > .tabs').forEach((part) => part.toggleAttribute('inert', still))
+watch(under, below, { immediate: true, flush: 'post' })
+onBeforeUnmount(() => below(false))
 
 // What has just become dry rings, once.
 let rung = new Set<string>()
