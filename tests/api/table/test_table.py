@@ -304,13 +304,22 @@ def test_a_spoilt_plan_hides_nothing_and_a_run_without_its_plan_is_told(client: 
     evening = planned(client, ("overlap", 1))
     run = begun(client, evening)
     workspace._db.execute("UPDATE evening SET details = '{\"evening\": 3}' WHERE id = ?", (evening["id"],))
-    refused = client.get("/api/run", params={"now": BEGAN})
-    assert refused.status_code == 422
+    spoilt = client.get("/api/run", params={"now": BEGAN}).json()
+    assert spoilt["notes"][0].startswith("What is next cannot be told: ")
     assert client.get("/api/table").json()["choices"]
+    refused = client.post(f"/api/runs/{run['id']}/back", json={"now": BEGAN})
+    assert refused.status_code == 422
     workspace._db.execute("DELETE FROM evening WHERE id = ?", (evening["id"],))
-    gone = client.get(f"/api/runs/{run['id']}", params={"now": BEGAN})
-    assert gone.status_code == 404
-    assert "plan of this run is gone" in gone.json()["error"]
+    gone = client.get(f"/api/runs/{run['id']}", params={"now": BEGAN}).json()
+    assert "the plan of this run is gone" in gone["notes"][0]
+    assert gone["due"] == []
+    anew = client.post(f"/api/runs/{run['id']}/anew", json={"now": BEGAN})
+    assert anew.status_code == 404
+    assert "plan of this run is gone" in anew.json()["error"]
+    # It stands in nobody's way: it is ended, and the next begins.
+    assert client.post(f"/api/runs/{run['id']}/end", json={"now": BEGAN + 60}).json()["ended"]
+    assert not client.get("/api/table").json()["history"][0]["whole"]
+    begun(client, planned(client, ("overlap", 1)))
 
 
 def test_loads_that_were_taken_remind_of_a_worn_foam(client: TestClient) -> None:

@@ -59,6 +59,19 @@ def test_so_many_parts_as_stay_open_and_no_more() -> None:
     assert step["minutes"] / stays <= parts <= ceil(step["minutes"] / (0.8 * stays))
 
 
+def test_a_film_that_meets_two_that_have_closed_is_worked_with_each_in_parts() -> None:
+    fan = {"layout": "fan", "width": 200, "height": 200, "bands": [{"ink": 0}, {"ink": 1}, {"ink": 2}]}
+    found = told(file_of(fan, formulas={"Gold": "hybrid", "Coral": "hybrid", "Denim": "hybrid"}))
+    lays = does(found, "lay")
+    assert len(lays) == 3
+    in_parts = [step for step in found["steps"] if " parts: " in step["text"]]
+    met = [tuple(step["text"].split(" in ")[0].split(" and ")) for step in in_parts]
+    # The last band meets both of the others, and neither is lost in the telling.
+    assert len(met) == len(set(met)) == 3
+    for step in in_parts:
+        assert step["minutes"] / int(step["text"].split(" in ")[1].split(" parts")[0]) <= 2.0
+
+
 def test_a_line_that_is_to_be_expected_is_gone_over_with_the_paler_ink() -> None:
     found = told(file_of({**PAIR, "soft": 0.3, "seams": [{"overlap": 2}]}))
     back = does(found, "back")

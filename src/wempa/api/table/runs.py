@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from wempa.craft.errors import JobError
+from wempa.craft.errors import JobError, WempaError
 from wempa.craft.limits import MAX_MARKS
 from wempa.craft.table.evening import TICKS, Evening, minutes, span
 from wempa.craft.table.running import (
@@ -85,7 +85,11 @@ class Runs:
                 notes=[],
                 cautions=[],
             )
-        plan, item, evening = self._plan(run)
+        try:
+            plan, item, evening = self._plan(run)
+        except WempaError as error:
+            # Nobody can say any more what is next; it can still be ended.
+            return _without_plan(stored, run, error.message)
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
         pieces = self._evenings.pieces(run.pieces)
@@ -181,7 +185,14 @@ class Runs:
     def end(self, number: int, now: float, revision: int | None) -> RunOut:
         """End a run: what it took is kept, its plan is not."""
         _, run = self._running(number)
-        plan, item, evening = self._plan(run)
+        try:
+            plan, item, evening = self._plan(run)
+        except WempaError:
+            over = run.model_copy(
+                update={"evening": "", "ended": max(now, run.began), "order": [], "marks": [], "whole": False}
+            )
+            lost: list[Change] = [("run", number, over.stored(), revision)]
+            return self.shown(self._workspace.write_many(lost, what=f"End {run.name}", undoable=False)[0], now)
         marks = _marks(run)
         pads, tools = loads_taken(evening, marks)
         numbers = {ink.key: ink for ink in item.inks}
@@ -250,6 +261,27 @@ class Runs:
             if mark.bout >= len(evening.bouts) or mark.act >= len(evening.bouts[mark.bout].acts):
                 raise JobError("what is ticked off does not fit the plan; end the run and plan anew")
         return plan, item, evening
+
+
+def _without_plan(stored: Item, run: RunItem, why: str) -> RunOut:
+    """A run whose plan is gone or cannot be read."""
+    return RunOut(
+        id=stored["id"],
+        revision=stored["revision"],
+        evening_id=0,
+        name=run.name,
+        pieces=[],
+        began=run.began,
+        ended=False,
+        planned=run.planned,
+        total=0.0,
+        done=[],
+        due=[],
+        timers=[],
+        open=None,
+        notes=[f"What is next cannot be told: {why}."],
+        cautions=[],
+    )
 
 
 def _open(evening: Evening, marks: Sequence[Mark], stands: Standing) -> OpenOut | None:

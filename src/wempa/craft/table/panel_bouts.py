@@ -391,7 +391,20 @@ class _Panel:
         """The second ink and the edge of the first, part by part, each done while the first is open."""
         lay, under = self.lays.bands[k], self.lays.bands[other]
         edge = self.hands.minutes_over(under, area, under.passes)
-        laying = acts[-1]
+        at = self.laid_at[k]
+        laying = acts[at]
+        if laying.parts > 1:
+            # Its own laying is in parts already, with its other neighbour.
+            took = self.hands.minutes_over(lay, area, 1) + edge
+            parts = max(2, ceil(self.habits.takes(Do.BLEND, took) / stays))
+            text = (
+                f"{self.name(other)} and {self.name(k)} in {parts} parts: a little more of {self.name(other)} along "
+                f"its edge, to and fro; then the next part."
+            )
+            acts += self.hands.loading(under, acts)
+            acts.append(self.lay_act(text, took, under, Do.BLEND, parts=parts, mixes=(key_of(under), stays)))
+            laid.append((len(acts) - 1, under))
+            return
         both = laying.ticks + self.habits.takes(Do.BLEND, edge + self.hands.minutes_over(lay, area, 1))
         parts = max(2, ceil(both / stays))
         names = f"{self.name(other)} and {self.name(k)}"
@@ -400,7 +413,7 @@ class _Panel:
             f"({self.hands.how(lay, lay.passes)}), to and fro; then the next part."
         )
         needs = tuple(dict.fromkeys([*self.hands.need(under), *self.hands.need(lay)]))
-        acts[-1] = replace(
+        acts[at] = replace(
             laying,
             text=text,
             ticks=both,
@@ -419,7 +432,7 @@ class _Panel:
             self.notes.append(Note("second_tool", text))
         again = self.hands.loading(under, acts[:loaded])
         acts[loaded:loaded] = again
-        laid[-1] = (laid[-1][0] + len(again), lay)
+        laid[:] = [(n + len(again) if n >= loaded else n, one) for n, one in laid]
         self.laid_at[k] += len(again)
 
     def length(self, mm: float) -> str:

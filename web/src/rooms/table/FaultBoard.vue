@@ -5,6 +5,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
 import { api, need, type FaultTold, type SpotAt } from '@/shared/api'
 import { choices } from '@/shared/choices'
+import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 import FaultPicture from './FaultPicture.vue'
 import { spanSaid, useTable } from './useTable'
@@ -78,7 +79,8 @@ onMounted(() => {
       <label v-if="fault === 'off_hue'" class="towards"><span>It should be</span><ElSelect v-model="towards" :options="towardsChoices" aria-label="It should be" /></label>
     </div>
     <aside class="slip" aria-live="polite">
-      <p v-if="!told" class="soft">Choose what lies before you, and where. What evens out by itself is left alone; for the rest I look what can be done with what lies there and what you have.</p>
+      <p v-if="!all.length" class="soft">There is nothing to ask about yet: lay an <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button> or plan a <button type="button" class="link" @click="router.push(at('panel'))">panel</button> first.</p>
+      <p v-else-if="!told" class="soft">Choose what lies before you, and where. What evens out by itself is left alone; for the rest I look what can be done with what lies there and what you have.</p>
       <template v-else>
         <h1>{{ told.settles ? 'It goes by itself' : told.when > 0 ? 'Wait, then look' : 'This stays unless you do something' }}</h1>
         <p v-if="told.when > 0" class="when">dry in about <b>{{ spanSaid(told.when) }}</b></p>

@@ -74,6 +74,10 @@ const set = (key: string, value: string): void => {
           <ElSelect :model-value="habits[school.key as keyof typeof habits]" :options="schoolChoices(school)" :aria-label="school.label" @update:model-value="(value: string) => set(school.key, value)" />
         </label>
       </div>
+      <details class="figures reasons">
+        <summary>Why these are the usual ways</summary>
+        <p v-for="school in table?.schools ?? []" :key="school.key"><b>{{ school.label }}.</b> {{ school.reason }}</p>
+      </details>
       <div class="do">
         <template v-if="planning">
           <ElProgress :percentage="Math.round(100 * spent)" :stroke-width="12" :show-text="false" class="bar" aria-label="How far the planning is" />
@@ -103,7 +107,7 @@ const set = (key: string, value: string): void => {
           {{ evening.gap ? `No order with these brushes ends more than ${(100 * evening.gap).toFixed(1)} % sooner.` : 'No order with these brushes ends sooner: that is proven.' }}
         </details>
       </template>
-      <div v-else-if="!planning" class="empty">
+      <div v-else-if="!planning" class="begin">
         <h1>What do I do now, with which brush, and how long do I wait?</h1>
         <p>Choose what you want to make tonight. Wempa puts the work in an order in which you wait and wipe as little as can be, and then tells you step by step what to do.</p>
       </div>
@@ -204,6 +208,13 @@ h3 {
   padding-inline: 9px;
   font-size: 15px;
 }
+.reasons {
+  margin-top: 6px;
+}
+.reasons p {
+  max-width: 86ch;
+  margin: 4px 0;
+}
 .do {
   display: flex;
   flex-wrap: wrap;
@@ -239,12 +250,12 @@ h3 {
   font-size: 15px;
   color: var(--text-soft);
 }
-.empty {
+.begin {
   max-width: 56ch;
   padding: 26px 8px;
   font-size: 18px;
 }
-.empty h1 {
+.begin h1 {
   margin: 0 0 8px;
   font: 640 28px/1.15 var(--colour-names);
 }
