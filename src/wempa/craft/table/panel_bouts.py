@@ -306,7 +306,7 @@ class _Panel:
             acts.append(self.hands.cleaned_mat())
         loaded = len(acts)
         acts += self.hands.loading(lay, acts, self.hands.loads_for(lay, self.areas[k], passes))
-        acts += self.turning(k, run, done)
+        acts += self.turning(k, run)
         seams = [
             (joint, sum(pair) - k, area)
             for joint, pair, area in self.meets
@@ -472,11 +472,10 @@ class _Panel:
             return f"starting off the {other} edge, fading out towards {self.name(k - 1)}"
         return f"{across}, in from off the side, fading out both ways"
 
-    def turning(self, k: int, run: Sequence[int], done: Mapping[int, tuple[int, int]]) -> list[Act]:
+    def turning(self, k: int, run: Sequence[int]) -> list[Act]:
         """Turning the card where the hand would cross what is wet."""
         if self.panel.front.layout not in FLAT_LAYOUTS or not run:
             return []
-        del done
         angle = radians(self.panel.front.angle)
         along = (cos(angle), sin(angle))
         middles = [sum(self.placed.visible[o]) / 2 for o in (k, *run)]
