@@ -6,7 +6,7 @@ MARKS := .make
 STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo test dev lint bench mutants screenshots setup generate lock clean
+.PHONY: demo test dev lint bench mutants soak fuzz screenshots setup generate lock clean
 
 demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
@@ -32,6 +32,15 @@ bench: setup
 # Which single lines could be changed with no test failing.
 mutants: setup
 	$(BIN)/python -m tools.mutants $(MUTANTS)
+
+# Kills, first starts broken off, a full disk, fifty people at once.
+soak: setup
+	$(BIN)/python -m tools.soak $(SOAK)
+
+# Every route at random, by its schema; then every parser.
+fuzz: setup
+	$(BIN)/python -m tools.fuzz $(FUZZ)
+	FUZZ_TIMES=40 $(BIN)/python -m pytest -q tests/formats/test_fuzz.py
 
 screenshots: setup
 	$(BIN)/python -m tools.screenshots
