@@ -2,6 +2,8 @@
 import createClient from 'openapi-fetch'
 
 import type { components, paths } from '../generated/schema'
+import { tabName } from './tab'
+import { useTrouble } from './trouble'
 
 export type Schemas = components['schemas']
 export type StashInk = Schemas['StashInk']
@@ -90,9 +92,13 @@ export type Piece = Schemas['TablePiece']
 export type FaultTold = Schemas['FaultOut']
 export type SpotAt = Schemas['SpotOut']
 export type WetPhoto = Schemas['WetPhotoOut']
+export type Pairing = Schemas['PairingOut']
 export type PanelWindow = Schemas['WindowIn']
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** Every question says which tab asks. */
+const named = { 'x-wempa-tab': tabName() }
+
+export const api = createClient<paths>({ baseUrl: '/', headers: named })
 
 /** A refusal by the service, in its own one sentence. */
 export class Refused extends Error {
@@ -101,6 +107,7 @@ export class Refused extends Error {
     readonly status: number,
   ) {
     super(message)
+    if (status === 401) useTrouble().unpaired.value = true
   }
 }
 
@@ -116,7 +123,7 @@ async function refusal(response: Response): Promise<Refused> {
 export async function fetched(path: string, init?: RequestInit): Promise<Response> {
   let response: Response
   try {
-    response = await fetch(path, init)
+    response = await fetch(path, { ...init, headers: { ...(init?.headers as Record<string, string> | undefined), ...named } })
   } catch (error) {
     if (init?.signal?.aborted) throw error
     throw silent()
