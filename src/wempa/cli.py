@@ -5,11 +5,12 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
 from wempa import __version__
+from wempa.craft.limits import JOURNAL_DAYS, JOURNAL_MEGABYTES
 
 DEFAULT_PORT = 8765
 OWN_FILE, DEMO_FILE = "workspace.wempa", "demo.wempa"
@@ -99,11 +100,32 @@ def _parser() -> argparse.ArgumentParser:
     serve = commands.add_parser("serve", help="serve Wempa with your own workspace")
     demo = commands.add_parser("demo", help="serve Wempa with the demo stash, in a file of its own")
     for command, file in ((serve, OWN_FILE), (demo, DEMO_FILE)):
-        command.add_argument("--host", default="127.0.0.1", help="address to listen on (default %(default)s)")
+        command.add_argument("--host", default=None, help="address to listen on (default 127.0.0.1)")
         command.add_argument("--port", type=int, default=DEFAULT_PORT, help="port, 0 for any (default %(default)s)")
         command.add_argument("--data", type=Path, default=None, help=f"workspace file (default {data_folder() / file})")
+        command.add_argument(
+            "--lan", action="store_true", help="for tablets of your own network too; each is asked for a code"
+        )
+        command.add_argument("--certfile", type=Path, default=None, metavar="PEM", help="certificate, for HTTPS")
+        command.add_argument("--keyfile", type=Path, default=None, metavar="PEM", help="its key, if it is apart")
+        command.add_argument(
+            "--journal-days", type=_least(1), default=JOURNAL_DAYS, help="days of changes kept (default %(default)s)"
+        )
+        command.add_argument(
+            "--journal-mb", type=_least(1), default=JOURNAL_MEGABYTES, help="megabytes of them (default %(default)s)"
+        )
         command.set_defaults(run=_serve, file=file, demo=command is demo)
     return parser
+
+
+def _least(least: float) -> Callable[[str], float]:
+    def number(text: str) -> float:
+        value = float(text)
+        if not least <= value < 1e9:
+            raise argparse.ArgumentTypeError(f"must be {least:g} at least, not {text}")
+        return value
+
+    return number
 
 
 def data_folder() -> Path:
@@ -338,14 +360,14 @@ def _backup(args: argparse.Namespace) -> int:
 
 
 def _serve(args: argparse.Namespace) -> int:
-    import socket
-
-    import uvicorn
-
-    from wempa.api.app import LOOPBACK, create_app
+    from wempa.api.app import JournalKept, worker_app
+    from wempa.api.heavy.nursery import Nursery
+    from wempa.api.serving import Place, serve
     from wempa.store import StoreError, Workspace
 
     path = args.data or data_folder() / args.file
+    # Before there is a file open or a thread.
+    nursery = Nursery.start(worker_app)
     try:
         workspace = Workspace(path)
         if args.demo:
@@ -354,25 +376,14 @@ def _serve(args: argparse.Namespace) -> int:
             if not is_demo(workspace):
                 return _fail(f"{path} holds a stash of your own; the demo does not touch it. Give another --data.")
             fill(workspace)
+        journal = JournalKept(args.journal_days, args.journal_mb)
+        place = Place(args.host, args.port, args.lan, args.certfile, args.keyfile)
+        serve(workspace, place, lambda text: print(text, flush=True), nursery, journal)
     except StoreError as error:
         return _fail(str(error))
-    family = socket.AF_INET6 if ":" in args.host else socket.AF_INET
-    # asyncio turns Nagle's delay off only for sockets that say they are TCP: 40 ms an answer.
-    listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listener.bind((args.host, args.port))
-        # From here on a browser that follows the address waits instead of failing.
-        listener.listen(128)
-    except (OSError, OverflowError) as error:
-        return _fail(f"cannot listen on {args.host} port {args.port}: {error}")
-    shown = f"[{args.host}]" if ":" in args.host else args.host
-    print(f"Wempa is at http://{shown}:{listener.getsockname()[1]}/  (workspace {path}; stop with Ctrl+C)", flush=True)
-    app = create_app(workspace, hosts=LOOPBACK | {args.host})
-    # Whoever stops it does not wait for a browser that keeps its connection open.
-    config = uvicorn.Config(app, log_level="warning", server_header=False, timeout_graceful_shutdown=3)
-    server = uvicorn.Server(config)
-    server.run(sockets=[listener])
+    finally:
+        if nursery is not None:
+            nursery.close()
     return 0
 
 

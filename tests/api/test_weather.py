@@ -199,3 +199,65 @@ def test_only_this_machine_is_answered_and_files_with_a_hash_are_kept(workspace:
         assert asset.headers["cache-control"] == "public, max-age=31536000, immutable"
         assert client.get("/").headers["cache-control"] == "no-cache"
         assert client.get("/", headers={"host": "testserver"}).status_code == 400
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("/api/chart", {"card_id": True}),
+        ("/api/chart", {"card_id": "2"}),
+        ("/api/chart", {"inks": [1.0, 2]}),
+        ("/api/match", {"target": {"ink_id": 1}, "exact": "yes"}),
+        ("/api/match", {"target": {"ink_id": 1}, "exact": 1}),
+        ("/api/panels/edit", {"panel": {"name": "x"}, "do": "lay", "ink_id": True}),
+        ("/api/stash/changes", {"what": "x", "changes": [{"kind": "tool", "id": "1"}]}),
+    ],
+)
+def test_numbers_and_switches_are_what_they_say(client: TestClient, path: str, body: dict[str, Any]) -> None:
+    answer = client.post(path, json=body)
+    assert answer.status_code == 422
+    assert answer.json()["place"]
+
+
+def test_bytes_that_are_no_text_are_told(client: TestClient) -> None:
+    answer = client.post("/api/chart", content=b"\xff\xfe{", headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+    assert "JSON in UTF-8" in told(answer)
+
+
+def test_a_piece_of_two_overlaps_is_told(client: TestClient) -> None:
+    for path in ("/api/table/look.png", "/api/table/spots"):
+        answer = client.get(path, params={"kind": "overlap", "ids": [1, 2]})
+        assert answer.status_code == 422
+        assert "one number" in told(answer)
+
+
+def test_every_route_says_how_it_may_answer(client: TestClient) -> None:
+    for path, methods in client.get("/api/openapi.json").json()["paths"].items():
+        for method, operation in methods.items():
+            missing = {"400", "401", "403", "404", "408", "409", "413", "422", "500", "503"} - set(
+                operation["responses"]
+            )
+            assert not missing, (method, path, missing)
+
+
+@pytest.mark.parametrize("tool", ["brush", "foam", "dip", "paintbrush", "stamp"])
+@pytest.mark.parametrize("passes", [5e-324, 1e-245, 1e-9])
+def test_a_breath_of_a_pass_leaves_the_card_as_it_is(client: TestClient, tool: str, passes: float) -> None:
+    ink = {"name": "a", "formula": "hybrid", "swatch": {"colour": {"hex": "#204080"}}}
+    lay = {"ink": "a", "tool": tool, "passes": passes}
+    job = {
+        "wempa": 1,
+        "cardstock": {"colour": {"hex": "#ffffff"}},
+        "inks": {"a": ink},
+        "stack": [lay, {**lay, "over": "wet"}],
+    }
+    bare = client.post("/api/predict", json={**job, "stack": []}).json()["colour"]["lab"]
+    laid = client.post("/api/predict", json=job).json()["colour"]["lab"]
+    assert laid == pytest.approx(bare, abs=0.1)
+
+
+def test_the_table_offers_the_newest_only(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("wempa.api.table.overview.MAX_CHOICES", 2)
+    offered = [each for each in client.get("/api/table").json()["choices"] if each["kind"] == "overlap"]
+    assert [each["ids"] for each in offered] == [[3], [4]]

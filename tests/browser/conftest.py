@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
 # A busy machine may be slow; what never comes is told after this.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=60_000)
 
 
 @pytest.fixture(scope="session")
@@ -36,6 +36,7 @@ def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iter
     """
     refused = request.node.get_closest_marker("refused") is not None
     page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.set_default_timeout(90_000)
     problems: list[str] = []
 
     def heard(message: ConsoleMessage) -> None:

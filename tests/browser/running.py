@@ -25,19 +25,26 @@ CHROMIUM_ARGS = [
 
 
 @contextmanager
-def demo_server(data: Path, command: str = "demo") -> Iterator[str]:
+def demo_server(data: Path, command: str = "demo", *more: str) -> Iterator[str]:
     """Run ``wempa demo`` (or serve) on a free port with its own file; gives the address."""
+    with started(data, command, *more) as process:
+        assert process.stdout is not None
+        found = re.search(r"http://\S+/", process.stdout.readline())
+        assert found is not None, "the server did not print its address"
+        yield found.group()
+
+
+@contextmanager
+def started(data: Path, command: str, *more: str) -> Iterator[subprocess.Popen[str]]:
+    """The command itself, with what it prints to be read; it is stopped in the end."""
     process = subprocess.Popen(
-        [sys.executable, "-m", "wempa.cli", command, "--port", "0", "--data", str(data)],
+        [sys.executable, "-m", "wempa.cli", command, "--port", "0", "--data", str(data), *more],
         stdout=subprocess.PIPE,
         text=True,
         env=os.environ | {"PYTHONUNBUFFERED": "1"},
     )
     try:
-        assert process.stdout is not None
-        found = re.search(r"http://\S+/", process.stdout.readline())
-        assert found is not None, "the server did not print its address"
-        yield found.group()
+        yield process
     finally:
         process.send_signal(signal.SIGINT)
         process.wait(40)

@@ -49,7 +49,7 @@ def test_inks_off_a_photo_stand_on_the_shelf_and_lie_on_the_table(shelf: Page, a
     page.get_by_role("option", name="a warm lamp").click()
     dialog.get_by_role("button", name="Take the photo").click()
     # The sheet is recognised, marked and read by itself, and tells its lamp.
-    expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=90_000)
     expect(dialog.get_by_text("This is the printed sheet")).to_be_visible()
     expect(dialog.get_by_text("read as Warm room lamp")).to_be_visible()
     expect(dialog.get_by_text("Cameras see pale yellows badly")).to_be_visible()
@@ -88,7 +88,7 @@ def test_a_phone_is_taught_reads_better_and_is_forgotten(shelf: Page, address: s
     chosen = FilePayload(name="sheet.jpg", mimeType="image/jpeg", buffer=photo)
     dialog.get_by_label("Choose a photo").set_input_files(chosen)
     # Squares that nobody has inked are left out.
-    expect(dialog.get_by_label(re.compile("^Name of swatch"))).to_have_count(12, timeout=30_000)
+    expect(dialog.get_by_label(re.compile("^Name of swatch"))).to_have_count(12, timeout=90_000)
     expect(dialog.get_by_label("Taken with")).to_have_value("Signal Box Lamp 1")
     for n, (_, name, _, _) in enumerate(inks, 1):
         with page.expect_response(lambda answer: "/read" in answer.url):
@@ -104,7 +104,7 @@ def test_a_phone_is_taught_reads_better_and_is_forgotten(shelf: Page, address: s
     dialog.locator(".el-select").nth(1).click()
     page.get_by_role("option", name="a phone that paints colours up").click()
     dialog.get_by_role("button", name="Take the photo").click()
-    expect(dialog.get_by_text("12 swatches in this light", exact=False)).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_text("12 swatches in this light", exact=False)).to_be_visible(timeout=90_000)
     expect(dialog.get_by_text("Known from swatches: 12 under warm room lamp.")).to_be_visible()
     with page.expect_response(lambda answer: "/read" in answer.url):
         dialog.get_by_role("button", name="Forget it").click()
@@ -118,7 +118,7 @@ def test_swatches_marked_by_hand_and_by_key(shelf: Page) -> None:
     page.get_by_role("region", name="A new ink").get_by_role("button", name="Off a photo").click()
     dialog = page.get_by_role("dialog", name="Read the ink off a photo")
     dialog.get_by_role("button", name="Take the photo").click()
-    expect(dialog.get_by_role("button", name="Use this").first).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_role("button", name="Use this").first).to_be_visible(timeout=90_000)
     dialog.get_by_text("Swatch", exact=True).click()
     photo = dialog.locator(".photo svg")
     box = photo.bounding_box()
@@ -167,7 +167,7 @@ def test_a_table_with_three_bad_rows_names_them_and_stores_nothing(shelf: Page, 
 def test_the_workspace_goes_out_and_into_another_the_same(shelf: Page, browser: Browser, tmp_path: Path) -> None:
     shelf.get_by_role("button", name="Off a photo").click()
     shelf.get_by_role("button", name="Take the photo").click()
-    expect(shelf.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
+    expect(shelf.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=90_000)
     shelf.get_by_role("button", name="Close").click()
     shelf.get_by_role("button", name="Print and give out").click()
     with shelf.expect_download() as started:

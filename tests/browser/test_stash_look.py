@@ -192,7 +192,7 @@ def test_two_inks_that_read_the_same_are_asked_about(shelf: Page) -> None:
     page.get_by_role("button", name="Off a photo").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Take the photo").click()
-    expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_role("button", name="Put 12 inks on the shelf")).to_be_visible(timeout=90_000)
     dialog.get_by_text("Swatch", exact=True).click()
     where = dialog.get_by_role("img", name="Swatch 1 Bunting Scarlet").bounding_box()
     assert where is not None

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import io
 import json
+import os
 from collections.abc import Callable
 
 import numpy as np
@@ -16,10 +17,14 @@ from PIL import Image
 from tests.formats.stash.test_stash_files import INK, jpeg
 from wempa.craft.errors import JobError
 from wempa.demo.reader import measure
+from wempa.formats.archive import read_archive, write_archive
 from wempa.formats.job import read_jobs
+from wempa.formats.log.fit_file import fit_text
+from wempa.formats.panels.svg_path import outlines
 from wempa.formats.stash.inks_csv import COLUMNS, read_inks
 from wempa.formats.stash.items import ITEMS, read_item
 from wempa.formats.stash.measurements import read_measurements
+from wempa.formats.stash.palette import read_palette
 from wempa.formats.stash.photo_file import ImageError, decode
 from wempa.formats.text_table import TableError
 from wempa.formats.workspace import read_workspace
@@ -31,14 +36,33 @@ READERS: list[tuple[Callable[[bytes], object], type[Exception]]] = [
     (read_workspace, JobError),
     (read_jobs, JobError),
     (decode, ImageError),
+    (read_palette, JobError),
+    (read_archive, JobError),
+    (fit_text, JobError),
+    (lambda data: outlines(data.decode("latin-1")), JobError),
 ]
+# ``make fuzz`` asks many times as much.
+TIMES = int(os.environ.get("FUZZ_TIMES", "1"))
 MEASURED = measure([("One", np.full(36, 0.4)), ("Two", np.linspace(0.1, 0.9, 36))]).encode()
 TABLE = (",".join(COLUMNS) + "\nSea Wall,Ballast,hybrid,owned,,#3c7fae" + "," * 17 + "\n").encode()
 WORKSPACE = json.dumps({"wempa_workspace": 1, "inks": [INK], "cards": [], "overlaps": []}).encode()
 PNG = io.BytesIO()
 Image.new("RGB", (9, 7), (9, 99, 199)).save(PNG, "PNG")
 
-GOOD = (TABLE, MEASURED, WORKSPACE, jpeg(), PNG.getvalue())
+PALETTE = b":root {\n  --sea-wall: #3c7fae;\n  --lamp: #c81e28;\n}\n"
+LOG = json.dumps(
+    {
+        "observations": [
+            {
+                "job": {"wempa": 1, "cardstock": {"colour": {"hex": "#ffffff"}}, "inks": {}, "stack": []},
+                "observed": {"hex": "#fefefe"},
+                "spread": 1,
+            }
+        ]
+    }
+).encode()
+PATH = b"M0 0 C10 0 20 10 20 20 A5 5 0 0 1 3 3 Z"
+GOOD = (TABLE, MEASURED, WORKSPACE, jpeg(), PNG.getvalue(), PALETTE, LOG, PATH, write_archive(WORKSPACE.decode(), []))
 
 
 def tried(reader: Callable[[bytes], object], refusal: type[Exception], data: bytes) -> None:
@@ -51,13 +75,13 @@ def tried(reader: Callable[[bytes], object], refusal: type[Exception], data: byt
         assert "\n" not in said
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120 * TIMES, deadline=None)
 @given(st.sampled_from(READERS), st.binary(max_size=400))
 def test_any_bytes(reader: tuple[Callable[[bytes], object], type[Exception]], data: bytes) -> None:
     tried(*reader, data)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200 * TIMES, deadline=None)
 @given(
     st.sampled_from(
         [
@@ -92,7 +116,7 @@ json_values = st.recursive(
 fields = sorted({name for model in ITEMS.values() for name in model.model_fields})
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200 * TIMES, deadline=None)
 @given(st.sampled_from(sorted(ITEMS)), st.dictionaries(st.sampled_from(fields), json_values, max_size=5))
 def test_any_values_in_an_items_fields(kind: str, changes: dict[str, object]) -> None:
     good = {"ink": INK, "card": {"name": "x", "card": {"colour": {"hex": "#ffffff"}}}}.get(
@@ -111,7 +135,7 @@ def test_any_values_in_an_items_fields(kind: str, changes: dict[str, object]) ->
 boxes = st.tuples(*[st.floats(-50, 200)] * 4)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80 * TIMES, deadline=None)
 @given(st.integers(0, 2**32 - 1), boxes, boxes, st.none() | boxes)
 def test_any_areas_of_any_photo(
     seed: int,
@@ -136,7 +160,7 @@ def test_any_areas_of_any_photo(
         assert 0 < found.area.kept <= 1
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20 * TIMES, deadline=None)
 @given(st.integers(0, 2**32 - 1), st.sampled_from([(40, 30), (300, 420), (900, 160)]))
 def test_noise_has_no_marks_or_four_inside_the_photo(seed: int, size: tuple[int, int]) -> None:
     photo = np.random.default_rng(seed).integers(0, 256, (size[1], size[0], 3), dtype=np.uint8)

@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 import pytest
 
+from tests.pace import slowness
 from wempa.craft.errors import WempaError
 from wempa.formats.job_result import predict_text
 from wempa.formats.panels.svg_path import outlines
@@ -114,7 +115,7 @@ def test_a_hostile_megabyte_is_done_with_in_a_second(reader: str, shape: str) ->
         READERS[reader](SHAPES[shape])
     except WempaError as refused:
         assert 0 < len(str(refused)) < 600
-    assert time.thread_time() - begun < 1.0
+    assert time.thread_time() - begun < 1.0 * slowness()
 
 
 @pytest.mark.parametrize(
@@ -160,4 +161,13 @@ def test_a_hostile_path_is_done_with_in_a_second(path: str) -> None:
         outlines(path)
     except WempaError as refused:
         assert 0 < len(str(refused)) < 200
-    assert time.thread_time() - begun < 1.0
+    assert time.thread_time() - begun < 1.0 * slowness()
+
+
+@pytest.mark.parametrize("ending", [b"\n", b"\r"])
+@pytest.mark.parametrize("reader", ["inks", "measurements"])
+def test_millions_of_lines_are_refused_before_any_is_read(reader: str, ending: bytes) -> None:
+    begun = time.thread_time()
+    with pytest.raises(WempaError, match="more than 200000 lines"):
+        READERS[reader](b"name" + ending * 9_000_000)
+    assert time.thread_time() - begun < 0.3 * slowness()

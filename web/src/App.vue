@@ -7,6 +7,7 @@ import { useRoute } from 'vue-router'
 import MudGlass from './shared/MudGlass.vue'
 import { useOverlap } from './rooms/overlap/useOverlap'
 import { usePanel } from './rooms/panels/usePanel'
+import { api, need, Refused } from './shared/api'
 import { at, rooms, router } from './shared/router'
 import { useLog } from './rooms/log/useLog'
 import { useStash } from './rooms/stash/useStash'
@@ -15,11 +16,11 @@ import { isCommand, typing } from './shared/keys'
 import { useTrouble } from './shared/trouble'
 import { type Illuminant, illuminantSaid, illuminantWords } from './generated/words'
 
-const { desk, overlap, load, fetchDesk, undo, redo, view } = useOverlap()
+const { desk, overlap, load, fetchDesk, undo, redo, questioned, stepAnyway, view } = useOverlap()
 const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
 const { stash, attempt } = useStash()
 const { book, fetchBook } = useLog()
-const { onPage: trouble } = useTrouble()
+const { onPage: trouble, unpaired } = useTrouble()
 const route = useRoute()
 const place = computed(() => route.name)
 const surround = useSurround()
@@ -30,6 +31,13 @@ const canRedo = computed(() => Boolean(book.value?.can_redo || stash.value?.can_
 
 async function step(back: boolean): Promise<void> {
   await (back ? undo() : redo())
+  await afresh()
+}
+async function stepAll(): Promise<void> {
+  await stepAnyway()
+  await afresh()
+}
+async function afresh(): Promise<void> {
   if (onPanel.value) await attempt(fetchPanel)
   if (place.value === 'log') await attempt(fetchBook)
 }
@@ -52,6 +60,13 @@ onKeyStroke(
 watch(place, (now) => {
   if (now === 'overlap' && stash.value) void attempt(fetchDesk)
 })
+// A page that cannot be fetched: the laptop says why, or does not answer at all.
+router.onError(() =>
+  attempt(async () => {
+    await need(api.GET('/api/pairing'))
+    throw new Refused('That page could not be fetched; try it again.', 0)
+  }),
+)
 onMounted(load)
 </script>
 
@@ -93,7 +108,15 @@ onMounted(load)
         <button type="button" class="word" :disabled="!canRedo" title="Ctrl Shift Z" @click="step(false)">Redo</button>
       </div>
     </header>
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="unpaired" class="trouble" role="alert">
+      The laptop does not know this device any more. <a class="link" href="/pair">Pair it again</a>
+    </p>
+    <p v-else-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="questioned" class="trouble asks" role="alert">
+      <span>{{ questioned.text }}.</span>
+      <button type="button" class="word framed" @click="stepAll">{{ questioned.direction === 'undo' ? 'Take it back all the same' : 'Do it again all the same' }}</button>
+      <button type="button" class="word framed" @click="questioned = null">Leave it</button>
+    </p>
     <RouterView class="view" />
   </div>
 </template>
@@ -159,6 +182,15 @@ onMounted(load)
 .light :deep(.el-select__wrapper) {
   min-height: 40px;
   font-size: 16px;
+}
+.asks {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+}
+.asks span {
+  flex: 1;
 }
 .view {
   flex: 1;

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import logging
 from urllib.parse import urlsplit
 
@@ -9,10 +10,15 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from wempa.api.replies import OURS
 from wempa.craft.limits import MAX_ARCHIVE, MAX_IMPORT, MAX_UPLOAD
 
 MAX_BODY = 4 * 1024 * 1024
 """Bytes of a request without an upload."""
+BODY_SECONDS = 20.0
+"""Within which the next piece of a body has to come."""
+BODY_WHOLE = 600.0
+"""Within which all of it has to, its wait for a turn included."""
 UPLOADS = {
     "/api/photos": MAX_UPLOAD,
     "/api/measurements": MAX_IMPORT,
@@ -37,7 +43,6 @@ _HEADERS = {
 }
 
 
-_OURS = "Wempa made a mistake here, and wrote it down where it was started; what is stored is as it was"
 _LOG = logging.getLogger("uvicorn.error")
 
 
@@ -64,33 +69,48 @@ class Guard:
             status, text = problem
             await self._send_with_headers(JSONResponse({"error": text}, status), scope, receive, send)
             return
-        seen = 0
+        seen, coming, until = 0, True, asyncio.get_running_loop().time() + BODY_WHOLE
+        refused: BodyRefused | None = None
 
         async def counted() -> Message:
-            nonlocal seen
-            message = await receive()
+            nonlocal seen, coming, refused
+            try:
+                # Once all of it has come there is only the end to wait for.
+                left = min(BODY_SECONDS, until - asyncio.get_running_loop().time())
+                async with asyncio.timeout(left if coming else None):
+                    message = await receive()
+            except TimeoutError as error:
+                refused = BodyRefused(408, "this came too slowly, or nothing more of it came; try it again")
+                raise refused from error
+            coming = bool(message.get("more_body"))
             seen += len(message.get("body", b""))
             if seen > most:
-                raise BodyTooLarge
+                refused = BodyRefused(413, _too_large(most))
+                raise refused
             return message
 
         begun = False
 
         async def noted(message: Message) -> None:
             nonlocal begun
+            if refused is not None and not begun:
+                # Whoever read the body may have made something else of the refusal.
+                raise refused
             begun = True
             await send(message)
 
         try:
             await self._send_with_headers(self.app, scope, counted, noted)
-        except BodyTooLarge:
-            await self._send_with_headers(JSONResponse({"error": _too_large(most)}, 413), scope, receive, send)
+        except BodyRefused as error:
+            # What is left of the body is not read, so nothing can follow it.
+            answer = JSONResponse({"error": str(error), "place": None}, error.status, {"connection": "close"})
+            await self._send_with_headers(answer, scope, receive, send)
         except Exception:
             # A fault of ours: it is written down, said in a sentence, and hides nothing else.
             _LOG.exception("%s %s", scope["method"], scope["path"])
             if begun:
                 raise
-            await self._send_with_headers(JSONResponse({"error": _OURS, "place": None}, 500), scope, receive, send)
+            await self._send_with_headers(JSONResponse({"error": OURS, "place": None}, 500), scope, receive, send)
 
     def _problem(self, method: str, headers: Headers, most: int) -> tuple[int, str] | None:
         host = (headers.get("host") or "").rsplit("@", 1)[-1]
@@ -130,8 +150,12 @@ def _place_of(origin: str) -> str | None:
         return None
 
 
-class BodyTooLarge(Exception):
-    """The body turned out larger than it said."""
+class BodyRefused(Exception):
+    """The body turned out larger than it said, or did not come; the status and the sentence to answer with."""
+
+    def __init__(self, status: int, text: str) -> None:
+        super().__init__(text)
+        self.status = status
 
 
 def _too_large(most: int) -> str:

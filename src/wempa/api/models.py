@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Illuminant, Load, Over, Tool, Treatment
-from wempa.formats.job import Number
+from wempa.formats.job import Number, Whole
 from wempa.formats.job_result import CodedText, PatchResult, SeenColour, VerdictResult
 
 
@@ -21,14 +21,14 @@ class Strict(BaseModel):
 class MixPart(Strict):
     """One ink of a premix."""
 
-    ink_id: int
+    ink_id: Whole
     share: Annotated[Number, Field(gt=0, le=1000)]
 
 
 class OverlapEntry(Strict):
     """A lay-down of a stash ink, or of a premix, or a treatment."""
 
-    ink_id: int | None = None
+    ink_id: Whole | None = None
     mix: Annotated[list[MixPart], Field(min_length=1, max_length=MAX_INKS)] | None = None
     tool: Tool | None = None
     load: Load | None = None

@@ -17,6 +17,7 @@ from wempa.craft.errors import JobError, WempaError
 from wempa.formats.complaints import complaint
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text, place_text
+from wempa.optics.parallel import Stopped
 from wempa.store import Conflict, NotFound, StoreError, Unavailable
 
 if TYPE_CHECKING:
@@ -26,6 +27,10 @@ STATUS: dict[type[WempaError], int] = {NotFound: 404, Conflict: 409, Unavailable
 """HTTP status of each class of refusal; what is not named takes its parent's."""
 
 
+OURS = "Wempa made a mistake here, and wrote it down where it was started; what is stored is as it was"
+"""What a fault of ours is answered with."""
+
+
 class Problem(BaseModel):
     """One sentence, and the place in the job where there is one."""
 
@@ -33,8 +38,39 @@ class Problem(BaseModel):
     place: str | None = None
 
 
-PROBLEMS: dict[int | str, dict[str, Any]] = {status: {"model": Problem} for status in (422, 404, 409, 503)}
+_WHY = {
+    400: "The Host cannot be read, or is none that this service answers to.",
+    401: "A device of the network that is not paired.",
+    403: "It comes from a page of another site, or may be done at the laptop only.",
+    404: "There is no such thing.",
+    408: "Its body did not come.",
+    409: "It was changed elsewhere in the meantime, or would take back what somebody else did.",
+    413: "It is too large.",
+    422: "Something in it is wrong; the sentence says what, and `place` where.",
+    500: "A mistake of ours.",
+    503: "The file cannot be written or read now, or there is more to do than can be.",
+}
+PROBLEMS: dict[int | str, dict[str, Any]] = {
+    status: {"model": Problem, "description": why} for status, why in _WHY.items()
+}
 """What any route may answer with."""
+
+
+class JsonLines(StreamingResponse):
+    """Lines of JSON, one after the other."""
+
+    media_type = "application/x-ndjson"
+
+
+class Framed(Response):
+    """The length of a head in four bytes, the head as JSON, and bytes that it explains."""
+
+    media_type = "application/octet-stream"
+
+
+def sent_as(kind: type[Response], model: type[BaseModel]) -> dict[int | str, dict[str, Any]]:
+    """What a route says of its answer where that is no plain JSON: the kind, and the model of its head or lines."""
+    return {200: {"model": model, "content": {str(kind.media_type): {}}}}
 
 
 def written(model: BaseModel, status: int = 200) -> Response:
@@ -69,12 +105,12 @@ def framed(head: BaseModel, *parts: bytes) -> Response:
     # So that what follows begins at a multiple of four, as the reader's arrays of numbers want it.
     text += b" " * (-len(text) % 4)
     content = b"".join([struct.pack("<I", len(text)), text, *parts])
-    return Response(content, media_type="application/octet-stream", headers={"content-encoding": "identity"})
+    return Framed(content, headers={"content-encoding": "identity"})
 
 
 def lines(
     first: BaseModel | None, rest: Generator[BaseModel], refused: Callable[[JobError], BaseModel] | None
-) -> StreamingResponse:
+) -> JsonLines:
     """Lines of JSON as they are made, on a thread; whoever hangs up ends the making of them.
 
     `first` is a line that was made already, so that what is wrong with the question was said in time;
@@ -93,10 +129,10 @@ def lines(
                     if refused is not None:
                         yield refused(error).model_dump_json() + "\n"
         finally:
-            # At once, and not when somebody gets round to it: a search holds its turn.
+            # At once, and not when somebody gets round to it.
             rest.close()
 
-    return StreamingResponse(sent(), media_type="application/x-ndjson", headers={"content-encoding": "identity"})
+    return JsonLines(sent(), headers={"content-encoding": "identity"})
 
 
 def revision_of(if_match: str | None) -> int | None:
@@ -123,7 +159,15 @@ def handle_errors(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def http_error(_: Request, error: HTTPException) -> JSONResponse:
-        return JSONResponse({"error": f"{error.detail}.", "place": None}, error.status_code)
+        if error.status_code == 400:
+            # Bytes that are not even text; what is text and no JSON is refused with its place.
+            return JSONResponse({"error": "this is not JSON in UTF-8", "place": None}, 422)
+        return JSONResponse({"error": f"{error.detail}.", "place": None}, error.status_code, error.headers)
+
+    @app.exception_handler(Stopped)
+    def stopped(_: Request, __: Stopped) -> JSONResponse:
+        # Nobody hears it.
+        return JSONResponse({"error": "this was stopped, because nobody waited for it any more", "place": None}, 503)
 
     @app.exception_handler(RequestValidationError)
     def request_error(_: Request, error: RequestValidationError) -> JSONResponse:

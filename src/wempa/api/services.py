@@ -10,29 +10,38 @@ from wempa.api.checks import Checks
 from wempa.api.log.learner import Learner
 from wempa.api.log.practice import Practice
 from wempa.api.overlap.jobs import Jobs
-from wempa.api.overlap.models import OverlapSummary
+from wempa.api.overlap.models import CrossingOut, OverlapSummary
+from wempa.api.pairing.door import Lan
 from wempa.api.panels.making import Panels
 from wempa.api.panels.models import PanelSummary
 from wempa.api.search.charts import Charts
 from wempa.api.search.matches import Matches
+from wempa.api.stash.shown import StashShown
 from wempa.api.table.evenings import Evenings
 from wempa.api.table.looks import Looks
+from wempa.api.table.models import Choosable
 from wempa.api.table.runs import Runs
 from wempa.store import Copies, Workspace
 
 from .kept import Kept
 from .shelf import Shelf, Shelves
+from .tabs import Tabs
 
 # Summaries kept: as many as a list of them is long, and then some.
 _SUMMARIES = 4000
+# Overlaps that several tabs may have open.
+_OPEN = 16
 
 
 class Services:
     """The one of each kind that serves a workspace."""
 
-    def __init__(self, workspace: Workspace) -> None:
+    def __init__(self, workspace: Workspace, lan: Lan | None = None) -> None:
         self.workspace = workspace
+        self.lan = lan
+        """How it is served to the network, if it is."""
         self.copies = Copies(workspace)
+        self.tabs = Tabs(workspace.clock)
         self.shelves = Shelves(workspace)
         self.jobs = Jobs(workspace, self.shelves)
         self.panels = Panels(self.shelves)
@@ -45,7 +54,10 @@ class Services:
         self.evenings = Evenings(workspace, self.shelves, self.panels)
         self.runs = Runs(workspace, self.evenings)
         self.looks = Looks(workspace, self.shelves, self.panels)
+        self.stash = StashShown(workspace)
         self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)
+        self.crossings = Kept[CrossingOut](_OPEN)
+        self.overlap_pieces = Kept[Choosable](_SUMMARIES)
         self.panel_summaries = Kept[PanelSummary](_SUMMARIES)
 
     def shelf(self) -> Shelf:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from .limits import DEFAULT_MUD_LINE, WHITE_CARD
+from .limits import DEFAULT_MUD_LINE, LEAST_PASSES, WHITE_CARD
 from .vocabulary import Formula, Illuminant, Known, Load, Look, Over, PadState, Surface, Tool, Treatment
 
 
@@ -47,6 +47,9 @@ class MadeWith:
     tool: Tool = Tool.PAD
     load: Load = Load.NORMAL
     passes: float = 1.0
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "passes", max(self.passes, LEAST_PASSES))
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +109,10 @@ class LayDown:
     dilution: float = 0.0
     over: Over = Over.DRY
     premix: bool = False
+
+    def __post_init__(self) -> None:
+        # So that no share of the area comes to nothing, by which amounts are divided.
+        object.__setattr__(self, "passes", max(self.passes, LEAST_PASSES))
 
 
 Entry = LayDown | Treatment

@@ -10,6 +10,10 @@ MAX_CROSSING = 6
 """Lay-downs shown as swatches that cross."""
 
 
+LEAST_PASSES = 0.0001
+"""Passes of a tool; what is given as less counts as so much, for nobody could tell it from none."""
+
+
 DOSE_STEPS = 12
 """Steps of a dose strip, from a breath to saturated."""
 
@@ -63,7 +67,19 @@ MAX_UPLOAD = 25_000_000
 
 
 MAX_PHOTOS = 40
-"""Photos kept in one workspace."""
+"""Photos kept in one workspace, of those that nothing was read off."""
+
+
+MAX_REFERRED = 80
+"""Photos kept beyond that, because swatches of the book were read off them."""
+
+
+JOURNAL_DAYS = 365
+"""Days for which the journal of changes is kept."""
+
+
+JOURNAL_MEGABYTES = 200
+"""Megabytes that the journal of changes may hold."""
 
 
 SMALL_PHOTO = 480
@@ -80,6 +96,10 @@ MAX_SIGHTINGS = 12
 
 MAX_TAGS = 20
 """Tags of one swatch."""
+
+
+MAX_DEVICES = 12
+"""Tablets and phones paired with one workspace."""
 
 
 MAX_COPIES = 10
@@ -101,6 +121,10 @@ MAX_PALETTE = 1_000_000
 
 MAX_ARCHIVE = 250_000_000
 """Bytes of a workspace file with its photos, packed or not."""
+
+
+MAX_LINES = 200_000
+"""Lines of a file of inks or measurements, empty ones too."""
 
 
 MAX_ROWS = 5000
@@ -202,3 +226,7 @@ FIRST_BANDS = 3
 """Inks that a new panel begins with."""
 FIRST_LAYERS = 2
 """Inks that cross on a new overlap."""
+
+
+MAX_CHOICES = 200
+"""Overlaps, and panels, that are offered to be brought to the table: the newest."""

@@ -128,18 +128,23 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
 
     which, where, there = _seen(sheet, len(swatches), scene, rng)
     light = linear[which]
+    del which
     _lines(light, sheet, where, there, scene, linear[1], linear[2])
     x, y = where[..., 0] / sheet.width, where[..., 1] / sheet.height
     light *= (1 - scene.uneven * (0.7 * x + 0.3 * y))[..., None]
     radius = np.hypot(x - 0.5, y - 0.5) / 0.7
     light *= (1 - scene.vignette * radius**2)[..., None]
+    del x, y, radius
     # The card's own grain, and a spot where the lamp mirrors in damp ink.
     light *= 1 + 0.012 * rng.standard_normal(light.shape[:2])[..., None]
     spot = sheet.squares[min(len(swatches) - 1, sheet.columns + 1)] if swatches else sheet.bare
     from_spot = np.hypot(where[..., 0] - spot[0] - 6, where[..., 1] - spot[1] - 6)
     light += (scene.glare * np.exp(-0.5 * (from_spot / 3.0) ** 2))[..., None]
+    del where, from_spot
     light += 0.004  # stray light in the lens
-    light += scene.noise * np.sqrt(np.maximum(light, 0.01)) * rng.standard_normal(light.shape)
+    # A few rows at a time: for each of millions of pixels there are three numbers.
+    for rows in light:
+        rows += scene.noise * np.sqrt(np.maximum(rows, 0.01)) * rng.standard_normal(rows.shape)
     if scene.form == "DNG":
         from .raw_file import write_dng
 
@@ -170,22 +175,26 @@ def _lines(
 
 
 def _rendered(light: Floats, scene: Scene) -> Floats:
-    """Codes 0–1 as a phone renders light: painted up, coded, bent, sharpened."""
-    if scene.paint:
-        grey = (light @ _LUMA)[..., None]
-        light = grey + (1 + scene.paint) * (light - grey)
-    coded = cm.coded_from_linear(np.clip(light, 0, 1))
-    coded = coded + scene.bend * (3 * coded**2 - 2 * coded**3 - coded)
-    if scene.sharpen:
-        around = (sum(np.roll(coded, shift, axis) for axis in (0, 1) for shift in (-1, 1)) + 2 * coded) / 6
-        coded = coded + scene.sharpen * (coded - around)
-    return np.clip(coded, 0, 1)
+    """Codes 0–1 as a phone renders light: painted up, coded, bent, sharpened. Written over the light."""
+    grey = light @ _LUMA if scene.paint else None
+    for channel in range(3):
+        seen = light[..., channel]
+        if grey is not None:
+            seen = grey + (1 + scene.paint) * (seen - grey)
+        coded = cm.coded_from_linear(np.clip(seen, 0, 1))
+        coded = coded + scene.bend * (3 * coded**2 - 2 * coded**3 - coded)
+        if scene.sharpen:
+            around = (sum(np.roll(coded, shift, axis) for axis in (0, 1) for shift in (-1, 1)) + 2 * coded) / 6
+            coded = coded + scene.sharpen * (coded - around)
+        light[..., channel] = np.clip(coded, 0, 1)
+    return light
 
 
 def _saved(coded: Floats, scene: Scene) -> bytes:
     """A file as the camera writes it, with what it says of itself."""
     out = io.BytesIO()
-    image = Image.fromarray(np.rint(coded * 255).astype(np.uint8), "RGB")
+    coded *= 255
+    image = Image.fromarray(np.rint(coded, out=coded).astype(np.uint8), "RGB")
     exif = Image.Exif()
     if scene.made_by is not None:
         exif[_MAKE], exif[_MODEL] = scene.made_by
@@ -206,13 +215,14 @@ def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> t
     corners += rng.uniform(-1, 1, (4, 2)) * scene.tilt * wide
     page = np.array([(0, 0), (sheet.width, 0), (sheet.width, sheet.height), (0, sheet.height)], dtype=np.float64)
     there, back = projection(page, corners), projection(corners, page)
-    grid = np.stack(np.meshgrid(np.arange(wide) + 0.5, np.arange(high) + 0.5), axis=-1).reshape(-1, 2)
-    where = projected(grid, back)
-    x, y = where.T
-    which = np.where((x >= 0) & (x <= sheet.width) & (y >= 0) & (y <= sheet.height), 1, 0)
+    across = np.arange(wide) + 0.5
+    place = np.empty((high, wide, 2))
+    for row in range(high):
+        place[row] = projected(np.stack([across, np.full(wide, row + 0.5)], axis=-1), back)
+    x, y = place[..., 0], place[..., 1]
+    shown = ((x >= 0) & (x <= sheet.width) & (y >= 0) & (y <= sheet.height)).astype(np.int16)
     for mark_x, mark_y in sheet.marks:
-        which[np.hypot(x - mark_x, y - mark_y) <= MARK_RADIUS_MM] = 2
-    shown, place = which.reshape(high, wide), where.reshape(high, wide, 2)
+        shown[np.hypot(x - mark_x, y - mark_y) <= MARK_RADIUS_MM] = 2
     for box, value in [(sheet.dark, 2), *((square, 3 + k) for k, square in enumerate(sheet.squares[:count]))]:
         part = _around(box, there, shown.shape)
         x, y = place[part][..., 0], place[part][..., 1]

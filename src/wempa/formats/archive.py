@@ -18,7 +18,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from wempa.craft.errors import JobError, quoted
-from wempa.craft.limits import MAX_ARCHIVE, MAX_PHOTOS, MAX_SMALL_PHOTOS, MAX_UPLOAD, MAX_WORKSPACE
+from wempa.craft.limits import MAX_ARCHIVE, MAX_PHOTOS, MAX_REFERRED, MAX_SMALL_PHOTOS, MAX_UPLOAD, MAX_WORKSPACE
 
 from .job import load_json
 
@@ -27,7 +27,7 @@ _NAME = re.compile(r"[0-9a-f]{64}")
 # The oldest date that a zip can say; it is not asked for on reading.
 _NO_DATE = (1980, 1, 1, 0, 0, 0)
 _MOST_SIDE = 100_000
-_MOST_PHOTOS = MAX_PHOTOS + MAX_SMALL_PHOTOS
+_MOST_PHOTOS = MAX_PHOTOS + MAX_REFERRED + MAX_SMALL_PHOTOS
 _MAGIC, _JPEG = b"PK\x03\x04", b"\xff\xd8\xff"
 
 
@@ -85,7 +85,8 @@ def read_archive(data: bytes) -> tuple[bytes, list[KeptPhoto]]:
             stray = [name for name in names if name not in (_DOCUMENT, _LIST) and not name.startswith(_FOLDER)]
             if _DOCUMENT in names and (stray or len(names) > _MOST_PHOTOS + 2):
                 raise JobError(
-                    f"a workspace file holds {MAX_PHOTOS} photos at most beside pictures of swatches, and nothing else"
+                    f"a workspace file holds {MAX_PHOTOS + MAX_REFERRED} photos at most beside pictures of swatches,"
+                    " and nothing else"
                 )
             document = _unpacked(packed, _DOCUMENT, MAX_WORKSPACE)
             told = load_json(_unpacked(packed, _LIST, MAX_WORKSPACE)) if _LIST in names else []

@@ -45,6 +45,8 @@ from wempa.optics.grid import resample
 from .complaints import complaint
 
 Number = Annotated[float, Strict(), Field(allow_inf_nan=False)]
+Whole = Annotated[int, Strict()]
+Switch = Annotated[bool, Strict()]
 Share = Annotated[Number, Field(ge=0, le=1)]
 Key = Annotated[str, Field(min_length=1, max_length=80)]
 

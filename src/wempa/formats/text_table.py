@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterable, Sequence
 
 from wempa.craft.errors import WempaError, quoted
-from wempa.craft.limits import MAX_COLUMNS, MAX_NUMBER, MAX_ROWS
+from wempa.craft.limits import MAX_COLUMNS, MAX_LINES, MAX_NUMBER, MAX_ROWS
 
 # Spreadsheets run a cell that begins so as a formula.
 _RISKY = ("=", "+", "-", "@", "\t", "\r")
@@ -22,7 +22,9 @@ class TableError(FileError):
 
 
 def text_of(data: bytes) -> str:
-    """UTF-8 text of a file, with or without a byte order mark; raises `TableError`."""
+    """UTF-8 text of a file, with or without a byte order mark; raises `TableError`, for too many lines too."""
+    if max(data.count(b"\n"), data.count(b"\r")) > MAX_LINES:
+        raise TableError(f"the file has more than {MAX_LINES} lines")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:

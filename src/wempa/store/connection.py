@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from wempa.craft.errors import WempaError
@@ -48,22 +49,22 @@ class Connection(sqlite3.Connection):
 
     def execute(self, sql: str, parameters: Any = (), /) -> sqlite3.Cursor:
         """As in `sqlite3`; raises `Unavailable`, or `NotFound` for a number that no item can have."""
-        try:
+        with _told():
             return super().execute(sql, parameters)
-        except OverflowError as error:
-            raise NotFound("there is no item of so large a number") from error
-        except sqlite3.IntegrityError:
-            raise
-        except sqlite3.DatabaseError as error:
-            raise refusal(error) from error
 
     def executemany(self, sql: str, parameters: Iterable[Any], /) -> sqlite3.Cursor:
         """As in `sqlite3`; raises as `execute` does."""
-        try:
+        with _told():
             return super().executemany(sql, parameters)
-        except OverflowError as error:
-            raise NotFound("there is no item of so large a number") from error
-        except sqlite3.IntegrityError:
-            raise
-        except sqlite3.DatabaseError as error:
-            raise refusal(error) from error
+
+
+@contextmanager
+def _told() -> Iterator[None]:
+    try:
+        yield
+    except OverflowError as error:
+        raise NotFound("there is no item of so large a number") from error
+    except sqlite3.IntegrityError:
+        raise
+    except sqlite3.DatabaseError as error:
+        raise refusal(error) from error

@@ -39,8 +39,11 @@ class Table:
         name: str,
         load: Callable[[sqlite3.Connection, int], Item | None],
         save: Callable[[sqlite3.Connection, int | None, Item], int],
+        details: bool = False,
     ) -> None:
         self.name, self.load, self.save = name, load, save
+        self.details = details
+        """Whether it has a column `details`, in which photos may be named."""
 
 
 def _plain(name: str, texts: tuple[str, ...], objects: tuple[str, ...]) -> Table:
@@ -54,7 +57,7 @@ def _plain(name: str, texts: tuple[str, ...], objects: tuple[str, ...]) -> Table
         columns = {"id": item_id, **{key: item[key] for key in (*OWN, *texts)}}
         return _upsert(db, name, {**columns, **{key: dump(item.get(key) or {}) for key in objects}})
 
-    return Table(name, load, save)
+    return Table(name, load, save, "details" in objects)
 
 
 def _upsert(db: sqlite3.Connection, table: str, columns: Item) -> int:

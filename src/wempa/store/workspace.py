@@ -21,9 +21,11 @@ from importlib.resources import files
 from pathlib import Path
 
 from wempa.craft.errors import WempaError
-from wempa.craft.limits import MAX_ITEMS, MAX_PHOTOS, MAX_SMALL_PHOTOS, SMALL_PHOTO
+from wempa.craft.limits import MAX_ITEMS
 
 from .connection import Conflict, Connection, NotFound, StoreError, Unavailable
+from .journal import AUTHOR, trim
+from .photos import KeptPhoto, drop_old
 from .tables import KINDS, Item, Kind, dump
 
 Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None", int | None]
@@ -31,6 +33,9 @@ Change = tuple[Kind, int | None, "Item | Callable[[Sequence[Item]], Item] | None
 Check = Callable[[Sequence[tuple[Kind, Item]]], None]
 """Refuses, by raising a `WempaError`, items as they have just been stored."""
 
+Ask = Callable[[Item], str]
+"""Why a step should not be taken back unasked; nothing if it may."""
+_ASKED = ("what", "at", "state", "tab", "device", "touched")
 _APPLICATION_ID = 0x57454D50  # "WEMP"
 
 
@@ -306,7 +311,9 @@ class Workspace:
     def _write_all(self, changes: Sequence[Change], what: str, undoable: bool, from_file: bool = False) -> list[Item]:
         self._db.execute("UPDATE journal SET state = 'settled' WHERE state = 'undone'")
         step = self._db.execute("SELECT coalesce(max(step), 0) + 1 FROM journal").fetchone()[0]
+        author = AUTHOR.get()
         row = {"step": step, "at": _now(), "what": what, "state": "done" if undoable else "settled"}
+        row |= {"tab": author.tab, "device": author.device}
         stored: list[Item] = []
         for kind, item_id, item, revision in changes:
             made = item(stored) if callable(item) else item
@@ -350,7 +357,8 @@ class Workspace:
             raise StoreError(f"{(before or {})['name']} is used by “{user}”; take it out there first")
         after = self._put(kind, item_id, item, changed)
         self._db.execute(
-            "INSERT INTO journal (step, at, what, state, kind, item, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            "INSERT INTO journal (step, at, what, state, tab, device, kind, item, before, after, touched)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, (SELECT revision FROM clock))",
             (*row.values(), kind, (after or before or {})["id"], dump(before), dump(after)),
         )
         return after or before or {}
@@ -374,6 +382,7 @@ class Workspace:
         """
         table = KINDS[kind]
         if item is None:
+            self._db.execute("UPDATE clock SET revision = revision + 1")
             self._db.execute(f"DELETE FROM {table.name} WHERE id = ?", (item_id,))  # noqa: S608
             return None
         held = self._db.execute(f"SELECT uuid FROM {table.name} WHERE id = ?", (item_id,)).fetchone()  # noqa: S608
@@ -382,20 +391,18 @@ class Workspace:
         if item_id is None:
             # A number is never used again: swatches go on naming inks that are gone.
             item_id = self._db.execute(
-                f"SELECT max(coalesce((SELECT max(id) FROM {table.name}), 0),"  # noqa: S608
-                " coalesce((SELECT max(item) FROM journal WHERE kind = ?), 0)) + 1",
-                (kind,),
+                "INSERT INTO last_number (kind, id)"  # noqa: S608
+                f" VALUES (:kind, coalesce((SELECT max(id) FROM {table.name}), 0) + 1)"
+                " ON CONFLICT (kind) DO UPDATE SET id = max(last_number.id + 1, excluded.id) RETURNING id",
+                {"kind": kind},
             ).fetchone()[0]
         kept = {**item, "revision": revision, "uuid": own, "changed": changed}
         return table.load(self._db, table.save(self._db, item_id, kept))
 
     # -- photos -----------------------------------------------------------------
 
-    def keep_photo(self, jpeg: bytes, width: int, height: int) -> str:
-        """Store a JPEG once, by its content; returns its hash. The oldest give way beyond `MAX_PHOTOS`.
-
-        Pictures of one swatch, no wider than `SMALL_PHOTO`, are counted by themselves.
-        """
+    def take_photo(self, jpeg: bytes, width: int, height: int) -> KeptPhoto:
+        """Store a JPEG once, by its content; tells which gave way to it. Raises as `drop_old` does."""
         digest = hashlib.sha256(jpeg).hexdigest()
         with self._transaction():
             self._db.execute(
@@ -403,8 +410,11 @@ class Workspace:
                 " DO UPDATE SET at = excluded.at",
                 (digest, _now(), width, height, jpeg),
             )
-            self._drop_old_photos()
-        return digest
+            return KeptPhoto(digest, drop_old(self._db))
+
+    def keep_photo(self, jpeg: bytes, width: int, height: int) -> str:
+        """Its hash, as `take_photo` stores it."""
+        return self.take_photo(jpeg, width, height).hash
 
     def photo(self, digest: str) -> bytes:
         """A stored JPEG; raises `NotFound`."""
@@ -428,32 +438,31 @@ class Workspace:
                 " ON CONFLICT (hash) DO NOTHING",
                 photos,
             )
-            self._drop_old_photos()
+            # What they belong to is stored already.
+            drop_old(self._db, whatever=True)
 
-    def _drop_old_photos(self) -> None:
-        for which, most in (("width > ?", MAX_PHOTOS), ("width <= ?", MAX_SMALL_PHOTOS)):
-            self._db.execute(
-                f"DELETE FROM photo WHERE {which} AND hash NOT IN"  # noqa: S608
-                f" (SELECT hash FROM photo WHERE {which} ORDER BY at DESC, rowid DESC LIMIT ?)",
-                (SMALL_PHOTO, SMALL_PHOTO, most),
-            )
-
-    def undo(self) -> Item | None:
+    def undo(self, ask: Ask | None = None) -> Item | None:
         """Take back the newest step; returns what and when it was, None if there is none.
+
+        `ask` is given the step first: what (`what`), when (`at`), by whom (`tab`, `device`) and the
+        clock when it was made (`touched`). What it answers is why it should not be taken back
+        unasked; nothing if it may.
 
         Raises
         ------
+        Conflict
+            It should not be, for that reason.
         StoreError
             What it would bring back cannot be read any more, or needs what is gone: nothing
             is changed, and the step is left out from then on.
         """
-        return self._step("done", "max", "before", "undone")
+        return self._step("done", "max", "before", "undone", ask)
 
-    def redo(self) -> Item | None:
+    def redo(self, ask: Ask | None = None) -> Item | None:
         """Do again what was undone last; returns what and when it was, None if there is none; raises as `undo`."""
-        return self._step("undone", "min", "after", "done")
+        return self._step("undone", "min", "after", "done", ask)
 
-    def _step(self, state: str, which: str, side: str, becomes: str) -> Item | None:
+    def _step(self, state: str, which: str, side: str, becomes: str, ask: Ask | None) -> Item | None:
         order = "DESC" if which == "max" else "ASC"
         with self._lock:
             rows = self._db.execute(
@@ -464,6 +473,8 @@ class Workspace:
             if not rows:
                 return None
             what = rows[0]["what"]
+            if ask is not None and (why := ask({key: rows[0][key] for key in _ASKED})):
+                raise Conflict(why)
             try:
                 with _told(), self._transaction():
                     self._put_back(rows, side, becomes)
@@ -474,8 +485,19 @@ class Workspace:
                 raise StoreError(f"“{what}” cannot be {way} any more: {error}") from error
             return {"what": what, "at": rows[0]["at"]}
 
+    def clock(self) -> int:
+        """How many changes there have been: of two moments the later has the higher number."""
+        with self._lock:
+            return int(self._db.execute("SELECT revision FROM clock").fetchone()[0])
+
+    def trim_journal(self, days: float, most_bytes: float) -> int:
+        """Drop what is old and more than so much of the journal, as `trim` says; returns how many rows."""
+        with self._transaction():
+            return trim(self._db, datetime.now(UTC), days, most_bytes)
+
     def _put_back(self, rows: Sequence[sqlite3.Row], side: str, becomes: str) -> None:
         checked: list[tuple[Kind, Item]] = []
+        author = AUTHOR.get()
         for row in rows:
             kind: Kind = row["kind"]
             wanted = None if row[side] is None else json.loads(row[side])
@@ -484,7 +506,11 @@ class Workspace:
             # What nothing could read when it was thrown away or changed comes back as it was.
             if stored is not None and sound:
                 checked.append((kind, stored))
-            self._db.execute("UPDATE journal SET state = ? WHERE seq = ?", (becomes, row["seq"]))
+            self._db.execute(
+                "UPDATE journal SET state = ?, tab = ?, device = ?, touched = (SELECT revision FROM clock)"
+                " WHERE seq = ?",
+                (becomes, author.tab, author.device, row["seq"]),
+            )
         if self.check is not None:
             self.check(checked)
 
@@ -502,9 +528,11 @@ class Workspace:
     def can_step(self) -> tuple[bool, bool]:
         """Whether there is anything to undo, and to redo."""
         with self._lock:
-            states = self._db.execute("SELECT DISTINCT state FROM journal WHERE state <> 'settled'").fetchall()
-        found = {row["state"] for row in states}
-        return "done" in found, "undone" in found
+            found = self._db.execute(
+                "SELECT EXISTS (SELECT 1 FROM journal WHERE state = 'done'),"
+                " EXISTS (SELECT 1 FROM journal WHERE state = 'undone')"
+            ).fetchone()
+        return bool(found[0]), bool(found[1])
 
 
 def _if_it_was(path: Path) -> str:

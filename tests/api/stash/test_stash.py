@@ -13,6 +13,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.formats.stash.test_stash_files import INK
+from tests.pace import slowness
 from wempa.api.app import create_app
 from wempa.craft.limits import MAX_UPLOAD
 from wempa.demo.penny_halt import LOOSE, fill
@@ -186,14 +187,14 @@ def test_blank_lines_do_not_hold_up_anybody_else(client: TestClient) -> None:
     answer = client.post("/api/measurements", content=b"\n" * 40_000)
     assert answer.status_code == 422
     assert answer.json()["error"] == "the file is empty"
-    assert time.perf_counter() - begun < 0.5
+    assert time.perf_counter() - begun < 0.5 * slowness()
 
 
 def test_as_many_measured_colours_as_may_come_are_shown_within_seconds(client: TestClient) -> None:
     rows = b"".join(b"ink %d,%.2f,%.2f,10\n" % (n, 30 + n % 60, n % 50 - 25) for n in range(5000))
     begun = time.perf_counter()
     found = client.post("/api/measurements", content=b"name,lab_l,lab_a,lab_b\n" + rows).json()
-    assert time.perf_counter() - begun < 5
+    assert time.perf_counter() - begun < 5 * slowness()
     assert len(found) == 5000
     assert found[7]["colour"] == {"lab": [37, -18, 10], "illuminant": "D50"}
     # Seen by day: the same but for the change of light.

@@ -455,7 +455,7 @@ PHOTO = f"photos/{'0' * 64}_jpg"
         (packed(workspace_json=PLAIN)[:-30], "damaged or breaks off"),
         (b"PK\x03\x04" + bytes(500), "damaged or breaks off"),
         (packed(workspace_json=b"\0" * 60_000_000), "workspace.json has more than 50 MB"),
-        (packed(workspace_json=PLAIN, **{f"x{n}": b"" for n in range(60)}), "40 photos at most"),
+        (packed(workspace_json=PLAIN, **{f"x{n}": b"" for n in range(60)}), "120 photos at most"),
         (packed(workspace_json=PLAIN, photos_json=b"{}"), "photos.json: this is no list"),
         (packed(workspace_json=PLAIN, photos_json=b"[{}]"), "a photo has hash, at, width and height"),
         (

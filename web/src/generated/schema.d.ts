@@ -56,7 +56,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take back the newest change.
+         * @description Take back the newest change; if another tab made it in the meantime, only with `anyway` (409 otherwise).
          */
         post: operations["undo_api_undo_post"];
         delete?: never;
@@ -76,7 +76,7 @@ export interface paths {
         put?: never;
         /**
          * Redo
-         * @description Do again what was undone last.
+         * @description Do again what was undone last; if another tab undid it in the meantime, only with `anyway` (409 otherwise).
          */
         post: operations["redo_api_redo_post"];
         delete?: never;
@@ -2213,10 +2213,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pairing
+         * @description How Wempa is reached from the network, and which devices are paired.
+         */
+        get: operations["pairing_api_pairing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairing/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Code
+         * @description Make a code that pairs one device; the one before is good for nothing then.
+         */
+        post: operations["make_code_api_pairing_code_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairing/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Let Go
+         * @description Let a device go: it has to be paired anew.
+         */
+        delete: operations["let_go_api_pairing_devices__device_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddressOut
+         * @description An address at which a tablet finds Wempa, and the same as a QR code: rows of 0 (light) and 1 (dark).
+         */
+        AddressOut: {
+            /** Url */
+            url: string;
+            /** Rows */
+            rows: string[];
+        };
         /**
          * Advice
          * @description What would help, what would lead elsewhere, or what the colour is like: as the board asks.
@@ -2681,6 +2751,16 @@ export interface components {
          */
         Cleaning: "always" | "carry_over";
         /**
+         * CodeOut
+         * @description The code that pairs one device, and for how many seconds it is good.
+         */
+        CodeOut: {
+            /** Figures */
+            figures: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * CodedText
          * @description A reason or note: a stable code and plain words.
          */
@@ -2854,6 +2934,20 @@ export interface components {
         DarkSwatch: {
             colour: components["schemas"]["Colour"];
             card: components["schemas"]["Cardstock"];
+        };
+        /**
+         * DeviceOut
+         * @description A paired device.
+         */
+        DeviceOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Paired */
+            paired: string;
+            /** Seen */
+            seen: string;
         };
         /**
          * DiscardIn
@@ -3777,7 +3871,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "waiting" | "working" | "done" | "refused";
+            state: "working" | "done" | "refused";
             /**
              * Done
              * @default 0
@@ -4206,6 +4300,25 @@ export interface components {
          * @enum {string}
          */
         Page: "a4" | "letter";
+        /**
+         * PairingOut
+         * @description Whether Wempa can be reached from the network, where, by whom, and which code pairs now.
+         */
+        PairingOut: {
+            /** Open */
+            open: boolean;
+            /** Secure */
+            secure: boolean;
+            /** Addresses */
+            addresses: components["schemas"]["AddressOut"][];
+            code: components["schemas"]["CodeOut"] | null;
+            /** Guessed */
+            guessed: boolean;
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
+            /** This */
+            this: string | null;
+        };
         /**
          * PanelDesk
          * @description A panel, and what can be undone.
@@ -6327,7 +6440,34 @@ export interface operations {
                     "application/json": components["schemas"]["Result"] | components["schemas"]["Result"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6336,7 +6476,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6345,7 +6494,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6354,7 +6512,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6389,7 +6556,34 @@ export interface operations {
                     "application/json": components["schemas"]["CrossingOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6398,7 +6592,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6407,7 +6610,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6416,7 +6628,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6429,7 +6650,9 @@ export interface operations {
     };
     undo_api_undo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                anyway?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6445,7 +6668,34 @@ export interface operations {
                     "application/json": components["schemas"]["Stepped"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6454,7 +6704,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6463,7 +6722,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6472,7 +6740,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6485,7 +6762,9 @@ export interface operations {
     };
     redo_api_redo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                anyway?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6501,7 +6780,34 @@ export interface operations {
                     "application/json": components["schemas"]["Stepped"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6510,7 +6816,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6519,7 +6834,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6528,7 +6852,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6557,7 +6890,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapSummary"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6566,7 +6926,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6575,7 +6944,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6584,7 +6962,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6617,7 +7004,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6626,7 +7040,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6635,7 +7058,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6644,7 +7076,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6677,7 +7118,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6686,7 +7154,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6695,7 +7172,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6704,7 +7190,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6733,7 +7228,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6742,7 +7264,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6751,7 +7282,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6760,7 +7300,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6791,7 +7340,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"] | null;
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6800,7 +7376,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6809,7 +7394,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6818,7 +7412,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6849,7 +7452,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6858,7 +7488,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6867,7 +7506,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6876,7 +7524,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6915,7 +7572,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6924,7 +7608,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6933,7 +7626,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6942,7 +7644,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6975,7 +7686,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapSummary"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6984,7 +7722,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6993,7 +7740,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7002,7 +7758,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7033,7 +7798,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7042,7 +7834,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7051,7 +7852,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7060,7 +7870,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7097,7 +7916,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7106,7 +7952,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7115,7 +7970,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7124,7 +7988,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7161,7 +8034,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7170,7 +8070,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7179,7 +8088,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7188,7 +8106,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7221,7 +8148,34 @@ export interface operations {
                     "application/json": components["schemas"]["Advice"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7230,7 +8184,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7239,7 +8202,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7248,7 +8220,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7282,7 +8263,34 @@ export interface operations {
                     "application/json": components["schemas"]["LookOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7291,7 +8299,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7300,7 +8317,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7309,7 +8335,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7341,7 +8376,34 @@ export interface operations {
                     "application/json": components["schemas"]["Beside"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7350,7 +8412,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7359,7 +8430,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7368,7 +8448,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7399,7 +8488,34 @@ export interface operations {
                     "application/json": components["schemas"]["StripOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7408,7 +8524,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7417,7 +8542,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7426,7 +8560,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7459,7 +8602,34 @@ export interface operations {
                     "application/json": components["schemas"]["AmountFieldOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7468,7 +8638,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7477,7 +8656,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7486,7 +8674,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7516,7 +8713,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7525,7 +8749,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7534,7 +8767,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7543,7 +8785,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7573,10 +8824,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/octet-stream": unknown;
                     "application/json": components["schemas"]["ChartHead"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7585,7 +8864,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7594,7 +8882,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7603,7 +8900,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7633,10 +8939,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/octet-stream": unknown;
                     "application/json": components["schemas"]["StudyHead"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7645,7 +8979,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7654,7 +8997,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7663,7 +9015,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7696,7 +9057,34 @@ export interface operations {
                     "application/json": components["schemas"]["CellOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7705,7 +9093,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7714,7 +9111,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7723,7 +9129,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7756,7 +9171,34 @@ export interface operations {
                     "application/json": components["schemas"]["CompanyList"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7765,7 +9207,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7774,7 +9225,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7783,7 +9243,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7816,7 +9285,34 @@ export interface operations {
                     "application/json": number[];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7825,7 +9321,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7834,7 +9339,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7843,7 +9357,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7876,7 +9399,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7885,7 +9435,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7894,7 +9453,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7903,7 +9471,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7944,7 +9521,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7953,7 +9557,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7962,7 +9575,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7971,7 +9593,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8001,10 +9632,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/x-ndjson": unknown;
                     "application/json": components["schemas"]["MatchLine"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8013,7 +9672,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8022,7 +9690,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8031,7 +9708,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8064,7 +9750,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8073,7 +9786,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8082,7 +9804,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8091,7 +9822,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8120,10 +9860,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/x-ndjson": unknown;
                     "application/json": components["schemas"]["ReserveOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8132,7 +9900,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8141,7 +9918,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8150,7 +9936,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8181,7 +9976,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8190,7 +10012,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8199,7 +10030,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8208,7 +10048,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8237,7 +10086,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelSummary"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8246,7 +10122,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8255,7 +10140,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8264,7 +10158,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8297,7 +10200,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8306,7 +10236,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8315,7 +10254,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8324,7 +10272,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8355,7 +10312,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"] | null;
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8364,7 +10348,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8373,7 +10366,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8382,7 +10384,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8421,7 +10432,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8430,7 +10468,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8439,7 +10486,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8448,7 +10504,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8481,7 +10546,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelSummary"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8490,7 +10582,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8499,7 +10600,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8508,7 +10618,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8539,7 +10658,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8548,7 +10694,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8557,7 +10712,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8566,7 +10730,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8595,7 +10768,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8604,7 +10804,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8613,7 +10822,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8622,7 +10840,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8655,7 +10882,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8664,7 +10918,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8673,7 +10936,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8682,7 +10954,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8715,7 +10996,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8724,7 +11032,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8733,7 +11050,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8742,7 +11068,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8773,7 +11108,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8782,7 +11144,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8791,7 +11162,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8800,7 +11180,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8833,7 +11222,34 @@ export interface operations {
                     "application/json": components["schemas"]["EditedPanel"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8842,7 +11258,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8851,7 +11276,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8860,7 +11294,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8894,10 +11337,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/octet-stream": unknown;
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8906,7 +11377,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8915,7 +11395,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8924,7 +11413,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8957,7 +11455,34 @@ export interface operations {
                     "application/json": components["schemas"]["SeamFixOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8966,7 +11491,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8975,7 +11509,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8984,7 +11527,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9017,7 +11569,34 @@ export interface operations {
                     "application/json": components["schemas"]["ThroughOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9026,7 +11605,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9035,7 +11623,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9044,7 +11641,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9076,7 +11682,34 @@ export interface operations {
                     "application/json": components["schemas"]["BesidePanel"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9085,7 +11718,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9094,7 +11736,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9103,7 +11754,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9135,7 +11795,34 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9144,7 +11831,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9153,7 +11849,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9162,7 +11867,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9195,7 +11909,34 @@ export interface operations {
                     "application/json": components["schemas"]["PanelDesk"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9204,7 +11945,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9213,7 +11963,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9222,7 +11981,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9254,7 +12022,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9263,7 +12058,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9272,7 +12076,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9281,7 +12094,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9312,7 +12134,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9321,7 +12170,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9330,7 +12188,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9339,7 +12206,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9372,7 +12248,34 @@ export interface operations {
                     "application/json": components["schemas"]["PlannedPanel"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9381,7 +12284,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9390,7 +12302,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9399,7 +12320,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9428,7 +12358,34 @@ export interface operations {
                     "application/json": components["schemas"]["StashView"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9437,7 +12394,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9446,7 +12412,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9455,7 +12430,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9488,7 +12472,34 @@ export interface operations {
                     "application/json": components["schemas"]["StashView"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9497,7 +12508,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9506,7 +12526,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9515,7 +12544,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9544,7 +12582,34 @@ export interface operations {
                     "application/json": components["schemas"]["StashView"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9553,7 +12618,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9562,7 +12636,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9571,7 +12654,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9600,7 +12692,34 @@ export interface operations {
                     "application/json": components["schemas"]["TestStep"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9609,7 +12728,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9618,7 +12746,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9627,7 +12764,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9662,7 +12808,34 @@ export interface operations {
                     "application/json": components["schemas"]["TestFinding"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9671,7 +12844,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9680,7 +12862,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9689,7 +12880,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9718,7 +12918,34 @@ export interface operations {
                     "application/json": components["schemas"]["GuideFormula"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9727,7 +12954,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9736,7 +12972,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9745,7 +12990,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9781,7 +13035,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9790,7 +13071,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9799,7 +13089,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9808,7 +13107,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9837,7 +13145,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9846,7 +13181,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9855,7 +13199,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9864,7 +13217,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9899,7 +13261,34 @@ export interface operations {
                     "application/json": components["schemas"]["MarkedOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9908,7 +13297,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9917,7 +13315,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9926,7 +13333,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9961,7 +13377,34 @@ export interface operations {
                     "application/json": components["schemas"]["ReadOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -9970,7 +13413,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9979,7 +13431,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9988,7 +13449,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10023,7 +13493,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhoneOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10032,7 +13529,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10041,7 +13547,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10050,7 +13565,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10079,7 +13603,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhoneOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10088,7 +13639,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10097,7 +13657,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10106,7 +13675,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10137,7 +13715,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhoneOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10146,7 +13751,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10155,7 +13769,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10164,7 +13787,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10197,7 +13829,34 @@ export interface operations {
                     "application/json": components["schemas"]["MeasuredOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10206,7 +13865,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10215,7 +13883,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10224,7 +13901,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10257,7 +13943,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10266,7 +13979,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10275,7 +13997,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10284,7 +14015,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10311,7 +14051,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10320,7 +14087,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10329,7 +14105,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10338,7 +14123,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10373,7 +14167,34 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10382,7 +14203,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10391,7 +14221,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10400,7 +14239,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10436,7 +14284,34 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10445,7 +14320,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10454,7 +14338,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10463,7 +14356,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10490,7 +14392,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10499,7 +14428,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10508,7 +14446,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10517,7 +14464,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10544,7 +14500,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10553,7 +14536,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10562,7 +14554,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10571,7 +14572,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10601,7 +14611,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10610,7 +14647,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10619,7 +14665,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10628,7 +14683,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10655,7 +14719,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10664,7 +14755,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10673,7 +14773,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10682,7 +14791,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10711,7 +14829,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10720,7 +14865,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10729,7 +14883,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10738,7 +14901,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10772,7 +14944,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10781,7 +14980,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10790,7 +14998,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10799,7 +15016,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10828,7 +15054,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10837,7 +15090,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10846,7 +15108,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10855,7 +15126,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10884,7 +15164,34 @@ export interface operations {
                     "application/json": components["schemas"]["CopiesOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10893,7 +15200,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10902,7 +15218,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10911,7 +15236,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10940,7 +15274,34 @@ export interface operations {
                     "application/json": components["schemas"]["CopiesOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -10949,7 +15310,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10958,7 +15328,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10967,7 +15346,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10996,7 +15384,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11005,7 +15420,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11014,7 +15438,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11023,7 +15456,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11054,7 +15496,34 @@ export interface operations {
                     "application/json": components["schemas"]["CopiesOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11063,7 +15532,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11072,7 +15550,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11081,7 +15568,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11117,7 +15613,34 @@ export interface operations {
                     "application/json": components["schemas"]["BookOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11126,7 +15649,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11135,7 +15667,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11144,7 +15685,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11177,7 +15727,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11186,7 +15763,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11195,7 +15781,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11204,7 +15799,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11235,7 +15839,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11244,7 +15875,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11253,7 +15893,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11262,7 +15911,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11295,7 +15953,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchItem"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11304,7 +15989,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11313,7 +16007,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11322,7 +16025,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11355,7 +16067,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11364,7 +16103,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11373,7 +16121,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11382,7 +16139,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11414,7 +16180,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11423,7 +16216,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11432,7 +16234,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11441,7 +16252,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11467,10 +16287,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/x-ndjson": unknown;
                     "application/json": components["schemas"]["LearnLine"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11479,7 +16327,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11488,7 +16345,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11497,7 +16363,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11526,7 +16401,34 @@ export interface operations {
                     "application/json": components["schemas"]["LessonOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11535,7 +16437,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11544,7 +16455,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11553,7 +16473,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11584,7 +16513,34 @@ export interface operations {
                     "application/json": components["schemas"]["LessonOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11593,7 +16549,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11602,7 +16567,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11611,7 +16585,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11642,7 +16625,34 @@ export interface operations {
                     "application/json": components["schemas"]["LessonOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11651,7 +16661,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11660,7 +16679,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11669,7 +16697,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11700,7 +16737,34 @@ export interface operations {
                     "application/json": components["schemas"]["NextOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11709,7 +16773,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11718,7 +16791,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11727,7 +16809,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11758,7 +16849,34 @@ export interface operations {
                     "application/json": components["schemas"]["GuessOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11767,7 +16885,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11776,7 +16903,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11785,7 +16921,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11818,7 +16963,34 @@ export interface operations {
                     "application/json": components["schemas"]["GuessedOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11827,7 +16999,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11836,7 +17017,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11845,7 +17035,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11880,7 +17079,34 @@ export interface operations {
                     };
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11889,7 +17115,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11898,7 +17133,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11907,7 +17151,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11936,7 +17189,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -11945,7 +17225,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11954,7 +17243,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11963,7 +17261,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11996,7 +17303,34 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12005,7 +17339,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12014,7 +17357,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12023,7 +17375,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12054,7 +17415,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12063,7 +17451,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12072,7 +17469,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12081,7 +17487,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12118,7 +17533,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12127,7 +17569,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12136,7 +17587,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12145,7 +17605,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12176,7 +17645,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12185,7 +17681,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12194,7 +17699,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12203,7 +17717,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12238,7 +17761,34 @@ export interface operations {
                     "application/json": components["schemas"]["SwatchOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12247,7 +17797,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12256,7 +17815,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12265,7 +17833,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12298,7 +17875,34 @@ export interface operations {
                     "application/json": components["schemas"]["PlannedEvening"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12307,7 +17911,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12316,7 +17929,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12325,7 +17947,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12354,7 +17985,34 @@ export interface operations {
                     "application/json": components["schemas"]["TableOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12363,7 +18021,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12372,7 +18039,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12381,7 +18057,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12414,7 +18099,34 @@ export interface operations {
                     "application/json": components["schemas"]["EveningOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12423,7 +18135,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12432,7 +18153,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12441,7 +18171,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12472,7 +18211,34 @@ export interface operations {
                     "application/json": components["schemas"]["EveningOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12481,7 +18247,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12490,7 +18265,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12499,7 +18283,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12528,7 +18321,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12537,7 +18357,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12546,7 +18375,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12555,7 +18393,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12590,7 +18437,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12599,7 +18473,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12608,7 +18491,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12617,7 +18509,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12648,7 +18549,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"] | null;
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12657,7 +18585,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12666,7 +18603,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12675,7 +18621,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12708,7 +18663,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12717,7 +18699,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12726,7 +18717,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12735,7 +18735,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12772,7 +18781,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12781,7 +18817,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12790,7 +18835,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12799,7 +18853,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12836,7 +18899,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12845,7 +18935,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12854,7 +18953,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12863,7 +18971,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12900,7 +19017,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12909,7 +19053,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12918,7 +19071,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12927,7 +19089,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12964,7 +19135,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -12973,7 +19171,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12982,7 +19189,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12991,7 +19207,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13028,7 +19253,34 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13037,7 +19289,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13046,7 +19307,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13055,7 +19325,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13087,7 +19366,34 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13096,7 +19402,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13105,7 +19420,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13114,7 +19438,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13146,7 +19479,34 @@ export interface operations {
                     "application/json": components["schemas"]["SpotOut"][];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13155,7 +19515,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13164,7 +19533,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13173,7 +19551,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13206,7 +19593,34 @@ export interface operations {
                     "application/json": components["schemas"]["FaultOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13215,7 +19629,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13224,7 +19647,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13233,7 +19665,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13266,7 +19707,34 @@ export interface operations {
                     "application/json": components["schemas"]["WetPhotoOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13275,7 +19743,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13284,7 +19761,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13293,7 +19779,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13326,7 +19821,34 @@ export interface operations {
                     "application/json": components["schemas"]["SimulatedPanel"];
                 };
             };
-            /** @description Not Found */
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -13335,7 +19857,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13344,7 +19875,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13353,7 +19893,348 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Service Unavailable */
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairing_api_pairing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingOut"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_code_api_pairing_code_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingOut"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    let_go_api_pairing_devices__device_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingOut"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
             503: {
                 headers: {
                     [name: string]: unknown;

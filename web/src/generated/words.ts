@@ -261,6 +261,8 @@ export const MAX_STACK = 60
 
 export const MAX_CROSSING = 6
 
+export const LEAST_PASSES = 0.0001
+
 export const DOSE_STEPS = 12
 
 export const MAX_INKS = 24
@@ -289,6 +291,12 @@ export const MAX_UPLOAD = 25000000
 
 export const MAX_PHOTOS = 40
 
+export const MAX_REFERRED = 80
+
+export const JOURNAL_DAYS = 365
+
+export const JOURNAL_MEGABYTES = 200
+
 export const SMALL_PHOTO = 480
 
 export const MAX_SMALL_PHOTOS = 8000
@@ -296,6 +304,8 @@ export const MAX_SMALL_PHOTOS = 8000
 export const MAX_SIGHTINGS = 12
 
 export const MAX_TAGS = 20
+
+export const MAX_DEVICES = 12
 
 export const MAX_COPIES = 10
 
@@ -308,6 +318,8 @@ export const MAX_WORKSPACE = 50000000
 export const MAX_PALETTE = 1000000
 
 export const MAX_ARCHIVE = 250000000
+
+export const MAX_LINES = 200000
 
 export const MAX_ROWS = 5000
 
@@ -356,6 +368,8 @@ export const WHITE_CARD = "#f8f7f4"
 export const FIRST_BANDS = 3
 
 export const FIRST_LAYERS = 2
+
+export const MAX_CHOICES = 200
 
 /** Columns of the craft table that a formula has. */
 export const FORMULA_TABLE: readonly { column: string; unit: string; reason: string; values: Record<Formula, number> }[] =

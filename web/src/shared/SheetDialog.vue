@@ -4,7 +4,8 @@ import { onBeforeUnmount, onMounted, ref } from 'vue'
 
 import { useTrouble } from './trouble'
 
-const { title } = defineProps<{ title: string }>()
+/** `fit`: no larger than what it holds. */
+const { title, fit = false } = defineProps<{ title: string; fit?: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const dialog = ref<HTMLDialogElement | null>(null)
 
@@ -19,7 +20,7 @@ onBeforeUnmount(() => (sheets.value -= 1))
 </script>
 
 <template>
-  <dialog ref="dialog" class="board" :aria-label="title" @close="emit('close')">
+  <dialog ref="dialog" class="board" :class="{ fit }" :aria-label="title" @close="emit('close')">
     <header>
       <h2>{{ title }}</h2>
       <button type="button" class="away" @click="dialog?.close()">Close</button>
@@ -42,6 +43,11 @@ onBeforeUnmount(() => (sheets.value -= 1))
   background: var(--slip);
   color: var(--text);
   box-shadow: 0 8px 40px var(--shadow);
+}
+.board.fit {
+  width: min(760px, calc(100vw - 40px));
+  height: fit-content;
+  max-height: calc(100vh - 28px);
 }
 .board[open] {
   display: flex;

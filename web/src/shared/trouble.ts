@@ -12,5 +12,7 @@ export const useTrouble = createGlobalState(() => {
   /** Sheets that lie over the page. */
   const sheets = ref(0)
   const onPage = computed(() => (sheets.value ? null : trouble.value))
-  return { trouble, sheets, onPage }
+  /** The laptop does not know this device any more. */
+  const unpaired = ref(false)
+  return { trouble, sheets, onPage, unpaired }
 })

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from wempa.api.models import Strict
 from wempa.craft.limits import MAX_STACK
 from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Page, Tool, VerdictKind
-from wempa.formats.job import Colour, Number
+from wempa.formats.job import Colour, Number, Switch, Whole
 from wempa.formats.job_result import CodedText
 from wempa.formats.log.items import Lesson, SwatchItem
 
@@ -120,22 +120,22 @@ class NewSwatches(Strict):
 class DiscardIn(Strict):
     """Swatches to be taken out of the book."""
 
-    swatches: Annotated[list[int], Field(min_length=1, max_length=MOST_AT_ONCE)]
+    swatches: Annotated[list[Whole], Field(min_length=1, max_length=MOST_AT_ONCE)]
 
 
 class StripIn(Strict):
     """The hand in one strip: one ink at 1, 2, 4 and 8 passes, or one print, one dip, drops of water."""
 
-    ink_id: int
+    ink_id: Whole
     tool: Tool = Tool.BRUSH
     load: Load | None = None
-    water: bool = False
+    water: Switch = False
 
 
 class DraftEntry(Strict):
     """A layer of a swatch that is laid by hand; what is not said is as the ink is first put on."""
 
-    ink_id: int
+    ink_id: Whole
     tool: Tool | None = None
     load: Load | None = None
     passes: Annotated[Number, Field(gt=0, le=200)] | None = None
@@ -145,25 +145,25 @@ class DraftEntry(Strict):
 class DraftsIn(Strict):
     """What swatches are wanted of: exactly one of these."""
 
-    overlap_id: int | None = None
-    panel_id: int | None = None
+    overlap_id: Whole | None = None
+    panel_id: Whole | None = None
     strip: StripIn | None = None
     stack: Annotated[list[DraftEntry], Field(min_length=1, max_length=MAX_STACK)] | None = None
-    card_id: int | None = None
+    card_id: Whole | None = None
     name: Annotated[str, Field(max_length=200)] = ""
 
 
 class SeenArea(Strict):
     """A swatch seen on a photo."""
 
-    swatch_id: int
+    swatch_id: Whole
     lab: Annotated[list[Number], Field(min_length=3, max_length=3)]
     spread: Annotated[Number, Field(gt=0, le=50)]
     box: Annotated[list[Number], Field(min_length=4, max_length=4)] | None = None
     """Where on the photo, in pixels: left, top, right, bottom."""
     look: Look = Look.DRY
-    drops: bool = False
-    done: Annotated[int, Field(ge=1, le=MAX_STACK)] | None = None
+    drops: Switch = False
+    done: Annotated[Whole, Field(ge=1, le=MAX_STACK)] | None = None
 
 
 class SeenIn(Strict):
@@ -208,8 +208,8 @@ class LookIn(Strict):
     colour: Colour
     known: Known = Known.TYPED
     look: Look = Look.DRY
-    drops: bool = False
-    done: Annotated[int, Field(ge=1, le=MAX_STACK)] | None = None
+    drops: Switch = False
+    done: Annotated[Whole, Field(ge=1, le=MAX_STACK)] | None = None
 
 
 class NextOut(BaseModel):
@@ -247,8 +247,8 @@ class GuessOut(BaseModel):
 class GuessIn(Strict):
     """What somebody says; the number of choices for mud."""
 
-    token: Annotated[int, Field(ge=0, lt=2**53)]
-    choice: Annotated[int, Field(ge=0, le=10)]
+    token: Annotated[Whole, Field(ge=0, lt=2**53)]
+    choice: Annotated[Whole, Field(ge=0, le=10)]
 
 
 class GuessedOut(BaseModel):

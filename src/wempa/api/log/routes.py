@@ -9,9 +9,9 @@ from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Header, Query, Request, Response
-from fastapi.responses import StreamingResponse
 
-from wempa.api.replies import download, drawn, lines, revision_of
+from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.replies import JsonLines, download, drawn, lines, revision_of, sent_as
 from wempa.api.services import Services, ServicesNow
 from wempa.api.stash.photo_models import PhotoOut
 from wempa.api.stash.photo_reading import keep_photo
@@ -138,6 +138,7 @@ def swatch_drafts(services: ServicesNow, body: DraftsIn) -> list[SwatchItem]:
 
 
 @router.post("/log/seen")
+@heavy(Way.FILES)
 def seen(services: ServicesNow, body: SeenIn) -> list[SwatchOut]:
     """Colours read off one photo, each added to its swatch, with a small picture of it."""
     from wempa.formats.stash import photo_file
@@ -191,6 +192,7 @@ def _cut_out(services: Services, pixels: np.ndarray, box: list[float]) -> str:
 
 
 @router.get("/log/sheet.{form}", response_class=Response)
+@heavy(Way.FILES)
 def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: Page = Page.A4) -> Response:
     """A sheet with a square for each swatch and how it is to be laid below it."""
     from wempa.formats.stash import swatch_sheet
@@ -206,14 +208,17 @@ def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: P
     return drawn(swatch_sheet.draw(sheet, labels, card, "as below each square"), form, "wempa-test-squares")
 
 
-@router.post("/log/learn", response_class=StreamingResponse, responses={200: {"model": LearnLine}})
-def learn(services: ServicesNow) -> StreamingResponse:
+@router.post("/log/learn", response_class=Response, responses=sent_as(JsonLines, LearnLine))
+@heavy(Way.SEARCH)
+def learn(services: ServicesNow) -> JsonLines:
     """Learn from the book: lines of JSON, the last one with what was learned. Hang up to stop."""
     found = services.learner.learned()
     return lines(next(found), found, lambda error: LearnLine(state="refused", error=str(error)))
 
 
 @router.post("/log/adopt", status_code=201)
+# Where it was learned, for that is where it is known.
+@heavy(Way.SEARCH)
 def adopt(services: ServicesNow) -> list[LessonOut]:
     """Go by what was learned last from now on; undo takes it back."""
     services.learner.adopt()
@@ -235,6 +240,7 @@ def take_back(services: ServicesNow, item_id: int) -> list[LessonOut]:
 
 
 @router.post("/log/next")
+@heavy(Way.SEARCH)
 def next_squares(services: ServicesNow, most: Annotated[int, Query(ge=1, le=6)] = 6) -> NextOut:
     """The few test squares that would teach the most about what is owned and planned."""
     return made.next_to_lay(services, most)
@@ -262,7 +268,11 @@ def _same_pair(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
     return len(one) == len(other) and parts[0] == parts[1]
 
 
-@router.post("/fit", openapi_extra={"requestBody": {"required": True, "content": {"application/json": {}}}})
+@router.post(
+    "/fit",
+    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {}}}},
+)
+@heavy(Way.SEARCH)
 async def fit(request: Request) -> dict[str, object]:
     """What the swatches of a file teach: the contract of ``wempa fit`` (docs/job-format.md)."""
     from starlette.concurrency import run_in_threadpool
@@ -272,6 +282,7 @@ async def fit(request: Request) -> dict[str, object]:
 
 
 @router.get("/log/book.{form}", response_class=Response)
+@heavy(Way.FILES)
 def book_file(services: ServicesNow, form: str) -> Response:
     """The whole book as PDF pages, CSV or JSON (jobs and colours, as ``wempa fit`` reads them)."""
     from wempa.formats.log import book_files
@@ -289,6 +300,7 @@ def book_file(services: ServicesNow, form: str) -> Response:
 
 
 @router.post("/devices/hand", status_code=201)
+@heavy(Way.FILES)
 def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", phone: str = "phone") -> PhotoOut:
     """Lay swatches with the simulated hand and photograph the sheet of them with the simulated camera."""
     from wempa.demo.camera import LAMPS, PHONES

@@ -20,9 +20,13 @@ def desk_of(services: Services, item: Item, status: int = 200, picked: int | Non
     shown = OverlapOut.model_validate({key: item[key] for key in OverlapOut.model_fields if key in item})
     shown.settings.mud_line = job.mud_line
     can_undo, can_redo = services.workspace.can_step()
+    mark = (item["revision"], shelf)
+    crossed = services.crossings.get(
+        item["id"], mark, lambda: crossing_out(crossing(job, shelf.wanted(job)), cut_through(job))
+    )
     made = OverlapDesk.model_construct(
         overlap=shown,
-        crossing=crossing_out(crossing(job, shelf.wanted(job)), cut_through(job)),
+        crossing=crossed,
         can_undo=can_undo,
         can_redo=can_redo,
         picked=picked,

@@ -54,7 +54,7 @@ class Jobs:
 
     def change(self, after: Job, item: dict[str, Any], before: Job, shelf: Shelf) -> StackChange | None:
         """What the overlap becomes when its job becomes `after`; None if that takes what is not on the shelf."""
-        keys = {ink: key for key, ink in (*before.stash.inks, *before.inks)}
+        keys = {ink: int(key) for key, ink in (*before.stash.inks, *before.inks)}
         declared = dict(after.inks)
         stack = []
         for entry in after.stack:

@@ -10,6 +10,7 @@ from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
 from wempa.craft.limits import MAX_PASSES, MAX_STACK
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Board, FieldZone, Illuminant, Preset, StackDo, VerdictKind
+from wempa.formats.job import Switch, Whole
 from wempa.formats.job_result import CodedText
 from wempa.formats.plain_names import PLAIN
 
@@ -18,10 +19,10 @@ class OverlapIn(Strict):
     """An overlap in terms of the stash."""
 
     name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
-    card_id: int | None
+    card_id: Whole | None
     settings: OverlapSettings = OverlapSettings()
     stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
-    laid: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    laid: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
     """How many entries, from the bottom, are on the card already."""
     colour_name: Annotated[str, Field(max_length=200)] = ""
     """What its maker calls the colour."""
@@ -223,7 +224,7 @@ class AmountFieldOut(BaseModel):
 class AmountOf(Strict):
     """So much of an entry: passes, or the dose of one that states it."""
 
-    entry: Annotated[int, Field(ge=0, le=MAX_STACK)]
+    entry: Annotated[Whole, Field(ge=0, le=MAX_STACK)]
     amount: Annotated[float, Field(ge=0, le=MAX_PASSES, allow_inf_nan=False)]
 
 
@@ -231,13 +232,13 @@ class StackEdit(Strict):
     """A change of a stack as one makes it at the table."""
 
     do: StackDo
-    at: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    at: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
     """The entry that it is about."""
-    to: Annotated[int, Field(ge=0, le=MAX_STACK)] = 0
+    to: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
     """Of a move: where to."""
-    ink_id: int | None = None
+    ink_id: Whole | None = None
     """Of an ink that is laid."""
-    on_top: bool = False
+    on_top: Switch = False
     treatment: Treatment | None = None
     entry: OverlapEntry | None = None
     """What is changed of an entry: fields that are not given stay as they are, null leaves open."""
@@ -251,5 +252,5 @@ class StackEdit(Strict):
 class NewOverlapIn(Strict):
     """A new overlap: crossing the first inks at hand, or empty."""
 
-    empty: bool = False
+    empty: Switch = False
     settings: OverlapSettings = OverlapSettings()

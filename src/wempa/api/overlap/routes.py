@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import copy_of, first_readable, free_name
 from wempa.api.models import LookOut
 from wempa.api.overlap import hand_over
@@ -216,6 +217,7 @@ def preset(
 
 
 @router.get("/overlaps/{item_id}/advice", response_model=Advice)
+@heavy(Way.QUICK)
 def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Response:
     """Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights."""
     item = services.workspace.read("overlap", item_id)
@@ -297,6 +299,7 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
 
 
 @router.get("/overlaps/{item_id}/strips")
+@heavy(Way.QUICK)
 def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
     """Each lay-down and the whole stack from a breath to saturated."""
     job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
@@ -304,6 +307,7 @@ def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
 
 
 @router.get("/overlaps/{item_id}/amounts")
+@heavy(Way.QUICK)
 def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> AmountFieldOut:
     """How much of each: two inks in every amount against one another, a third in one step of its own."""
     job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
@@ -311,6 +315,7 @@ def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> Amoun
 
 
 @router.get("/overlaps/{item_id}/export.{form}", response_class=Response)
+@heavy(Way.FILES)
 def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"]) -> Response:
     """The overlap as a job, or drawn."""
     item = services.workspace.read("overlap", item_id)

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from wempa.api.models import OverlapSettings, Strict
 from wempa.craft.limits import MAX_BANDS, MAX_PATH, MAX_SIDE_MM
 from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
-from wempa.formats.job import Number
+from wempa.formats.job import Number, Switch, Whole
 from wempa.formats.job_result import CodedText
 from wempa.formats.panels.plan import BandIn, PanelPlan
 from wempa.formats.plain_names import PLAIN
@@ -19,7 +19,7 @@ class PanelIn(PanelPlan):
     """A panel in terms of the stash."""
 
     name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
-    card_id: int | None = None
+    card_id: Whole | None = None
     settings: OverlapSettings = OverlapSettings()
 
 
@@ -34,7 +34,7 @@ class PanelOf(Strict):
     """A set of inks that becomes a panel."""
 
     name: Annotated[str, Field(min_length=1, max_length=200), PLAIN] = "New panel"
-    card_id: int | None = None
+    card_id: Whole | None = None
     """Not said: the card of the panel before."""
     bands: Annotated[list[BandIn], Field(min_length=1, max_length=MAX_BANDS)]
 
@@ -246,15 +246,15 @@ class PanelEdit(BaseModel):
 
     panel: PanelIn
     do: PanelDo
-    at: Annotated[int, Field(ge=0, le=MAX_BANDS)] = 0
+    at: Annotated[Whole, Field(ge=0, le=MAX_BANDS)] = 0
     """Place of the band, or of the seam of a boundary."""
     to: Number | None = None
     """Of a boundary: where its middle is moved to along the line, mm."""
     by: Number | None = None
     """Of a boundary: how far it is moved, mm; of a band: by how many places."""
-    ink_id: int | None = None
+    ink_id: Whole | None = None
     """Of an ink that is laid."""
-    more: bool = False
+    more: Switch = False
     """Whether it is laid as one more band, and not in place of one."""
 
 

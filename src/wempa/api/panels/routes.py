@@ -8,10 +8,11 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Header, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import copy_of, first_readable, free_name, with_what_it_needs
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import download, framed, nothing, revision_of, written
+from wempa.api.replies import Framed, download, framed, nothing, revision_of, sent_as, written
 from wempa.api.services import Services, ServicesNow
 from wempa.craft.errors import JobError
 from wempa.craft.job import Stash
@@ -61,6 +62,7 @@ router = APIRouter()
 
 
 @router.get("/panels")
+@heavy(Way.QUICK)
 def panels(services: ServicesNow) -> list[PanelSummary]:
     """Every stored panel with its colours."""
     return [summary(services, item) for item in services.workspace.read_all("panel")]
@@ -188,6 +190,7 @@ def _of_palette(services: Services, body: bytes) -> Response:
 
 
 @router.get("/panels/{item_id}/small.png", response_class=Response)
+@heavy(Way.QUICK)
 def small_picture(services: ServicesNow, item_id: int, high: Annotated[int, Query(ge=16, le=600)] = 160) -> Response:
     """A stored panel painted small, with its border and mat."""
     from .drawing import png, shown_of
@@ -210,7 +213,8 @@ def edit_panel(services: ServicesNow, body: PanelEdit) -> EditedPanel:
     return edited(body, services.panels.made)
 
 
-@router.post("/panels/picture", response_class=Response, responses={200: {"model": StudyOut}})
+@router.post("/panels/picture", response_class=Response, responses=sent_as(Framed, StudyOut))
+@heavy(Way.QUICK)
 def paint(
     services: ServicesNow,
     body: PanelIn,
@@ -235,6 +239,7 @@ def paint(
 
 
 @router.get("/panels/{item_id}/fixes")
+@heavy(Way.QUICK)
 def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
     """What would save a seam, best first; each one predicted as a whole panel."""
     made = services.panels.made(stored_plan(services.workspace.read("panel", item_id)))
@@ -243,6 +248,7 @@ def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
 
 
 @router.post("/panels/through")
+@heavy(Way.QUICK)
 def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
     """Which colours a cut leaves."""
     made = services.panels.made(body.panel)
@@ -282,6 +288,7 @@ def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
 
 
 @router.get("/panels/{item_id}/beside/{other_id}")
+@heavy(Way.QUICK)
 def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
     """How one panel compares with another, in a few sentences."""
     one, other = (stored_plan(services.workspace.read("panel", number)) for number in (item_id, other_id))
@@ -312,6 +319,7 @@ def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id
 
 
 @router.get("/panels/{item_id}/export.{form}", response_class=Response)
+@heavy(Way.FILES)
 def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"], wet: bool = False) -> Response:
     """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks."""
     from . import files
@@ -324,6 +332,7 @@ def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"
 
 
 @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
+@heavy(Way.FILES)
 def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"], form: DrawnForm) -> Response:
     """What is printed for the table: a plan on one page, or ruler strips at real size."""
     from . import files
@@ -340,6 +349,7 @@ def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"]
         }
     },
 )
+@heavy(Way.FILES)
 async def plan_panel(request: Request) -> PlannedPanel:
     """Plan the one panel of a workspace file; nothing is stored."""
     body = await request.body()

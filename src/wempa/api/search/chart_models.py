@@ -9,14 +9,14 @@ from pydantic import BaseModel, Field
 from wempa.api.models import LookOut, OverlapEntry
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Blend, ChartOrder, Illuminant, Load, Over, Page, Tool, VerdictKind
-from wempa.formats.job import Number
+from wempa.formats.job import Number, Whole
 
 
 class ChartIn(BaseModel):
     """Which inks, on what card, and how each is laid down."""
 
-    card_id: int | None = None
-    inks: Annotated[list[int], Field(max_length=MAX_CHART)] | None = None
+    card_id: Whole | None = None
+    inks: Annotated[list[Whole], Field(max_length=MAX_CHART)] | None = None
     """None: all that are owned."""
     tool: Tool | None = None
     """None: each ink's own usual tool, with so many passes as are usual with it."""
@@ -80,14 +80,14 @@ class CompanyIn(ChartIn):
     """What a set is wanted for, and an ink that has to be in it."""
 
     blend: Blend
-    hero: int | None = None
+    hero: Whole | None = None
 
 
 class CellIn(ChartIn):
     """One cell of a chart, by the numbers of its inks."""
 
-    below: int
-    above: int
+    below: Whole
+    above: Whole
 
 
 class CellOut(BaseModel):
@@ -125,11 +125,11 @@ class OrderIn(ChartIn):
     """In which order a chart's inks are to stand, and the ink that is looked at, if one is."""
 
     order: ChartOrder = ChartOrder.HUE
-    hero: int | None = None
+    hero: Whole | None = None
 
 
 class LaySetIn(ChartIn):
     """Inks of a chart to be laid over one another as it lays them, as an overlap of their own."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
-    set: Annotated[list[int], Field(min_length=1, max_length=MAX_INKS)]
+    set: Annotated[list[Whole], Field(min_length=1, max_length=MAX_INKS)]

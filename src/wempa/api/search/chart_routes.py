@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import download, drawn, written
+from wempa.api.replies import Framed, download, drawn, sent_as, written
 from wempa.api.services import ServicesNow
 from wempa.craft import constants
 from wempa.craft.errors import JobError
@@ -36,25 +37,29 @@ from .charts import cells, chart_cell, company_out, set_entries, study_out
 router = APIRouter()
 
 
-@router.post("/chart", response_class=Response, responses={200: {"model": ChartHead}})
+@router.post("/chart", response_class=Response, responses=sent_as(Framed, ChartHead))
+@heavy(Way.QUICK)
 def chart(services: ServicesNow, body: ChartIn) -> Response:
     """Every ink over every ink: length of the head (four bytes), `ChartHead`, then the cells."""
     return cells(services.charts.of(body))
 
 
-@router.post("/chart/study", response_class=Response, responses={200: {"model": StudyHead}})
+@router.post("/chart/study", response_class=Response, responses=sent_as(Framed, StudyHead))
+@heavy(Way.QUICK)
 def study(services: ServicesNow, body: ChartIn) -> Response:
     """What is new and what looks alike: length of the head, `StudyHead`, then the cells."""
     return study_out(services.charts.of(body))
 
 
 @router.post("/chart/cell", response_model=CellOut)
+@heavy(Way.QUICK)
 def cell(services: ServicesNow, body: CellIn) -> Response:
     """One cell: margin, reasons, words, and how to lay it."""
     return written(chart_cell(body, services.shelf(), services.charts.of(body)))
 
 
 @router.post("/chart/company")
+@heavy(Way.QUICK)
 def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
     """Sets of two to seven inks that blend without mud and without a hard line."""
     made = services.charts.of(body)
@@ -70,6 +75,7 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
 
 
 @router.post("/chart/order")
+@heavy(Way.QUICK)
 def order(services: ServicesNow, body: OrderIn) -> list[int]:
     """In which order the inks of a chart stand: places in its list."""
     made = services.charts.of(body)
@@ -93,6 +99,7 @@ def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
 
 
 @router.get("/chart/export.{form}", response_class=Response)
+@heavy(Way.FILES)
 def export(
     services: ServicesNow, form: DrawnForm | Literal["csv", "json"], given: Annotated[ChartQuery, Query()]
 ) -> Response:

@@ -10,21 +10,22 @@ from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
 from wempa.craft.limits import MAX_MATCH, MAX_STACK
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats import job as contract
+from wempa.formats.job import Switch, Whole
 
 
 class TargetIn(BaseModel):
     """A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel."""
 
     colour: contract.Colour | None = None
-    ink_id: int | None = None
-    overlap_id: int | None = None
-    below: int | None = None
+    ink_id: Whole | None = None
+    overlap_id: Whole | None = None
+    below: Whole | None = None
     """Of an overlap: where two of its lay-downs cross, by position; all of it where neither is given."""
-    above: int | None = None
-    panel_id: int | None = None
-    band: int | None = None
+    above: Whole | None = None
+    panel_id: Whole | None = None
+    band: Whole | None = None
     """Of a panel: the middle of a band, or of a seam, by place."""
-    seam: int | None = None
+    seam: Whole | None = None
 
     @model_validator(mode="after")
     def _one(self) -> TargetIn:
@@ -41,15 +42,15 @@ class MatchIn(BaseModel):
     """What is wanted, on what, and what may be used."""
 
     target: TargetIn
-    card_id: int | None = None
-    start: int | None = None
+    card_id: Whole | None = None
+    start: Whole | None = None
     """An overlap whose stack lies on its card already; the match goes over it."""
     illuminant: Illuminant = Illuminant.D65
-    most: Annotated[int, Field(ge=1, le=3)] = 3
-    thin: bool = False
+    most: Annotated[Whole, Field(ge=1, le=3)] = 3
+    thin: Switch = False
     """Whether inks may be thinned with water."""
-    without: Annotated[list[int], Field(max_length=MAX_MATCH)] = []
-    exact: bool = False
+    without: Annotated[list[Whole], Field(max_length=MAX_MATCH)] = []
+    exact: Switch = False
     """Go on until nothing nearer is left, however many inks there are."""
 
 
@@ -69,7 +70,7 @@ class AnswerOut(BaseModel):
 class MatchLine(BaseModel):
     """A line of the answer as it comes: how far the search is, and at the end what it found."""
 
-    state: Literal["waiting", "working", "done", "refused"]
+    state: Literal["working", "done", "refused"]
     done: float = 0
     """Share of the work, 0–1."""
     best: float | None = None
@@ -103,8 +104,8 @@ class LayAnswerIn(Strict):
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
-    start: int | None = None
+    start: Whole | None = None
     """The overlap that it goes over."""
-    card_id: int | None = None
+    card_id: Whole | None = None
     """Its card, where it goes over none."""
     settings: OverlapSettings = OverlapSettings()

@@ -6,11 +6,11 @@ from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
-from fastapi.responses import StreamingResponse
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import download, lines
+from wempa.api.replies import JsonLines, download, lines, sent_as
 from wempa.api.services import ServicesNow
 from wempa.craft.vocabulary import Illuminant, Page, Standing
 from wempa.formats.drawn_forms import pdf_pages
@@ -22,8 +22,9 @@ from .matches import lies_there
 router = APIRouter()
 
 
-@router.post("/match", response_class=StreamingResponse, responses={200: {"model": MatchLine}})
-def match(services: ServicesNow, body: MatchIn) -> StreamingResponse:
+@router.post("/match", response_class=Response, responses=sent_as(JsonLines, MatchLine))
+@heavy(Way.SEARCH)
+def match(services: ServicesNow, body: MatchIn) -> JsonLines:
     """The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel."""
     found = services.matches.found(body)
     # What is wrong with the question is said before anything is sent.
@@ -52,16 +53,16 @@ def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
     return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
 
 
-@router.get("/reserve", response_class=StreamingResponse, responses={200: {"model": ReserveOut}})
-def reserve(
-    services: ServicesNow, card_id: int | None = None, illuminant: Illuminant = Illuminant.D65
-) -> StreamingResponse:
+@router.get("/reserve", response_class=Response, responses=sent_as(JsonLines, ReserveOut))
+@heavy(Way.SEARCH)
+def reserve(services: ServicesNow, card_id: int | None = None, illuminant: Illuminant = Illuminant.D65) -> JsonLines:
     """Which colours can be made already: a line of JSON for every ink of the book."""
     every = services.matches.every_ink(card_id, illuminant)
     return lines(next(every, None), every, None)
 
 
 @router.get("/reserve.pdf", response_class=Response)
+@heavy(Way.SEARCH)
 def printed(
     services: ServicesNow,
     card_id: int | None = None,

@@ -37,8 +37,6 @@ from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
 
 # Below so many inks a search goes on until nothing nearer is left.
 _EXACT = 40
-# While another search has the machine, one looks again after so many seconds.
-_WAIT = 0.25
 # Cards and lights for which it is kept what can be made.
 _RESERVES = 8
 
@@ -141,10 +139,8 @@ class Matches:
         said = partial(MatchLine, target=shown, words=describe(target.tolist()))
         if not shelf.owned.inks:
             raise JobError("there is no ink in the stash yet to make it from; add one")
-        while not self._turn.acquire(timeout=_WAIT):
-            yield said(state="waiting")
-        try:
-            yield said(state="working")
+        yield said(state="working")
+        with self._turn:
             reach = self.reach(shelf, job)
             enough = 0.0 if body.exact or len(shelf.owned.inks) <= _EXACT else GAP
             without = frozenset(str(number) for number in body.without)
@@ -161,8 +157,6 @@ class Matches:
                 if last.done < 1:
                     yield made
             few = best_answers(reach, target, last.found, thin=body.thin)
-        finally:
-            self._turn.release()
         inks = dict(reach.job.inks)
         made.answers = [answer_out(answer, target, inks) for answer in few]
         equal = constants.values(reach.job.constants)["match.made"]

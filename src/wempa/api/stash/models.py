@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.craft.limits import MAX_ITEMS
 from wempa.craft.vocabulary import CopyReason, Family, Formula, ImportStatus, Load, Observation, PadState, Surface, Tool
+from wempa.formats.job import Whole
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
 
 
@@ -141,8 +142,8 @@ class Change(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     kind: Literal["ink", "card", "tool", "range"]
-    id: int | None = None
-    revision: int | None = None
+    id: Whole | None = None
+    revision: Whole | None = None
     item: dict[str, Any] | None = None
 
 

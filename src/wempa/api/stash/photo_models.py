@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field, model_validator
 
 from wempa.api.models import Strict
 from wempa.craft.vocabulary import Formula, Illuminant, Page
+from wempa.formats.job import Switch, Whole
 from wempa.formats.job_result import CodedText
 
 _Pixel = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -48,9 +49,9 @@ class MarkIn(Strict):
 
     corners: Annotated[list[Point], Field(min_length=4, max_length=4)]
     page: Page | None = None
-    strip: bool = False
-    columns: Annotated[int, Field(ge=1, le=30)] | None = None
-    rows: Annotated[int, Field(ge=1, le=30)] | None = None
+    strip: Switch = False
+    columns: Annotated[Whole, Field(ge=1, le=30)] | None = None
+    rows: Annotated[Whole, Field(ge=1, le=30)] | None = None
 
     @model_validator(mode="after")
     def _one(self) -> MarkIn:
@@ -74,7 +75,7 @@ class SwatchArea(Strict):
 
     box: Box
     formula: Formula = Formula.UNKNOWN
-    ink: int | None = None
+    ink: Whole | None = None
     """The ink of the stash that it is; one that is well known tells how the phone sees."""
 
 
@@ -84,7 +85,7 @@ class ReadIn(Strict):
     swatches: Annotated[list[SwatchArea], Field(max_length=_MOST_AREAS)]
     whites: Annotated[list[Box], Field(max_length=_MOST_AREAS)]
     dark: Box | None = None
-    white_card: int | None = None
+    white_card: Whole | None = None
     """The card of the stash that the white is; smooth white card if not said."""
     lamp: Illuminant | None = None
     """The light of the photo; None to let it tell."""
@@ -163,4 +164,4 @@ class CameraIn(Strict):
     uneven: Annotated[float, Field(ge=0, le=0.6)] = 0.25
     page: Page = Page.A4
     phone: Literal["plain camera", "phone", "old phone"] = "plain camera"
-    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+    seed: Annotated[Whole, Field(ge=0, le=1_000_000)] = 1

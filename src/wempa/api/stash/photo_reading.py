@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import datetime
 
 import numpy as np
 
@@ -12,8 +13,8 @@ from wempa.api.shelf import readable
 from wempa.craft import constants
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
-from wempa.craft.job import Colour
-from wempa.craft.limits import WHITE_CARD
+from wempa.craft.job import Colour, Note
+from wempa.craft.limits import MAX_PHOTOS, WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.photo_reading import (
     LEAST_KNOWN,
@@ -49,18 +50,28 @@ def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
     taken = photo_file.open_photo(data)
     pixels = taken.pixels
     height, width = pixels.shape[:2]
-    photo = workspace.keep_photo(photo_file.encode(pixels), width, height)
+    kept = workspace.take_photo(photo_file.encode(pixels), width, height)
     sheet = find_sheet(pixels)
     return PhotoOut(
-        photo=photo,
+        photo=kept.hash,
         width=width,
         height=height,
         page=sheet.page,
         corners=None if sheet.page is None or sheet.corners is None else sheet.corners.round(1).tolist(),
         names=names,
         phone=taken.phone,
-        notes=coded([*sheet.notes, *file_notes(taken.raw, taken.copied)]),
+        notes=coded([*sheet.notes, *file_notes(taken.raw, taken.copied), *_gave_way(kept.gone)]),
     )
+
+
+def _gave_way(gone: tuple[str, ...]) -> list[Note]:
+    if not gone:
+        return []
+    days = sorted({datetime.fromisoformat(at).strftime("%-d %B") for at in gone})
+    text = (
+        f"Wempa keeps {MAX_PHOTOS} photos; of those that no swatch was read off the oldest gave way: {', '.join(days)}."
+    )
+    return [Note("photo_gone", text)]
 
 
 def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:

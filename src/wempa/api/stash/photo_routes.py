@@ -8,6 +8,7 @@ import numpy as np
 from fastapi import APIRouter, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import readable
 from wempa.craft.errors import JobError, SheetError
@@ -45,6 +46,7 @@ router = APIRouter()
         }
     },
 )
+@heavy(Way.FILES)
 async def load_photo(services: ServicesNow, request: Request) -> PhotoOut:
     """Take in a JPEG, PNG, HEIC or DNG; it is brought upright and down to a useful size."""
     data = await request.body()
@@ -82,12 +84,14 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
 
 
 @router.post("/photos/{photo}/read")
+@heavy(Way.FILES)
 def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
     """Colours of the marked swatches, against the marked white."""
     return read_photo(services.workspace, photo, body)
 
 
 @router.post("/photos/{photo}/teach", status_code=201)
+@heavy(Way.FILES)
 def teach(services: ServicesNow, photo: str, body: TeachIn) -> PhoneOut:
     """Learn from well-known swatches on it how this phone sees colours."""
     return teach_phone(services.workspace, photo, body)
@@ -108,7 +112,11 @@ def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
     return phones(services)
 
 
-@router.post("/measurements", openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {}}}})
+@router.post(
+    "/measurements",
+    openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {}}}},
+)
+@heavy(Way.FILES)
 async def measurements(services: ServicesNow, request: Request) -> list[MeasuredOut]:
     """Colours of a measurement file (CGATS.17 or CSV)."""
     data = await request.body()
@@ -116,6 +124,7 @@ async def measurements(services: ServicesNow, request: Request) -> list[Measured
 
 
 @router.post("/devices/camera", status_code=201)
+@heavy(Way.FILES)
 def camera(services: ServicesNow, body: CameraIn) -> PhotoOut:
     """Photograph, with the simulated camera, a sheet of inks that are not in the stash."""
     from wempa.demo.camera import PHONES, photograph

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import date
+from fastapi import APIRouter, Response
 
-from fastapi import APIRouter
-
+from wempa.api.replies import written
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import ranges_of, readable
 from wempa.craft import constants
@@ -17,19 +16,19 @@ from wempa.store import Change as StoreChange
 from wempa.store import StoreError
 
 from .models import Changes, FormulaChance, GuideFormula, StashView, TestFinding, TestStep
-from .shown import guide_formula, implied, view
+from .shown import guide_formula, implied
 
 router = APIRouter()
 
 
-@router.get("/stash")
-def stash(services: ServicesNow) -> StashView:
+@router.get("/stash", response_model=StashView)
+def stash(services: ServicesNow) -> Response:
     """Inks, cards, tools and ranges, with what wants doing."""
-    return view(services.workspace, date.today())
+    return written(services.stash.view())
 
 
-@router.post("/stash/changes")
-def change(services: ServicesNow, body: Changes) -> StashView:
+@router.post("/stash/changes", response_model=StashView)
+def change(services: ServicesNow, body: Changes) -> Response:
     """Make, change and delete items together; all of it or nothing."""
     made: list[StoreChange] = [
         (
@@ -41,16 +40,16 @@ def change(services: ServicesNow, body: Changes) -> StashView:
         for one in body.changes
     ]
     services.workspace.write_many(made, what=body.what)
-    return view(services.workspace, date.today())
+    return written(services.stash.view())
 
 
-@router.post("/stash/sample")
-def sample(services: ServicesNow) -> StashView:
+@router.post("/stash/sample", response_model=StashView)
+def sample(services: ServicesNow) -> Response:
     """Put the sample stash into an empty workspace; refused when it holds anything."""
     if services.workspace.read_all("ink") or services.workspace.read_all("card"):
         raise StoreError("the stash is not empty, so the sample stash was not put into it")
     fill(services.workspace)
-    return view(services.workspace, date.today())
+    return written(services.stash.view())
 
 
 @router.get("/home-test")

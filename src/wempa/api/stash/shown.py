@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, TypeVar
 
 import numpy as np
 
+from wempa.api.kept import Kept
 from wempa.api.shelf import readable
 from wempa.api.table.uses import Uses, uses_of
 from wempa.craft import constants
@@ -46,7 +48,6 @@ from .models import (
 # Hues as near as this, in degrees, stand together on the shelf.
 _SHELF_STEP = 15.0
 _StashKind = Literal["ink", "card", "tool", "range"]
-_STASH: tuple[_StashKind, ...] = ("ink", "card", "tool", "range")
 
 
 def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
@@ -74,12 +75,62 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     return found
 
 
-def view(workspace: Workspace, today: date) -> StashView:
-    """The whole stash."""
-    held = {kind: workspace.read_all(kind) for kind in _STASH}
+@dataclass(frozen=True, slots=True, eq=False)
+class Coloured:
+    """Inks and cards as they are shown: what of the stash takes a while to work out."""
+
+    ink_rows: list[Item]
+    ink_items: list[InkItem]
+    pads: list[PadState | None]
+    card_rows: list[Item]
+    card_items: list[CardItem]
+    inks: list[StashInk]
+    cards: list[StashCard]
+    unreadable: list[UnreadableOut]
+
+
+class StashShown:
+    """The stash of one workspace on the screen; inks and cards are worked out when they or the day have changed."""
+
+    def __init__(self, workspace: Workspace) -> None:
+        self._workspace = workspace
+        self._kept = Kept[Coloured](1)
+
+    def view(self) -> StashView:
+        """The whole stash."""
+        workspace, today = self._workspace, date.today()
+        mark = (today.toordinal(), *workspace.stamp("ink", "card"))
+        made = self._kept.get("stash", mark, lambda: _coloured(workspace, today))
+        held: dict[_StashKind, list[Item]] = {"tool": workspace.read_all("tool"), "range": workspace.read_all("range")}
+        tools, ranges = readable(ToolItem, "tool", held["tool"]), readable(RangeItem, "range", held["range"])
+        can_undo, can_redo = workspace.can_step()
+        return StashView.model_construct(
+            inks=made.inks,
+            cards=made.cards,
+            tools=[StashTool.model_construct(id=row["id"], revision=row["revision"], item=tool) for row, tool in tools],
+            ranges=[
+                StashRange.model_construct(id=row["id"], revision=row["revision"], item=each) for row, each in ranges
+            ],
+            reminders=_reminders(
+                made.ink_rows,
+                made.ink_items,
+                made.pads,
+                made.card_rows,
+                made.card_items,
+                tools,
+                today,
+                uses_of(workspace.read_all("run")),
+            ),
+            unreadable=[*made.unreadable, *_unreadable(held)],
+            can_undo=can_undo,
+            can_redo=can_redo,
+        )
+
+
+def _coloured(workspace: Workspace, today: date) -> Coloured:
+    held: dict[_StashKind, list[Item]] = {"ink": workspace.read_all("ink"), "card": workspace.read_all("card")}
     inks, ink_items = _parted(readable(InkItem, "ink", held["ink"]))
     cards, card_items = _parted(readable(CardItem, "card", held["card"]))
-    tools, ranges = readable(ToolItem, "tool", held["tool"]), readable(RangeItem, "range", held["range"])
     ink_cores: list[Ink] = [item.ink.to_core() for item in ink_items]
     card_cores: list[Card] = [item.card.to_core() for item in card_items]
     more = [[swatch.to_core().colour for swatch in item.other_swatches] for item in ink_items]
@@ -91,9 +142,13 @@ def view(workspace: Workspace, today: date) -> StashView:
     pads = [pad_today(item["details"], today) for item in inks]
     labs = np.array([look.lab for look in seen[: len(inks)]]).reshape(-1, 3)
     places = np.argsort(around_the_circle(labs, _SHELF_STEP)).tolist()
-    can_undo, can_redo = workspace.can_step()
     touches = {formula: _touch(formula) for formula in Formula}
-    return StashView.model_construct(
+    return Coloured(
+        ink_rows=inks,
+        ink_items=ink_items,
+        pads=pads,
+        card_rows=cards,
+        card_items=card_items,
         inks=[
             StashInk.model_construct(
                 **dict(look),
@@ -128,16 +183,7 @@ def view(workspace: Workspace, today: date) -> StashView:
             )
             for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
         ],
-        tools=[StashTool.model_construct(id=item["id"], revision=item["revision"], item=tool) for item, tool in tools],
-        ranges=[
-            StashRange.model_construct(id=item["id"], revision=item["revision"], item=each) for item, each in ranges
-        ],
-        reminders=_reminders(
-            inks, ink_items, pads, cards, card_items, tools, today, uses_of(workspace.read_all("run"))
-        ),
         unreadable=_unreadable(held),
-        can_undo=can_undo,
-        can_redo=can_redo,
     )
 
 

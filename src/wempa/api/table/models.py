@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, model_validator
 from wempa.api.models import Strict
 from wempa.craft.limits import MAX_PIECES
 from wempa.craft.vocabulary import Do, Fault, PieceKind, Towards
+from wempa.formats.job import Switch, Whole
 from wempa.formats.job_result import CodedText
 from wempa.formats.table.items import Moment, StoredHabits
 
@@ -17,7 +18,7 @@ class PieceIn(Strict):
     """A panel, an overlap, or squares of the book that wait to be laid."""
 
     kind: PieceKind
-    ids: Annotated[list[int], Field(min_length=1, max_length=MAX_PIECES)]
+    ids: Annotated[list[Whole], Field(min_length=1, max_length=MAX_PIECES)]
 
     @model_validator(mode="after")
     def _one(self) -> PieceIn:
@@ -213,23 +214,23 @@ class NowIn(Strict):
 class StartIn(NowIn):
     """To begin a run."""
 
-    anyway: bool = False
+    anyway: Switch = False
     """Though a piece was changed since it was planned."""
 
 
 class MarkIn(NowIn):
     """A step that is done."""
 
-    bout: int
-    act: int
+    bout: Whole
+    act: Whole
     do: Do
 
 
 class DryIn(NowIn):
     """Something that dried sooner than was supposed."""
 
-    bout: int
-    drying: int
+    bout: Whole
+    drying: Whole
 
 
 class FaultIn(Strict):
@@ -237,7 +238,7 @@ class FaultIn(Strict):
 
     fault: Fault
     piece: PieceIn
-    place: Annotated[int, Field(ge=0, le=100)] = 0
+    place: Annotated[Whole, Field(ge=0, le=100)] = 0
     """Which band of a panel, or which seam of it, or which square."""
     towards: Towards | None = None
     """Which way the colour should go, of one that is off."""

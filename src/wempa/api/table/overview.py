@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from wempa.api.panels.making import stored_plan
 from wempa.api.panels.summaries import summary
 from wempa.api.shelf import Shelf
 from wempa.craft.errors import WempaError
-from wempa.craft.limits import WHITE_CARD
+from wempa.craft.limits import MAX_CHOICES, WHITE_CARD
 from wempa.craft.prediction.predict import predict
 from wempa.craft.table.evening import SCHOOL_REASONS
 from wempa.craft.vocabulary import Cleaning, DryingSchool, HandSide, PieceKind, SharedBrush, Together
@@ -16,6 +17,7 @@ from wempa.craft.words import Word
 from wempa.formats.job import error_text
 from wempa.formats.job_result import CodedText
 from wempa.formats.log.items import read_swatch
+from wempa.store import Item
 
 from .looks import card_hex
 from .making import overlap_piece
@@ -88,7 +90,7 @@ def _history(services: Services) -> list[RunNote]:
 
 def _panels(services: Services, shelf: Shelf) -> list[Choosable]:
     found = []
-    for item in services.workspace.read_all("panel"):
+    for item in services.workspace.read_all("panel")[-MAX_CHOICES:]:
         told = summary(services, item)
         count = 0 if told.trouble else len(stored_plan(item).bands)
         inks = f"{count} {'ink' if count == 1 else 'inks'}"
@@ -107,26 +109,28 @@ def _panels(services: Services, shelf: Shelf) -> list[Choosable]:
 
 
 def _overlaps(services: Services, shelf: Shelf) -> list[Choosable]:
-    found = []
-    for item in services.workspace.read_all("overlap"):
-        try:
-            job = overlap_piece(item, shelf).squares[0][1]
-            seen, card = predict(job).colour.hex, card_hex(job)
-            trouble = "" if job.stack else "Nothing is laid on it yet."
-        except WempaError as error:
-            seen, card, trouble = WHITE_CARD, WHITE_CARD, error_text(error)
-        found.append(
-            Choosable(
-                kind=PieceKind.OVERLAP,
-                ids=[item["id"]],
-                name=item["name"],
-                about="a test square",
-                shown=[seen],
-                card=card,
-                trouble=trouble,
-            )
-        )
-    return found
+    return [
+        services.overlap_pieces.get(item["id"], (item["revision"], shelf), partial(_overlap, item, shelf))
+        for item in services.workspace.read_all("overlap")[-MAX_CHOICES:]
+    ]
+
+
+def _overlap(item: Item, shelf: Shelf) -> Choosable:
+    try:
+        job = overlap_piece(item, shelf).squares[0][1]
+        seen, card = predict(job).colour.hex, card_hex(job)
+        trouble = "" if job.stack else "Nothing is laid on it yet."
+    except WempaError as error:
+        seen, card, trouble = WHITE_CARD, WHITE_CARD, error_text(error)
+    return Choosable(
+        kind=PieceKind.OVERLAP,
+        ids=[item["id"]],
+        name=item["name"],
+        about="a test square",
+        shown=[seen],
+        card=card,
+        trouble=trouble,
+    )
 
 
 def _squares(services: Services, shelf: Shelf) -> list[Choosable]:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Request, Response
-from pydantic import BaseModel
+from fastapi.exceptions import RequestValidationError
+from pydantic import BaseModel, ValidationError
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.replies import download, nothing, revision_of
 from wempa.api.services import ServicesNow
 from wempa.craft.limits import MAX_PIECES
@@ -57,6 +59,7 @@ class SpotOut(BaseModel):
         }
     },
 )
+@heavy(Way.SEARCH)
 async def plan(request: Request) -> PlannedEvening:
     """Plan the panels and overlaps of a workspace file: the contract of ``wempa plan``; nothing is stored."""
     body = await request.body()
@@ -70,6 +73,7 @@ def table(services: ServicesNow) -> TableOut:
 
 
 @router.post("/evenings", status_code=201)
+@heavy(Way.SEARCH)
 def plan_evening(services: ServicesNow, body: EveningIn) -> EveningOut:
     """Plan an evening and keep the plan."""
     return services.evenings.plan(body)
@@ -82,6 +86,7 @@ def evening(services: ServicesNow, evening_id: int) -> EveningOut:
 
 
 @router.get("/evenings/{evening_id}/sheet.pdf", response_class=Response)
+@heavy(Way.FILES)
 def sheet(services: ServicesNow, evening_id: int) -> Response:
     """The steps on paper."""
     from wempa.formats.drawn_forms import pdf_pages
@@ -132,6 +137,7 @@ def back(services: ServicesNow, run_id: int, body: NowIn, if_match: _Match = Non
 
 
 @router.post("/runs/{run_id}/anew")
+@heavy(Way.SEARCH)
 def anew(services: ServicesNow, run_id: int, body: NowIn, if_match: _Match = None) -> RunOut:
     """Plan what is left anew, keeping what is done."""
     return services.runs.anew(run_id, body.now, revision_of(if_match))
@@ -143,7 +149,15 @@ def end(services: ServicesNow, run_id: int, body: NowIn, if_match: _Match = None
     return services.runs.end(run_id, body.now, revision_of(if_match))
 
 
+def _piece(kind: PieceKind, ids: list[int]) -> PieceIn:
+    try:
+        return PieceIn(kind=kind, ids=ids)
+    except ValidationError as error:
+        raise RequestValidationError(error.errors()) from error
+
+
 @router.get("/table/look.png", response_class=Response)
+@heavy(Way.QUICK)
 def look(
     services: ServicesNow,
     kind: PieceKind,
@@ -152,18 +166,19 @@ def look(
     wet: bool = False,
 ) -> Response:
     """A piece with so many lay-downs on the card, all if not said."""
-    made = services.looks.png(PieceIn(kind=kind, ids=ids), laid, wet)
+    made = services.looks.png(_piece(kind, ids), laid, wet)
     return Response(made, media_type="image/png")
 
 
 @router.get("/table/spots")
 def spots(services: ServicesNow, kind: PieceKind, ids: _Ids) -> list[SpotOut]:
     """The spots of a piece that may be asked about."""
-    every = services.looks.spots(PieceIn(kind=kind, ids=ids))
+    every = services.looks.spots(_piece(kind, ids))
     return [SpotOut(place=n, name=spot.name, hex=spot.hex) for n, spot in enumerate(every)]
 
 
 @router.post("/table/fault")
+@heavy(Way.QUICK)
 def fault(services: ServicesNow, body: FaultIn) -> FaultOut:
     """Is this a fault? What evens out and when, what does not, what may be done."""
     spot = services.looks.spot(body.piece, body.place)
@@ -188,12 +203,14 @@ def fault(services: ServicesNow, body: FaultIn) -> FaultOut:
 
 
 @router.post("/table/wet-photo")
+@heavy(Way.FILES)
 def wet_photo(services: ServicesNow, body: WetPhotoIn) -> WetPhotoOut:
     """How a panel that was photographed wet will look when it is dry."""
     return forecast(services.workspace, services.looks.made(body.panel_id), body)
 
 
 @router.post("/devices/wet-panel/{panel_id}", status_code=201)
+@heavy(Way.FILES)
 def wet_panel(services: ServicesNow, panel_id: int, phone: str = "phone") -> SimulatedPanel:
     """Lay a panel with the simulated hand and photograph it, still wet, with the simulated camera."""
     return simulated(services.workspace, services.looks.made(panel_id), phone)

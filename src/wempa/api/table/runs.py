@@ -68,28 +68,12 @@ class Runs:
         """A run as it stands at a time, seconds since 1970; raises `StoreError`, `JobError`."""
         run = self._evenings.run_of(stored)
         if run.ended is not None:
-            return RunOut(
-                id=stored["id"],
-                revision=stored["revision"],
-                evening_id=0,
-                name=run.name,
-                pieces=[],
-                began=run.began,
-                ended=True,
-                planned=run.planned,
-                total=(run.ended - run.began) / 60,
-                done=[],
-                due=[],
-                timers=[],
-                open=None,
-                notes=[],
-                cautions=[],
-            )
+            return _bare(stored, run, (run.ended - run.began) / 60)
         try:
             plan, item, evening = self._plan(run)
         except WempaError as error:
             # Nobody can say any more what is next; it can still be ended.
-            return _without_plan(stored, run, error.message)
+            return _bare(stored, run, 0.0, f"What is next cannot be told: {error.message}.")
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
         pieces = self._evenings.pieces(run.pieces)
@@ -263,8 +247,8 @@ class Runs:
         return plan, item, evening
 
 
-def _without_plan(stored: Item, run: RunItem, why: str) -> RunOut:
-    """A run whose plan is gone or cannot be read."""
+def _bare(stored: Item, run: RunItem, total: float, *notes: str) -> RunOut:
+    """A run of which no step is told: it is over, or its plan is gone."""
     return RunOut(
         id=stored["id"],
         revision=stored["revision"],
@@ -272,14 +256,14 @@ def _without_plan(stored: Item, run: RunItem, why: str) -> RunOut:
         name=run.name,
         pieces=[],
         began=run.began,
-        ended=False,
+        ended=run.ended is not None,
         planned=run.planned,
-        total=0.0,
+        total=total,
         done=[],
         due=[],
         timers=[],
         open=None,
-        notes=[f"What is next cannot be told: {why}."],
+        notes=list(notes),
         cautions=[],
     )
 

@@ -23,6 +23,7 @@ from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
 from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
 from wempa.craft.vocabulary import FLAT_LAYOUTS, Illuminant, Layout
+from wempa.formats.job import Whole
 from wempa.formats.job_result import CodedText, coded
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
@@ -36,7 +37,7 @@ _SPOTS, _SCALE = 36, 12
 class WetPhotoIn(Strict):
     """Where a wet panel lies on a photo, in pixels, and bare card of the same kind beside it."""
 
-    panel_id: int
+    panel_id: Whole
     photo: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     corners: Annotated[list[Point], Field(min_length=4, max_length=4)]
     """From the panel's top left round to the right."""

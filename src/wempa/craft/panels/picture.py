@@ -16,6 +16,7 @@ from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Edge, Layout, Topping, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
+from wempa.optics.parallel import go_on
 
 from .bands import Placed
 from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon_shares, strokes
@@ -67,6 +68,7 @@ def picture(
     # In strips, so that a large picture takes no more memory than a small one.
     rows = max(1, _AT_ONCE // (x.size * (2 * len(panel.bands) if _is_woven(panel) else 1)))
     for start in range(0, y.size, rows):
+        go_on()
         strip = slice(start, start + rows)
         line = None if wet or bands is not None else seen
         out[strip] = _painted(job, panel, placed, order, per_mm, wet, specks, line, bands, x, y[strip])

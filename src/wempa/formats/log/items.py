@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from wempa.craft.constants import check_override
 from wempa.craft.errors import ConstantError, JobError
@@ -20,15 +20,13 @@ from wempa.craft.limits import (
     MAX_TAGS,
 )
 from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Over, OwnVerdict, Tool, Treatment
-from wempa.formats.job import Number, first_problem
+from wempa.formats.job import Number, Switch, Whole, first_problem
 from wempa.formats.plain_names import PLAIN
 
 Text = Annotated[str, Field(max_length=200)]
 Name = Annotated[str, Field(min_length=1, max_length=200), PLAIN]
 Fields = Annotated[str, Field(max_length=20_000)]
 """JSON of fields: as text, so that nothing in it is taken for an ink or card of the file."""
-Whole = Annotated[int, Strict()]
-Switch = Annotated[bool, Strict()]
 _Tag = Annotated[str, Field(min_length=1, max_length=40)]
 
 

@@ -27,7 +27,7 @@ from wempa.craft.panels.panel import Panel, Ribbon, Top
 from wempa.craft.panels.shapes import Region
 from wempa.craft.vocabulary import BandShape, Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
 from wempa.craft.ways import plain_key, three_hands, with_barrier
-from wempa.formats.job import Number
+from wempa.formats.job import Number, Switch, Whole
 
 from .svg_path import outlines
 
@@ -64,7 +64,7 @@ class HandIn(_Model):
 class BandIn(HandIn):
     """One band."""
 
-    ink_id: int
+    ink_id: Whole
     weight: Number | None = None
     """Visible width against that of the others; null for equal, or wider for a pale ink."""
     width: Number | None = None
@@ -78,10 +78,10 @@ class SeamIn(_Model):
     overlap: Number | None = None
     feather: Number | None = None
     gap: Number = 0.0
-    wet: bool | None = None
+    wet: Switch | None = None
     soft: Annotated[Number, Field(ge=0, le=1)] | None = None
     upper: Upper = Upper.ORDER
-    again: bool = False
+    again: Switch = False
 
 
 class RibbonIn(_Model):
@@ -89,14 +89,14 @@ class RibbonIn(_Model):
 
     edge: Edge = Edge.TORN
     lean: Annotated[Number, Field(ge=-30, le=30)] = 0.0
-    carry: bool = False
+    carry: Switch = False
 
 
 class TopIn(HandIn):
     """A layer on top."""
 
     kind: Topping
-    ink_id: int | None = None
+    ink_id: Whole | None = None
     motif: Motif = Motif.ALL
     size: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 8.0
     step: Annotated[Number, Field(gt=0, le=MAX_SIDE_MM)] = 16.0
@@ -112,7 +112,7 @@ class SheetIn(_Model):
 
     width: Side = 210.0
     height: Side = 297.0
-    grain: bool = False
+    grain: Switch = False
     """Whether all panels have to lie one way, for the grain's sake."""
 
 
@@ -128,7 +128,7 @@ class PanelPlan(_Model):
     """More card on every side while it is worked, trimmed off afterwards, mm."""
     frame: Frame = Frame.NONE
     frame_width: Annotated[Number, Field(ge=0, le=100)] = 5.0
-    mat_id: int | None = None
+    mat_id: Whole | None = None
     sheet: SheetIn = SheetIn()
     layout: Layout = Layout.STRAIGHT
     angle: Annotated[Number, Field(ge=-360, le=360)] = 90.0
@@ -138,16 +138,16 @@ class PanelPlan(_Model):
     seams: Annotated[list[SeamIn], Field(max_length=MAX_BANDS)] = []
     soft: Annotated[Number, Field(ge=0, le=1)] = 1.0
     """How far neighbours fade into one another: 0 stripes, 1 as far as the room allows."""
-    count_between: bool = False
-    widen_pale: bool = True
+    count_between: Switch = False
+    widen_pale: Switch = True
     school: School = School.LIGHTEST_FIRST
     hand: Hand = Hand.USUAL
     """Of all whose passes are not said."""
     ribbon: RibbonIn = RibbonIn()
     rolls: Literal[1, 2] = 1
-    roll_wet: bool = False
+    roll_wet: Switch = False
     tops: Annotated[list[TopIn], Field(max_length=MAX_TOPS)] = []
-    white_id: int | None = None
+    white_id: Whole | None = None
     """White brushed thinly under all of it."""
 
     def inked(self) -> tuple[float, float]:

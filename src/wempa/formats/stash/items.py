@@ -18,7 +18,7 @@ from wempa.craft.errors import ConstantError, JobError
 from wempa.craft.stash.photo_reading import MOST_SEEN, PhoneProfile
 from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
 from wempa.craft.vocabulary import Basis, Family, Formula, Illuminant, PadKind, PadState, Place, Standing, Tool, ToolSet
-from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, first_problem
+from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, Switch, first_problem
 from wempa.formats.plain_names import PLAIN
 from wempa.optics.photo import Seen, ToneCurve
 
@@ -41,8 +41,8 @@ class InkItem(_Model):
     """As in a job (docs/job-format.md); its `name` and `formula` are those above."""
     standing: Standing = Standing.OWNED
     place: Place | None = None
-    refill: bool = False
-    discontinued: bool = False
+    refill: Switch = False
+    discontinued: Switch = False
     pad_kind: PadKind | None = None
     pad: PadState | None = None
     """As the owner says; else it follows from `re_inked`."""
@@ -147,7 +147,7 @@ class ToolItem(_Model):
     """The colours it is kept for."""
     kept_for: ToolSet | None = None
     foam_changed: date | None = None
-    worn: bool = False
+    worn: Switch = False
     notes: Notes = ""
 
     def stored(self) -> dict[str, Any]:

@@ -12,8 +12,8 @@ from wempa.craft.limits import MAX_MARKS, MAX_PIECES, MAX_PLAN
 from wempa.craft.table.evening import Bout, Evening, Habits, InkFacts, Named, Need, OwnTool
 from wempa.craft.table.running import Mark, Took
 from wempa.craft.vocabulary import Cleaning, Do, DryingSchool, HandSide, PieceKind, SharedBrush, Together
-from wempa.formats.job import Number, first_problem
-from wempa.formats.log.items import Name, NamedInk, Switch, Text, Whole
+from wempa.formats.job import Number, Switch, Whole, first_problem
+from wempa.formats.log.items import Name, NamedInk, Text
 
 Moment = Annotated[Number, Field(ge=0, le=1e11)]
 """Seconds since 1970, UTC."""
@@ -84,12 +84,12 @@ class _Evening(BaseModel):
     pieces: tuple[Named, ...]
     bouts: tuple[Bout, ...]
     tools: tuple[OwnTool, ...]
-    held: tuple[tuple[Need, int], ...]
+    held: tuple[tuple[Need, Whole], ...]
     facts: dict[str, InkFacts]
     habits: StoredHabits
     paces: dict[Do, float]
     table: dict[str, float]
-    holding: dict[int, str]
+    holding: dict[Whole, str]
     notes: tuple[Note, ...]
 
     def core(self) -> Evening:

@@ -11,7 +11,7 @@ import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, need, needOrNull, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type Schemas, type StackChange, type StackEdit,
+  api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type Schemas, type StackChange, type StackEdit,
   type StashInk, type Strip, AmountField, type Summary,
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
@@ -200,9 +200,18 @@ export const useOverlap = createGlobalState(() => {
       await fetchOverlaps()
     })
 
-  const step = (direction: 'undo' | 'redo'): Promise<boolean> =>
+  /** A step that another tab made in the meantime: it is not taken back unasked. */
+  const questioned = ref<{ direction: 'undo' | 'redo'; text: string } | null>(null)
+  const step = (direction: 'undo' | 'redo', anyway = false): Promise<boolean> =>
     inTurn(async () => {
-      await need(direction === 'undo' ? api.POST('/api/undo') : api.POST('/api/redo'))
+      questioned.value = null
+      const params = { params: { query: { anyway } } }
+      try {
+        await need(direction === 'undo' ? api.POST('/api/undo', params) : api.POST('/api/redo', params))
+      } catch (error) {
+        if (!(error instanceof Refused) || error.status !== 409) throw error
+        questioned.value = { direction, text: error.message }
+      }
       await Promise.all([fetchStash(), fetchOverlaps()])
       await fetchDesk()
     })
@@ -267,6 +276,7 @@ export const useOverlap = createGlobalState(() => {
     inks, cards, desk, overlap, stack, layers, card, light, mudLine, loading, active, atHand, advice: freshAdvice, strips, field, overlaps, board,
     load, fetchDesk, fetchStrips, fetchField, layAmounts, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
     takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, goTo, peek: read, begin, copy, discard, takeIn, fillWithSample,
-    lookAtPair, undo: () => step('undo'), redo: () => step('redo'),
+    lookAtPair, undo: () => step('undo'), redo: () => step('redo'), questioned,
+    stepAnyway: () => (questioned.value ? step(questioned.value.direction, true) : Promise.resolve(false)),
   }
 })

@@ -177,8 +177,8 @@ onBeforeUnmount(() => {
       <header>
         <div class="state" role="status">
           <template v-if="searching">
-            <span>{{ line?.state === 'waiting' ? 'Another search has the table; this one is next.' : 'Looking …' }}</span>
-            <ElProgress :percentage="Math.round(100 * (line?.done ?? 0))" :stroke-width="10" :show-text="false" class="bar" aria-label="How far the search is" />
+            <span>{{ line?.state === 'working' ? 'Looking …' : 'Waiting for its turn …' }}</span>
+            <ElProgress :percentage="line?.state === 'working' ? Math.round(100 * line.done) : 0" :stroke-width="10" :show-text="false" class="bar" aria-label="How far the search is" />
             <button type="button" class="word" @click="cancel">Cancel</button>
           </template>
           <p v-else-if="cancelled">The search was cancelled. <button type="button" class="word" @click="find()">Look again</button></p>

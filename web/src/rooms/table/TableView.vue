@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The table: an evening planned, gone through step by step, looked at with doubt, and what was done before. */
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 
 import BoardTabs from '@/shared/BoardTabs.vue'
 import { useStash } from '../stash/useStash'
@@ -9,12 +9,14 @@ import FaultBoard from './FaultBoard.vue'
 import PastBoard from './PastBoard.vue'
 import PlanBoard from './PlanBoard.vue'
 import RunScreen from './RunScreen.vue'
+import TabletSheet from './TabletSheet.vue'
 import { useTable } from './useTable'
 
 const { attempt } = useStash()
 const { table, run, evening, fetchTable } = useTable()
 
 type Board = 'plan' | 'mat' | 'fault' | 'past'
+const pairing = ref(false)
 const board = useLocalStorage<Board>('wempa-table-board', 'plan')
 const boards = computed(() => [
   { value: 'plan' as Board, said: 'The evening' },
@@ -33,11 +35,15 @@ onMounted(async () => {
 
 <template>
   <main class="room">
-    <BoardTabs of="table" :boards="boards" :at="board" label="Pages of the table" class="tabs" @turn="(to) => (board = to)" />
+    <div class="top">
+      <BoardTabs of="table" :boards="boards" :at="board" label="Pages of the table" class="tabs" @turn="(to) => (board = to)" />
+      <button type="button" class="word framed" @click="pairing = true">Use a tablet</button>
+    </div>
     <PlanBoard v-if="board === 'plan' && table" id="table-board" role="tabpanel" aria-labelledby="table-tab-plan" />
     <RunScreen v-else-if="board === 'mat'" id="table-board" role="tabpanel" aria-labelledby="table-tab-mat" @plan="board = 'plan'" @fault="board = 'fault'" />
     <FaultBoard v-else-if="board === 'fault' && table" id="table-board" role="tabpanel" aria-labelledby="table-tab-fault" />
     <PastBoard v-else-if="table" id="table-board" role="tabpanel" aria-labelledby="table-tab-past" />
+    <TabletSheet v-if="pairing" @close="pairing = false" />
   </main>
 </template>
 
@@ -49,6 +55,13 @@ onMounted(async () => {
   height: 100%;
   min-height: 0;
   padding: 0 14px 10px;
+}
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: space-between;
+  gap: 6px 14px;
 }
 .tabs {
   width: min(640px, 100%);

@@ -1,0 +1,83 @@
+"""Where workers come from: a copy of the service made before it had threads, files or data, that only makes workers.
+
+A worker is then there at once, with all modules, and shares their memory with the service.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import sys
+import threading
+from pathlib import Path
+from typing import NoReturn
+
+from .worker import MakeApp, work
+
+# Bytes of one order: a path and two numbers.
+_ORDER = 65536
+
+
+class Nursery:
+    """The process that makes workers. Safe to share between threads."""
+
+    def __init__(self, end: socket.socket, pid: int) -> None:
+        self._end, self.pid = end, pid
+        self._lock = threading.Lock()
+
+    @classmethod
+    def start(cls, make: MakeApp) -> Nursery | None:
+        """Make it; to be called before anything else is done. None where the system cannot copy a process safely.
+
+        `make` is how a worker makes the application.
+        """
+        if sys.platform != "linux":
+            return None
+        here, there = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+        pid = os.fork()
+        if pid == 0:
+            here.close()
+            _tend(there, make)
+        there.close()
+        return cls(here, pid)
+
+    def close(self) -> None:
+        """Let it end."""
+        self._end.close()
+
+    def worker(self, end: socket.socket, workspace: Path, niceness: int) -> int:
+        """A new worker that answers at `end`; returns the number of its process. Raises `OSError` if there is none."""
+        order = json.dumps({"workspace": str(workspace), "niceness": niceness}).encode()
+        with self._lock:
+            socket.send_fds(self._end, [order], [end.fileno()])
+            answer = self._end.recv(64)
+        if not answer:
+            raise OSError("the process that makes workers has ended")
+        return int(answer)
+
+
+def _tend(orders: socket.socket, make: MakeApp) -> NoReturn:
+    """Make a worker for each order, until nobody is there to give one."""
+    # Who stops the service by a key stops it there; workers that have ended need not be asked after.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.signal(signal.SIGCHLD, signal.SIG_IGN)
+    try:
+        while True:
+            order, ends, _, _ = socket.recv_fds(orders, _ORDER, 1)
+            if not order:
+                os._exit(0)
+            given = json.loads(order)
+            end = socket.socket(fileno=ends[0])
+            pid = os.fork()
+            if pid == 0:
+                orders.close()
+                signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+                work(end, Path(given["workspace"]), given["niceness"], make)
+                os._exit(0)
+            end.close()
+            orders.send(str(pid).encode())
+    finally:
+        # Whatever went wrong in a copy, it never goes on as the service that it was copied from.
+        os._exit(1)

@@ -1,0 +1,1 @@
+"""Tests of the turns and workers of heavy work."""

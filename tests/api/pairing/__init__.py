@@ -1,0 +1,1 @@
+"""Tests of the devices of the network."""
