@@ -6,10 +6,14 @@ MARKS := .make
 STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo test dev lint bench mutants soak fuzz screenshots setup generate lock clean
+.PHONY: demo start dist test dev lint bench mutants soak fuzz screenshots setup generate lock clean
 
 demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
+
+# The same with a stash of one's own, kept in ~/.local/share/wempa.
+start: $(MARKS)/python $(STATIC)
+	$(BIN)/wempa serve
 
 test: setup
 	cd web && npm run --silent test
@@ -41,6 +45,11 @@ soak: setup
 fuzz: setup
 	$(BIN)/python -m tools.fuzz $(FUZZ)
 	FUZZ_TIMES=40 $(BIN)/python -m pytest -q tests/formats/test_fuzz.py
+
+# One file to install from, with the pages in it.
+dist: $(MARKS)/python $(STATIC)
+	$(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir dist .
+	@ls dist/*.whl
 
 screenshots: setup
 	$(BIN)/python -m tools.screenshots

@@ -376,6 +376,11 @@ def _serve(args: argparse.Namespace) -> int:
             if not is_demo(workspace):
                 return _fail(f"{path} holds a stash of your own; the demo does not touch it. Give another --data.")
             fill(workspace)
+        elif workspace.first_change() is None:
+            from wempa.formats.stash.standard_shelf import FIRST_CHANGE, standard_shelf
+
+            shelf = [(kind, None, item, None) for kind, item in standard_shelf()]
+            workspace.write_many(shelf, what=FIRST_CHANGE, undoable=False)
         journal = JournalKept(args.journal_days, args.journal_mb)
         place = Place(args.host, args.port, args.lan, args.certfile, args.keyfile)
         serve(workspace, place, lambda text: print(text, flush=True), nursery, journal)

@@ -371,7 +371,7 @@ def test_an_overlap_that_is_gone_gives_way_to_the_first_and_what_is_laid_is_coun
     # Another amount of what lies there is still there; another ink, or an order, is not.
     after(page, lambda: page.keyboard.press("+"))
     assert stored(address)["overlap"]["laid"] == 3
-    after(page, lambda: page.keyboard.press("x"))
+    after(page, lambda: page.keyboard.press("r"))
     assert stored(address)["overlap"]["laid"] == 1
 
 

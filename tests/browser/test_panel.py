@@ -202,7 +202,7 @@ def test_layouts_size_layers_and_looks(panel: Page, address: str) -> None:
     after(page, lambda: typed(page, "Width of the panel", "10 cm"))
     assert stored(address)["width"] == 100
     after(page, lambda: choose(page, "Frame", "a mat of another card"))
-    page.keyboard.press("t")
+    page.keyboard.press("l")
     expect(sheet).to_be_hidden()
     layers = page.get_by_role("region", name="Under and on top of the bands")
     after(page, lambda: layers.get_by_role("button", name="Lay something on top").click())

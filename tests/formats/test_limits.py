@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from wempa.craft.errors import JobError
-from wempa.craft.limits import MAX_IMPORT, MAX_UPLOAD, MAX_WORKSPACE
+from wempa.craft.limits import MAX_IMPORT, MAX_LINES, MAX_UPLOAD, MAX_WORKSPACE
 from wempa.craft.panels.front import spots
 from wempa.formats.stash.inks_csv import read_inks
 from wempa.formats.stash.measurements import read_measurements
@@ -30,9 +30,20 @@ MEASURED = b"name,lab_l,lab_a,lab_b\nTicket Blue,40,5,-30\n"
 def test_a_file_as_large_as_may_be_is_read_and_one_byte_more_is_refused(
     read: Callable[[bytes], object], data: bytes, most: int
 ) -> None:
-    full = data + b"\n" * (most - len(data))
+    # Lines of a hundred blanks: there may not be too many of them either.
+    full = data + (b" " * 99 + b"\n") * ((most - len(data)) // 100)
+    full += b"\n" * (most - len(full))
+    assert len(full) == most
     assert read(full) is not None
     with pytest.raises(ValueError, match=f"the file has more than {most / 1e6:.0f} MB"):
+        read(full + b"\n")
+
+
+@pytest.mark.parametrize(("read", "data"), [(read_inks, TABLE), (read_measurements, MEASURED)])
+def test_so_many_lines_and_not_one_more(read: Callable[[bytes], object], data: bytes) -> None:
+    full = data + b"\n" * (MAX_LINES - data.count(b"\n"))
+    assert read(full) is not None
+    with pytest.raises(ValueError, match=f"the file has more than {MAX_LINES} lines"):
         read(full + b"\n")
 
 

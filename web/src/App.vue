@@ -73,7 +73,10 @@ onMounted(load)
 <template>
   <div class="page">
     <header class="strip">
-      <p class="wordmark"><MudGlass :mud="30" :line="60" :size="24" /> Wempa</p>
+      <p class="wordmark">
+        <MudGlass :mud="30" :line="60" :size="24" /> Wempa
+        <small v-if="stash" :title="stash.sample ? 'The inks, cards and panels that ship with Wempa, to try it' : 'Your own inks and cards'">{{ stash.sample ? 'sample stash' : 'my stash' }}</small>
+      </p>
       <nav class="rooms" aria-label="Views">
         <RouterLink
           v-for="room in rooms"
@@ -141,6 +144,12 @@ onMounted(load)
   gap: 8px;
   margin: 0;
   font: 650 24px/1 var(--colour-names);
+}
+.wordmark small {
+  align-self: end;
+  font: 400 14px/1.3 var(--body);
+  color: var(--text-soft);
+  white-space: nowrap;
 }
 .rooms {
   display: flex;

@@ -43,7 +43,7 @@ from .panels import routes as panels
 from .replies import PROBLEMS, handle_errors
 from .search import chart_routes, match_routes
 from .services import Services, ServicesNow
-from .stash import copy_routes, exchange_routes, photo_routes
+from .stash import copy_routes, entry_routes, exchange_routes, photo_routes
 from .stash import routes as stash
 from .table import routes as table
 from .tabs import Authors
@@ -113,7 +113,7 @@ def create_app(
     app.state.services = services
     app.add_middleware(Authors, tabs=services.tabs)
     app.add_middleware(GZipMiddleware, minimum_size=1000)
-    stashed = (stash, photo_routes, exchange_routes, copy_routes)
+    stashed = (stash, entry_routes, photo_routes, exchange_routes, copy_routes)
     rooms = (overlap, chart_routes, match_routes, panels, *stashed, log, table, pairing)
     routers = (router, *[room.router for room in rooms])
     if not bare:

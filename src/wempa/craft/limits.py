@@ -62,6 +62,10 @@ MAX_ITEMS = 2000
 """Inks, cards or tools in one workspace."""
 
 
+MAX_NAME_LIST = 100_000
+"""Letters of a list of names that is pasted."""
+
+
 MAX_UPLOAD = 25_000_000
 """Bytes of a photo."""
 

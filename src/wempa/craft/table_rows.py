@@ -12,7 +12,7 @@ from __future__ import annotations
 from .evening_rows import EVENING_ROWS
 from .formula_rows import BY_FORMULA, FACTOR, SHARE, Constant
 from .learn_rows import LEARN_ROWS
-from .vocabulary import Formula, Known, Load, PadState, Surface, Tool
+from .vocabulary import EyeLight, Formula, Known, Load, PadState, Surface, Tool
 
 _IMPRESSIONS = "pad impressions per pass"
 
@@ -83,12 +83,23 @@ _BY_LOAD: dict[Load, tuple[float, str]] = {
 
 _BY_KNOWN: dict[Known, tuple[float, float, str]] = {
     Known.LID: (1.4, 3.0, "The lid's colour may be the stamped or the blended one."),
-    Known.EYE: (1.3, 2.5, "Matched by eye against the real swatch; two people differ by a few shades."),
+    Known.EYE: (
+        1.3,
+        2.6,
+        "Matched by eye against the real swatch held beside the screen by daylight: 60 simulated people, with eyes and "
+        "screens of their own (tools/eye_family.py).",
+    ),
     Known.TYPED: (1.15, 1.0, "A typed colour was judged or copied by somebody."),
     Known.PHOTO: (1.1, 2.0, "A photo read against known white."),
     Known.READER: (1.05, 0.5, "A hand-held reader on one spot."),
     Known.MEASURED: (1.05, 0.2, "A spectrum; the hand that made the swatch still varies."),
     Known.FITTED: (1.08, 0.6, "Fitted to logged swatches."),
+}
+
+_BY_EYE_LIGHT: dict[EyeLight, tuple[float, str]] = {
+    EyeLight.DAYLIGHT: (2.6, "A swatch held beside the screen by daylight, as simulated people miss it."),
+    EyeLight.LED: (6.7, "The same under an LED lamp, whose blue and red differ from daylight's."),
+    EyeLight.WARM: (14.6, "The same under a warm lamp: beside a screen everything on the card looks too yellow."),
 }
 
 # factor on the hand's doubt (in ln dose), reason
@@ -144,6 +155,8 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("photo.pale_yellow", 1.5, FACTOR, "Cameras see pale yellows badly: more doubt.", "reasoned", 1, 10),
     Constant("photo.glowing", 2.5, FACTOR, "What glows is beyond what a photo holds.", "reasoned", 1, 10),
+    Constant("entry.alike", 2, "ΔE00", "Inks of one formula nearer than this may be one ink twice.", "guess", 0, 10),
+    Constant("entry.rough", 6, "ΔE00", "A colour that may be further off than this is asked about.", "guess", 0, 60),
     Constant("photo.same", 1.5, "ΔE00", "Readings nearer than this may be one ink read twice.", "guess", 0, 10),
     Constant(
         "touch.soaking", 6, "passes", "First touch with what soaks in: brushed, built up lightly.", "guess", 1, 200
@@ -568,6 +581,8 @@ def all_rows() -> list[Constant]:
         rows.append(Constant(f"known.{known}.spread", spread, "ΔE00", reason, "guess", 0, 30))
     for pad, (factor, reason) in _BY_PAD.items():
         rows.append(Constant(f"pad.{pad}.hand", factor, FACTOR, reason, "guess", 0.1, 10))
+    for light, (spread, why) in _BY_EYE_LIGHT.items():
+        rows.append(Constant(f"eye.{light}", spread, "ΔE00", why, "guess", 0, 60))
     rows.extend(_SINGLE)
     rows.extend(LEARN_ROWS)
     rows.extend(EVENING_ROWS)

@@ -122,6 +122,41 @@ class Family(Word):
     BLACK = "black", "blacks"
 
 
+class EyeFamily(Word):
+    """Families of colours as somebody looks for a colour by eye."""
+
+    PINK = "pink", "pinks"
+    RED = "red", "reds"
+    ORANGE = "orange", "oranges and corals"
+    YELLOW = "yellow", "yellows"
+    GREEN = "green", "greens"
+    TEAL = "teal", "teals and aquas"
+    BLUE = "blue", "blues"
+    PURPLE = "purple", "purples"
+    BROWN = "brown", "browns"
+    WHITE = "white", "whites and creams"
+    GREY = "grey", "greys"
+    BLACK = "black", "blacks"
+
+
+class EyeLight(Word):
+    """The light on a swatch that is held beside the screen."""
+
+    DAYLIGHT = "daylight"
+    LED = "led", "an LED lamp"
+    WARM = "warm", "a warm lamp"
+
+
+class Doubt(Word):
+    """What is asked about an ink before it goes onto the shelf."""
+
+    TWICE = "twice", "is in the list twice"
+    OWNED = "owned", "is on the shelf already"
+    ALIKE = "alike", "looks like another"
+    FORMULA = "formula", "has no known formula"
+    COLOUR = "colour", "is only roughly this colour"
+
+
 class Basis(Word):
     """What a weight in pounds counts: 500 sheets of the basic size of its kind."""
 

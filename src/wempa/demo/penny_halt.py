@@ -266,8 +266,8 @@ def swatch_bodies() -> list[Item]:
 
 
 def fill(workspace: Workspace) -> None:
-    """Put the stash, overlaps and panels into an empty workspace: all of it or, whatever happens, nothing."""
-    if workspace.read_all("ink") or workspace.read_all("card"):
+    """Put the stash, overlaps and panels into a workspace without inks: all of it or, whatever happens, nothing."""
+    if workspace.read_all("ink"):
         return
     changes: list[Change] = [("ink", None, _own("ink", ink), None) for ink in ink_bodies()]
     changes += [("card", None, _own("card", card), None) for card in card_bodies()]
@@ -303,5 +303,10 @@ def _own(kind: str, item: Item) -> Item:
 
 def is_demo(workspace: Workspace) -> bool:
     """Whether the workspace is empty or was made by `fill`, so that it may be shown as the demo."""
+    return workspace.first_change() is None or holds_demo(workspace)
+
+
+def holds_demo(workspace: Workspace) -> bool:
+    """Whether the workspace began as the demo."""
     oldest = workspace.first_change()
-    return oldest is None or oldest["what"] == FIRST_CHANGE
+    return oldest is not None and oldest["what"] == FIRST_CHANGE

@@ -1018,7 +1018,7 @@ export interface paths {
         put?: never;
         /**
          * Sample
-         * @description Put the sample stash into an empty workspace; refused when it holds anything.
+         * @description Put the sample stash into a workspace that has no inks; refused when it has some.
          */
         post: operations["sample_api_stash_sample_post"];
         delete?: never;
@@ -1065,6 +1065,106 @@ export interface paths {
         get: operations["formula_guide_api_guide_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Eye
+         * @description The families to begin with, and how far people are off under which light.
+         */
+        get: operations["by_eye_api_by_eye_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-eye/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Eye Around
+         * @description A colour, CIELAB under D65, and what lies around it.
+         */
+        get: operations["by_eye_around_api_by_eye_around_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/by-eye/{family}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Eye Field
+         * @description The true colours of a family, unlike one another.
+         */
+        get: operations["by_eye_field_api_by_eye__family__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stash/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Names
+         * @description The inks of a list that was typed or pasted.
+         */
+        post: operations["list_names_api_stash_names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stash/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Doubts
+         * @description What is asked about inks before they go onto the shelf: twins, and what is not sure.
+         */
+        post: operations["ask_doubts_api_stash_doubts_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2991,6 +3091,25 @@ export interface components {
             kind: components["schemas"]["VerdictKind"];
         };
         /**
+         * Doubt
+         * @description What is asked about an ink before it goes onto the shelf.
+         * @enum {string}
+         */
+        Doubt: "twice" | "owned" | "alike" | "formula" | "colour";
+        /**
+         * DoubtOut
+         * @description Something that is asked about one of them.
+         */
+        DoubtOut: {
+            /** At */
+            at: number;
+            doubt: components["schemas"]["Doubt"];
+            /** Other */
+            other: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * DraftEntry
          * @description A layer of a swatch that is laid by hand; what is not said is as the ink is first put on.
          */
@@ -3078,6 +3197,31 @@ export interface components {
             energy?: number | null;
         };
         /**
+         * EntriesIn
+         * @description All of them.
+         */
+        EntriesIn: {
+            /** Inks */
+            inks: components["schemas"]["EntryIn"][];
+        };
+        /**
+         * EntryIn
+         * @description An ink that is about to go onto the shelf.
+         */
+        EntryIn: {
+            /** Name */
+            name: string;
+            /**
+             * Range
+             * @default
+             */
+            range: string;
+            formula: components["schemas"]["Formula"];
+            colour: components["schemas"]["Colour"];
+            /** Spread */
+            spread: number;
+        };
+        /**
          * EveningIn
          * @description What is to be planned.
          */
@@ -3127,6 +3271,81 @@ export interface components {
             notes: components["schemas"]["CodedText"][];
             /** Cautions */
             cautions: string[];
+        };
+        /**
+         * EyeAround
+         * @description A colour and what lies around it, big steps first.
+         */
+        EyeAround: {
+            at: components["schemas"]["EyeColour"];
+            /** Steps */
+            steps: components["schemas"]["EyeSteps"][];
+        };
+        /**
+         * EyeColour
+         * @description A colour to be compared with a swatch.
+         */
+        EyeColour: {
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Lab */
+            lab: number[];
+        };
+        /**
+         * EyeFamily
+         * @description Families of colours as somebody looks for a colour by eye.
+         * @enum {string}
+         */
+        EyeFamily: "pink" | "red" | "orange" | "yellow" | "green" | "teal" | "blue" | "purple" | "brown" | "white" | "grey" | "black";
+        /**
+         * EyeFamilyOut
+         * @description A family and one colour that stands for it.
+         */
+        EyeFamilyOut: {
+            family: components["schemas"]["EyeFamily"];
+            /** Hex */
+            hex: string;
+        };
+        /**
+         * EyeField
+         * @description Colours of a family in rows from light to dark.
+         */
+        EyeField: {
+            /** Rows */
+            rows: components["schemas"]["EyeColour"][][];
+        };
+        /**
+         * EyeStart
+         * @description The families, and how far a colour found by eye is off, ΔE00, by the light on the swatch.
+         */
+        EyeStart: {
+            /** Families */
+            families: components["schemas"]["EyeFamilyOut"][];
+            /** Spread */
+            spread: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * EyeStep
+         * @description One way on from a colour; without a colour where the screen ends.
+         */
+        EyeStep: {
+            /** Way */
+            way: string;
+            to: components["schemas"]["EyeColour"] | null;
+        };
+        /**
+         * EyeSteps
+         * @description Six ways on, by a step of some ΔE00.
+         */
+        EyeSteps: {
+            /** Step */
+            step: number;
+            /** Ways */
+            ways: components["schemas"]["EyeStep"][];
         };
         /**
          * Family
@@ -3742,6 +3961,20 @@ export interface components {
             now: number;
         };
         /**
+         * ListedOut
+         * @description An ink of the list.
+         */
+        ListedOut: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Range */
+            range: string;
+            formula: components["schemas"]["Formula"];
+            colour: components["schemas"]["EyeColour"] | null;
+        };
+        /**
          * Load
          * @description How much ink the tool carries.
          * @enum {string}
@@ -3976,6 +4209,21 @@ export interface components {
              * @default
              */
             called: string;
+        };
+        /**
+         * NamesIn
+         * @description A list as it was typed or pasted, and what holds where it says nothing itself.
+         */
+        NamesIn: {
+            /** Text */
+            text: string;
+            /**
+             * Range
+             * @default
+             */
+            range: string;
+            /** @default unknown */
+            formula: components["schemas"]["Formula"];
         };
         /**
          * NeighbourOut
@@ -5595,6 +5843,8 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+            /** Sample */
+            sample: boolean;
         };
         /**
          * StepArea
@@ -12916,6 +13166,570 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GuideFormula"][];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    by_eye_api_by_eye_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyeStart"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    by_eye_around_api_by_eye_around_get: {
+        parameters: {
+            query: {
+                light: number;
+                a: number;
+                b: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyeAround"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    by_eye_field_api_by_eye__family__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: components["schemas"]["EyeFamily"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyeField"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_names_api_stash_names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedOut"][];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_doubts_api_stash_doubts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
                 };
             };
             /** @description The Host cannot be read, or is none that this service answers to. */

@@ -70,6 +70,21 @@ export type Family = (typeof familyWords)[number]
 /** How they are said on screen. */
 export const familySaid: Record<Family, string> = {"red": "reds", "orange": "oranges", "yellow": "yellows", "green": "greens", "blue": "blues", "purple": "purples", "brown": "browns", "grey": "greys", "white": "whites", "black": "blacks"}
 
+export const eyeFamilyWords = ["pink", "red", "orange", "yellow", "green", "teal", "blue", "purple", "brown", "white", "grey", "black"] as const
+export type EyeFamily = (typeof eyeFamilyWords)[number]
+/** How they are said on screen. */
+export const eyeFamilySaid: Record<EyeFamily, string> = {"pink": "pinks", "red": "reds", "orange": "oranges and corals", "yellow": "yellows", "green": "greens", "teal": "teals and aquas", "blue": "blues", "purple": "purples", "brown": "browns", "white": "whites and creams", "grey": "greys", "black": "blacks"}
+
+export const eyeLightWords = ["daylight", "led", "warm"] as const
+export type EyeLight = (typeof eyeLightWords)[number]
+/** How they are said on screen. */
+export const eyeLightSaid: Record<EyeLight, string> = {"daylight": "daylight", "led": "an LED lamp", "warm": "a warm lamp"}
+
+export const doubtWords = ["twice", "owned", "alike", "formula", "colour"] as const
+export type Doubt = (typeof doubtWords)[number]
+/** How they are said on screen. */
+export const doubtSaid: Record<Doubt, string> = {"twice": "is in the list twice", "owned": "is on the shelf already", "alike": "looks like another", "formula": "has no known formula", "colour": "is only roughly this colour"}
+
 export const basisWords = ["cover", "text", "index", "bristol"] as const
 export type Basis = (typeof basisWords)[number]
 /** How they are said on screen. */
@@ -286,6 +301,8 @@ export const MAX_PRINTED = 60
 export const MOST_DIFFERENT = 24
 
 export const MAX_ITEMS = 2000
+
+export const MAX_NAME_LIST = 100000
 
 export const MAX_UPLOAD = 25000000
 

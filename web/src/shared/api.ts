@@ -93,6 +93,12 @@ export type FaultTold = Schemas['FaultOut']
 export type SpotAt = Schemas['SpotOut']
 export type WetPhoto = Schemas['WetPhotoOut']
 export type Pairing = Schemas['PairingOut']
+export type EyeColour = Schemas['EyeColour']
+export type EyeField = Schemas['EyeField']
+export type EyeAround = Schemas['EyeAround']
+export type EyeStart = Schemas['EyeStart']
+export type Listed = Schemas['ListedOut']
+export type Asked = Schemas['DoubtOut']
 export type PanelWindow = Schemas['WindowIn']
 
 /** Every question says which tab asks. */

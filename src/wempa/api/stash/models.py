@@ -134,6 +134,8 @@ class StashView(BaseModel):
     unreadable: list[UnreadableOut]
     can_undo: bool
     can_redo: bool
+    sample: bool
+    """Whether this is the sample stash that ships with Wempa, and not somebody's own."""
 
 
 class Change(BaseModel):

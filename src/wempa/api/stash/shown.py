@@ -23,6 +23,7 @@ from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
 from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, Standing, Tool
 from wempa.craft.ways import first_touch, is_white
+from wempa.demo.penny_halt import holds_demo
 from wempa.formats.job import error_text
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, of_stored, pad_today
 from wempa.optics import colorimetry as cm
@@ -124,6 +125,7 @@ class StashShown:
             unreadable=[*made.unreadable, *_unreadable(held)],
             can_undo=can_undo,
             can_redo=can_redo,
+            sample=holds_demo(workspace),
         )
 
 

@@ -78,6 +78,11 @@ def compare(lab: Sequence[float], other: Sequence[float]) -> str:
     return f"{' and '.join(words)} than"
 
 
+def leans_to(lab: Sequence[float], other: Sequence[float]) -> str:
+    """Which way a colour has turned, from the first to the other, both with a hue: ``redder``, ``more purple``."""
+    return _lean(other, lab, False)
+
+
 def _lean(lab: Sequence[float], other: Sequence[float], beside_grey: bool) -> str:
     """Which way a colour leans from another, as a painter says it."""
     end = painter_hue(lab[1], lab[2], SCALAR)

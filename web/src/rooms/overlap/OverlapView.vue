@@ -170,14 +170,14 @@ const keys: Record<string, () => unknown> = {
   '=': () => passes(1),
   '-': () => passes(-1),
   w: wetOrDry,
-  x: () => room.swap(),
+  r: () => room.swap(),
   n: () => (active.value = stack.value.length),
   Delete: () => room.remove(active.value),
-  b: () => room.layBarrier(),
+  u: () => room.layBarrier(),
   d: () => room.treat('spritz'),
   h: () => room.treat('heat'),
-  g: () => room.treat('glaze'),
-  t: () => room.treat('blot'),
+  t: () => room.treat('glaze'),
+  b: () => room.treat('blot'),
   l: () => setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
   f: applyFirst,
   s: () => (showing.value = nextOf(showings, showing.value)),
@@ -185,7 +185,7 @@ const keys: Record<string, () => unknown> = {
   o: () => (sheet.value = 'overlaps'),
   c: () => compare(null),
   k: logNow,
-  r: toTable,
+  g: toTable,
 }
 onKeyStroke(Object.keys(keys), (event) => {
   if (!isCommand(event)) return

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** An ink's colour in four ways: typed, off a photo, from a measured file, from a reader. */
+/** An ink's colour: by eye, off a photo, from a colour picker, typed, from a measured file, from a reader. */
 import { ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 
@@ -7,6 +7,7 @@ import { api, need, sendFile, type GivenColour, type Measured, type Reading } fr
 import { readColour } from '@/shared/colour'
 import { useStash } from './useStash'
 import { type Formula, type Known, knownSaid } from '../../generated/words'
+import EyeFinder from './EyeFinder.vue'
 import PhotoReader from './PhotoReader.vue'
 
 const { colour, known, spread, hex, formula } = defineProps<{
@@ -28,6 +29,7 @@ const text = ref(typed.value)
 watch(typed, (now) => (text.value = now))
 const unread = ref('')
 const photo = ref(false)
+const byEye = ref(false)
 // What a photo or a file gave, until the service says how the stored ink looks.
 const picked = ref<string | null>(null)
 const measured = ref<Measured[]>([])
@@ -68,6 +70,17 @@ function take(one: Measured): void {
   emit('set', { colour: one.colour as GivenColour, known: from.value, spread: null })
 }
 
+function takeSeen(found: GivenColour, spread: number | null, seen: string): void {
+  byEye.value = false
+  picked.value = seen
+  emit('set', { colour: found, known: 'eye', spread })
+}
+
+function takePicked(event: Event): void {
+  const code = (event.target as HTMLInputElement).value
+  takeSeen({ hex: code }, null, code)
+}
+
 function takeReading(reading: Reading): void {
   photo.value = false
   picked.value = reading.hex
@@ -93,10 +106,13 @@ function takeReading(reading: Reading): void {
     </div>
     <p v-if="unread" class="unread" role="alert">{{ unread }}</p>
     <div class="ways">
+      <button type="button" :aria-expanded="byEye" @click="byEye = !byEye">By eye</button>
       <button type="button" @click="photo = true">Off a photo</button>
+      <label class="picker">Picker<input type="color" :value="hex ?? picked ?? '#808080'" aria-label="Colour picker" @change="takePicked" /></label>
       <label class="pick-file">Measured file<input type="file" accept=".txt,.csv,.cgats,.ti3" @change="readFile" /></label>
       <button type="button" title="The simulated hand-held reader" @click="readReader">Reader</button>
     </div>
+    <EyeFinder v-if="byEye" class="by-eye" @found="takeSeen" />
     <div v-if="measured.length" class="measured" role="group" aria-label="Measured colours">
       <button v-for="(one, i) in measured" :key="i" type="button" @click="take(one)">
         <span class="dab" :style="{ backgroundColor: one.hex }"></span>{{ one.name }}
@@ -144,6 +160,26 @@ function takeReading(reading: Reading): void {
   font-size: 16px;
   line-height: 38px;
   cursor: pointer;
+}
+.ways > button[aria-expanded='true'] {
+  border-color: var(--text);
+  background: var(--slip);
+  font-weight: 700;
+}
+.picker {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.picker input {
+  width: 26px;
+  height: 26px;
+  padding: 0;
+  border: 0;
+  background: none;
+}
+.by-eye {
+  margin-top: 10px;
 }
 .measured {
   display: grid;

@@ -29,8 +29,9 @@ interface Mark {
   formula: Formula
 }
 
-const { one = false, formula = 'unknown' } = defineProps<{ one?: boolean; formula?: Formula }>()
-const emit = defineEmits<{ close: []; take: [reading: Reading]; made: [] }>()
+/** `names`: what the squares are called, in order; their colours are given back instead of put on the shelf. */
+const { one = false, formula = 'unknown', names: wanted = [] } = defineProps<{ one?: boolean; formula?: Formula; names?: string[] }>()
+const emit = defineEmits<{ close: []; take: [reading: Reading]; read: [readings: { name: string; reading: Reading }[]]; made: [] }>()
 const { cards, inks, nameOf, attempt, change } = useStash()
 
 const photo = shallowRef<Photo | null>(null)
@@ -124,7 +125,7 @@ async function markSheet(on = photo.value): Promise<void> {
   else marks.value = marks.value.filter((each) => each.kind !== 'swatch')
   for (const box of all.whites) mark('white', box as Box)
   if (all.dark) mark('dark', all.dark as Box)
-  const names = on.names.length ? on.names : []
+  const names = wanted.length ? wanted : on.names
   all.swatches.forEach((box, i) => {
     if (!names.length || i < names.length) mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
   })
@@ -258,6 +259,11 @@ function take(i: number): void {
 function leaveOut(each: Mark): void {
   marks.value = marks.value.filter((other) => other.id !== each.id)
   void again()
+}
+
+function giveBack(): void {
+  const readings = found.value?.readings ?? []
+  emit('read', swatches.value.flatMap((each, i) => (each.name.trim() && readings[i] ? [{ name: each.name.trim(), reading: readings[i] }] : [])))
 }
 
 async function putAll(): Promise<void> {
@@ -397,7 +403,12 @@ async function putAll(): Promise<void> {
           <span v-for="(each, i) in swatches" :key="each.id">{{ each.name || `Swatch ${i + 1}` }} ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00. </span>
         </details>
 
-        <div v-if="!one && found" class="finish">
+        <div v-if="wanted.length && found" class="finish">
+          <ElButton type="primary" size="large" :disabled="!swatches.length" @click="giveBack">
+            Take {{ swatches.length }} {{ swatches.length === 1 ? 'colour' : 'colours' }}
+          </ElButton>
+        </div>
+        <div v-else-if="!one && found" class="finish">
           <FieldRow label="Range, for all of them"><ElInput v-model="range" maxlength="120" aria-label="Range" /></FieldRow>
           <ElButton type="primary" size="large" :disabled="!named.length" @click="putAll">
             Put {{ named.length }} {{ named.length === 1 ? 'ink' : 'inks' }} on the shelf

@@ -13,6 +13,7 @@ import InkCircle from './InkCircle.vue'
 import InkEditor from './InkEditor.vue'
 import InkList from './InkList.vue'
 import InkShelf from './InkShelf.vue'
+import ManyInks from './ManyInks.vue'
 import PhotoReader from './PhotoReader.vue'
 import ToolEditor from './ToolEditor.vue'
 import UnreadableList from './UnreadableList.vue'
@@ -37,7 +38,7 @@ const condition = ref<string | undefined>()
 const open = ref<number | 'new' | null>(null)
 const several = ref(false)
 const picked = ref<ReadonlySet<number>>(new Set())
-const asking = ref<'photo' | 'file' | 'print' | 'copies' | null>(null)
+const asking = ref<'many' | 'photo' | 'file' | 'print' | 'copies' | null>(null)
 const find = ref<InstanceType<typeof ElInput> | null>(null)
 
 const orders = [
@@ -125,19 +126,7 @@ onKeyStroke('Escape', (event) => {
 </script>
 
 <template>
-  <main v-if="stash && !inks.length && !cards.length && !unreadable.length && open === null && !asking" class="empty">
-    <h1>An empty shelf</h1>
-    <p>Put your own inks on it, or look around with the sample stash first.</p>
-    <div class="first">
-      <ElButton size="large" type="primary" @click="open = 'new'">Add your first ink</ElButton>
-      <ElButton size="large" @click="asking = 'photo'">Read inks off a photo</ElButton>
-      <ElButton size="large" @click="asking = 'file'">From a file</ElButton>
-      <ElButton size="large" @click="fillWithSample">Begin with the sample stash</ElButton>
-      <ElButton size="large" @click="asking = 'copies'">Put a copy back</ElButton>
-    </div>
-  </main>
-
-  <main v-else class="stash" :class="{ opened: open !== null }">
+  <main v-if="stash" class="stash" :class="{ opened: open !== null }">
     <div class="above">
       <div class="kinds" role="tablist" aria-label="What is shown">
         <button v-for="[value, said, count] in ([['ink', 'Inks', inks.length], ['card', 'Cards', cards.length], ['tool', 'Tools', tools.length]] as const)" :key="value" type="button" role="tab" :aria-selected="kind === value" @click="turnTo(value)">
@@ -160,8 +149,9 @@ onKeyStroke('Escape', (event) => {
       <ElSelect v-if="shown !== 'circle'" v-model="order" class="order" :options="orders" aria-label="Order" />
       <button type="button" class="word" :aria-pressed="several" @click="toggleSeveral">Several at once</button>
       <span class="gap"></span>
+      <button type="button" class="word" @click="asking = 'many'">Many inks</button>
       <button type="button" class="word" @click="asking = 'photo'">Off a photo</button>
-      <button type="button" class="word" @click="asking = 'file'">From a file</button>
+      <button type="button" class="word" @click="asking = 'file'">Open a file</button>
       <button type="button" class="word" @click="asking = 'print'">Print and give out</button>
       <button type="button" class="word" @click="asking = 'copies'">Copies</button>
     </div>
@@ -175,7 +165,23 @@ onKeyStroke('Escape', (event) => {
         </ul>
       </details>
       <template v-if="kind === 'ink'">
-        <p v-if="!inks.length" class="none">Nothing on the shelf yet.</p>
+        <div v-if="!inks.length" class="first">
+          <h1>An empty shelf</h1>
+          <p>
+            Put your own inks on it{{ cards.length ? '; the usual cards and tools lie ready' : '' }}. Or look around with the sample
+            stash first.
+          </p>
+          <div class="deeds">
+            <ElButton size="large" type="primary" @click="asking = 'many'">Put in many inks</ElButton>
+            <ElButton size="large" @click="open = 'new'">Add one ink</ElButton>
+            <ElButton size="large" @click="asking = 'photo'">Read inks off a photo</ElButton>
+            <ElButton size="large" @click="asking = 'file'">Open a file</ElButton>
+          </div>
+          <div class="deeds">
+            <ElButton size="large" @click="fillWithSample">Look around with the sample stash</ElButton>
+            <ElButton size="large" @click="asking = 'copies'">Put a copy back</ElButton>
+          </div>
+        </div>
         <p v-else-if="!seen.length" class="none">No ink like that. <button type="button" @click="(sought = ''), (formula = family = range = condition = undefined)">Show all</button></p>
         <component
           :is="shown === 'shelf' ? InkShelf : shown === 'circle' ? InkCircle : InkList"
@@ -226,6 +232,7 @@ onKeyStroke('Escape', (event) => {
       <ElButton :disabled="!chosen.length" @click="changePicked('Delete', () => null)">Delete</ElButton>
     </div>
 
+    <ManyInks v-if="asking === 'many'" @close="asking = null" @made="asking = null" />
     <PhotoReader v-if="asking === 'photo'" @close="asking = null" @made="asking = null" />
     <BringIn v-if="asking === 'file'" @close="asking = null" />
     <GiveOut v-if="asking === 'print'" :picked="several ? chosen : []" @close="asking = null" />
@@ -408,16 +415,20 @@ onKeyStroke('Escape', (event) => {
   min-height: 40px;
   margin: 0;
 }
-.empty h1 {
-  margin: 0;
+.first h1 {
+  margin: 18px 0 0;
   font: 600 34px/1.2 var(--colour-names);
 }
-.first {
+.first p {
+  max-width: 640px;
+}
+.deeds {
   display: flex;
+  margin-bottom: 8px;
   flex-wrap: wrap;
   gap: 8px;
 }
-.first :deep(.el-button) {
+.deeds :deep(.el-button) {
   margin: 0;
 }
 @media (max-width: 1150px) {
