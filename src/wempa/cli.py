@@ -380,7 +380,7 @@ def _serve(args: argparse.Namespace) -> int:
             from wempa.formats.stash.standard_shelf import FIRST_CHANGE, standard_shelf
 
             shelf = [(kind, None, item, None) for kind, item in standard_shelf()]
-            workspace.write_many(shelf, what=FIRST_CHANGE, undoable=False)
+            workspace.take_in(shelf, what=FIRST_CHANGE, undoable=False)
         journal = JournalKept(args.journal_days, args.journal_mb)
         place = Place(args.host, args.port, args.lan, args.certfile, args.keyfile)
         serve(workspace, place, lambda text: print(text, flush=True), nursery, journal)

@@ -439,7 +439,7 @@ def test_a_shelf_of_ones_own_leads_to_the_table(browser: Browser, tmp_path: Path
         page.goto(address)
         expect(page.get_by_text("your shelf is empty")).to_be_visible()
         page.get_by_role("link", name="Put your own inks on the shelf").click()
-        page.get_by_role("button", name="Add your first ink").click()
+        page.get_by_role("button", name="Add one ink").click()
         for name, colour in (("First", "#cc3344"), ("Second", "#3355aa")):
             page.get_by_label("Name").fill(name)
             page.get_by_label("Colour as hex or Lab").fill(colour)
@@ -451,8 +451,8 @@ def test_a_shelf_of_ones_own_leads_to_the_table(browser: Browser, tmp_path: Path
                 expect(page.get_by_text("there are not yet two on the shelf")).to_be_visible()
                 page.get_by_role("link", name="Stash").click()
                 page.get_by_role("button", name="Add an ink").click()
-        # Nothing is known of their formula, and no card is in the stash: white card, and wide margins.
-        shown(page, "white card")
+        # Nothing is known of their formula: wide margins, on the first of the usual cards.
+        shown(page, "White, smooth")
         expect(slip(page)).to_have_accessible_name("Second over First")
         page.close()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any, Literal
+from uuid import UUID, uuid5
 
 from wempa.craft.limits import WHITE_CARD
 
@@ -29,11 +30,20 @@ _TOOLS: tuple[dict[str, Any], ...] = (
 )
 
 
+# So that the same card is known for the same where one workspace is taken into another.
+_SHELF = UUID("6f3f2a58-4f0e-4f0b-9a42-0c5b8f8f9d11")
+_MADE = "2026-11-27T09:00:00.000000+00:00"
+
+
 def standard_shelf() -> list[tuple[Literal["card", "tool"], dict[str, Any]]]:
-    """The cards and tools as the store lays them out, each with its kind."""
+    """The cards and tools as the store lays them out, each with its kind; their identity is everywhere the same."""
     cards = [
         CardItem.model_validate({"name": name, "card": {"colour": {"hex": code}, "surface": surface}})
         for name, code, surface in _CARDS
     ]
     tools = [ToolItem.model_validate(tool) for tool in _TOOLS]
-    return [*(("card", card.stored()) for card in cards), *(("tool", tool.stored()) for tool in tools)]
+    return [*(("card", _known(card.stored())) for card in cards), *(("tool", _known(tool.stored())) for tool in tools)]
+
+
+def _known(item: dict[str, Any]) -> dict[str, Any]:
+    return {**item, "uuid": str(uuid5(_SHELF, item["name"])), "changed": _MADE}

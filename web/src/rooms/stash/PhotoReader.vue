@@ -130,11 +130,13 @@ async function markSheet(on = photo.value): Promise<void> {
     if (!names.length || i < names.length) mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
   })
   await read()
-  if (!on.page || names.length) return
+  if (!on.page || (names.length && !wanted.length)) return
   // Squares that nobody has inked are no swatches.
   const bare = swatches.value.filter((_, i) => found.value?.readings[i]?.bare)
   if (!bare.length) return
   marks.value = marks.value.filter((each) => !bare.includes(each))
+  // Names follow the squares that are inked.
+  if (wanted.length) swatches.value.forEach((each, i) => (each.name = wanted[i] ?? ''))
   await read()
 }
 

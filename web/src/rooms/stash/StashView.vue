@@ -144,7 +144,7 @@ onKeyStroke('Escape', (event) => {
       <ElButton type="primary" title="Key N" @click="open = 'new'">{{ kind === 'ink' ? 'Add an ink' : kind === 'card' ? 'Add a card' : 'Add a tool' }}</ElButton>
     </div>
 
-    <div v-if="kind === 'ink'" class="ways">
+    <div v-if="kind === 'ink' && inks.length" class="ways">
       <ElSegmented v-model="shown" :options="[{ value: 'shelf', label: 'Shelf' }, { value: 'circle', label: 'Circle' }, { value: 'list', label: 'List' }]" aria-label="Shown as" />
       <ElSelect v-if="shown !== 'circle'" v-model="order" class="order" :options="orders" aria-label="Order" />
       <button type="button" class="word" :aria-pressed="several" @click="toggleSeveral">Several at once</button>
