@@ -5,17 +5,20 @@ from __future__ import annotations
 import io
 import re
 from typing import Any
+from xml.dom import minidom
 
+import numpy as np
+import pypdfium2
 import pytest
 from PIL import Image
 from reportlab.lib.colors import black
-from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from wempa.craft.overlap.crossing import crossing
 from wempa.craft.recipe import recipe
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats import drawn_forms as drawn
-from wempa.formats.drawing import FACE, Pen, latin
+from wempa.formats.drawing import Pen
+from wempa.formats.faces import BOLD, NAMES, TEXT, runs, width_of
 from wempa.formats.job import read_one
 from wempa.formats.overlap import overlap_sheet
 
@@ -64,13 +67,64 @@ def test_text_is_shortened_or_broken_to_its_width() -> None:
     assert texts[0].endswith("…")
     lines = texts[1:]
     assert " ".join(lines) == long
-    assert all(stringWidth(line, FACE, 10) <= 40 * 72 / 25.4 for line in texts)
+    assert all(width_of(line, TEXT, 10) <= 40 * 72 / 25.4 for line in texts)
     assert after == pytest.approx(20 + len(lines) * 4.4)
     assert pen.paragraph(5, 20, "", 10, 40) == 20
-    assert latin("Łąka – é") == "??ka – é"
     pen.disc(10, 10, 2)
     pen.polygon([(0, 0), (1, 0), (1, 1)], fill=black)
     assert drawn.svg(pen.drawing).count("<circle") == 1
+
+
+NAMED = "Łąka – é, Ζέφυρος, Сливовый, 桜 ΔE00 ½ →"
+
+
+@pytest.mark.parametrize("face", [TEXT, BOLD, NAMES])
+def test_letters_of_three_alphabets_are_printed_as_they_are_typed(face: str) -> None:
+    pieces = runs(NAMED, face)
+    assert "".join(piece for piece, _ in pieces) == NAMED.replace("桜", "□")
+    assert {of.startswith("Wempa Other") for piece, of in pieces if "Ζ" in piece or "С" in piece} == {True}
+    assert pieces[0][0].startswith("Łąka")
+    assert pieces[0][1] == face
+
+
+@pytest.mark.parametrize(
+    ("typed", "drawn_as"),
+    [("e\u0301", "é"), ("Ｂｌｕｅ", "Blue"), ("ﬁr", "fir"), ("a\u200db", "ab"), ("🙂", "□"), ("\u200d", ""), ("", "")],
+)
+def test_what_no_face_has_is_taken_apart_or_told_by_a_box(typed: str, drawn_as: str) -> None:
+    assert "".join(piece for piece, _ in runs(typed, TEXT)) == drawn_as
+
+
+def test_every_file_carries_its_faces_and_its_letters() -> None:
+    pen = Pen(120, 30)
+    pen.text(5, 10, NAMED, 11)
+    pen.text(5, 20, "Boiler Blue", 15, NAMES)
+    document = pypdfium2.PdfDocument(drawn.pdf(pen.drawing))
+    page = document[0]
+    assert page.get_textpage().get_text_range().replace("\r\n", "\n").split("\n")[0] == NAMED.replace("桜", "□")
+    document.close()
+    assert b"/FontFile2" in drawn.pdf(pen.drawing)
+    assert b"Helvetica" not in drawn.pdf(pen.drawing).replace(b"/F1", b"").split(b"/FontFile2")[1]
+    svg = drawn.svg(pen.drawing)
+    used = set(re.findall(r"font-family: ?([^;\"]+)", svg.partition("</style>")[2]))
+    assert used == {"Wempa Text", "Wempa Other", "Wempa Names"}
+    assert set(re.findall(r"@font-face{font-family:'([^']+)';src:url\(data:font/ttf", svg)) == used
+    minidom.parseString(svg)
+
+
+def test_a_face_has_a_box_for_what_it_lacks_and_reads_as_wide_as_it_is_drawn() -> None:
+    pen = Pen(100, 20)
+    pen.text(5, 15, "□", 30)
+    picture = np.asarray(Image.open(io.BytesIO(drawn.png(pen.drawing, 100))).convert("L"))
+    dark = np.argwhere(picture < 128)
+    assert len(dark) > 40
+    pen = Pen(200, 20)
+    pen.text(5, 15, "Mill Street", 30, BOLD)
+    columns = np.flatnonzero(
+        (np.asarray(Image.open(io.BytesIO(drawn.png(pen.drawing, 144))).convert("L")) < 128).any(axis=0)
+    )
+    wide = (columns[-1] - columns[0]) / 144 * 72
+    assert wide == pytest.approx(width_of("Mill Street", BOLD, 30), abs=4)
 
 
 @pytest.mark.parametrize("count", [0, 1, 2, 3, 6])

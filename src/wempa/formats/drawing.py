@@ -10,10 +10,12 @@ from PIL import Image as PillowImage
 from reportlab.graphics.shapes import Circle, Drawing, Image, Line, Polygon, Rect, String
 from reportlab.lib.colors import Color, HexColor, black
 from reportlab.lib.units import mm
-from reportlab.pdfbase.pdfmetrics import stringWidth
+
+from .faces import BOLD as BOLD
+from .faces import NAMES as NAMES
+from .faces import TEXT, runs, width_of
 
 GREY = Color(0.45, 0.45, 0.45)
-FACE, BOLD = "Helvetica", "Helvetica-Bold"
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom in mm from the page's top left corner."""
 
@@ -84,30 +86,28 @@ class Pen:
         y: float,
         text: str,
         size: float,
-        face: str = FACE,
+        face: str = TEXT,
         width: float | None = None,
         fill: Color = black,
     ) -> None:
-        """One line, its baseline at `y`; shortened to `width` mm. Letters beyond western Latin become ``?``."""
-        shown = latin(text)
-        while width is not None and len(shown) > 1 and stringWidth(shown, face, size) > width * mm:
+        """One line, its baseline at `y`; shortened to `width` mm."""
+        shown = text
+        while width is not None and len(shown) > 1 and width_of(shown, face, size) > width * mm:
             shown = shown[:-2].rstrip() + "…"
-        self.drawing.add(String(x * mm, (self._height - y) * mm, shown, fontName=face, fontSize=size, fillColor=fill))
+        at = x * mm
+        for piece, of in runs(shown, face):
+            self.drawing.add(String(at, (self._height - y) * mm, piece, fontName=of, fontSize=size, fillColor=fill))
+            at += width_of(piece, of, size)
 
-    def paragraph(self, x: float, y: float, text: str, size: float, width: float, face: str = FACE) -> float:
+    def paragraph(self, x: float, y: float, text: str, size: float, width: float, face: str = TEXT) -> float:
         """Lines broken at `width` mm, the first baseline at `y`; returns where the next would be."""
         step = size * 0.44
         line = ""
-        for word in [*latin(text).split(), ""]:
+        for word in [*text.split(), ""]:
             longer = f"{line} {word}".strip()
-            if line and (not word or stringWidth(longer, face, size) > width * mm):
+            if line and (not word or width_of(longer, face, size) > width * mm):
                 self.text(x, y, line, size, face)
                 y, line = y + step, word
             else:
                 line = longer
         return y
-
-
-def latin(text: str) -> str:
-    """What the PDF's standard faces can show of a text."""
-    return text.encode("cp1252", "replace").decode("cp1252")

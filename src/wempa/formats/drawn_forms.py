@@ -43,14 +43,26 @@ def pdf_pages(drawings: Sequence[Drawing]) -> bytes:
 
 
 def svg(drawing: Drawing) -> str:
-    """The drawing as SVG, its colours as they are; the library's own canvas rounds them to whole per cents."""
+    """The drawing as SVG, its faces in it and its colours as they are.
+
+    The library's own canvas rounds colours to whole per cents, and hopes that there are the faces.
+    """
     from reportlab.graphics import renderSVG
+
+    from .faces import embedded, known
+
+    used: set[str] = set()
 
     class Exact(renderSVG.SVGCanvas):  # type: ignore[misc]
         def setFillColor(self, color: Any) -> None:  # noqa: N802
             super().setFillColor(color)
             if color is not None:
                 self.style["fill"] = f"#{color.hexval()[2:]}"
+
+        def setFont(self, font: Any, fontSize: Any) -> None:  # noqa: N802, N803
+            super().setFont(font, fontSize)
+            if known(str(font)):
+                used.add(str(font))
 
         def setStrokeColor(self, color: Any) -> None:  # noqa: N802
             super().setStrokeColor(color)
@@ -61,7 +73,10 @@ def svg(drawing: Drawing) -> str:
     renderSVG.draw(drawing, canvas)
     out = StringIO()
     canvas.save(out)
-    return out.getvalue()
+    text = out.getvalue()
+    inside = text.index(">", text.index("<svg")) + 1
+    style = "".join(embedded(face) for face in sorted(used))
+    return f"{text[:inside]}<style>{style}</style>{text[inside:]}" if style else text
 
 
 def png(drawing: Drawing, dpi: int = 300) -> bytes:

@@ -10,7 +10,7 @@ from reportlab.lib.colors import Color
 
 from wempa.craft.stash.swatch_sheet import PAGE_MM
 from wempa.craft.vocabulary import Page
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import NAMES, Pen
 from wempa.formats.text_table import write_table
 
 _EDGE, _TOP, _STEP = 12.0, 30.0, 19.0
@@ -45,7 +45,7 @@ def pages(lines: Sequence[BookLine], page: Page = Page.A4) -> list[Drawing]:
     drawn = []
     for n in range(count):
         pen = Pen(width, height)
-        pen.text(_EDGE, 16, "Swatch book", 15, BOLD)
+        pen.text(_EDGE, 16, "Swatch book", 15, NAMES)
         pen.text(_EDGE, 21.5, f"left what came of it, right what was guessed; page {n + 1} of {count}", 8, fill=_SOFT)
         for k, line in enumerate(lines[n * each : (n + 1) * each]):
             y = _TOP + k * _STEP
@@ -53,7 +53,7 @@ def pages(lines: Sequence[BookLine], page: Page = Page.A4) -> list[Drawing]:
                 box = (_EDGE + at, y, _EDGE + at + 14, y + 14)
                 pen.rectangle(box, fill=colour or None, stroke=None if colour else _SOFT)
             x = _EDGE + 32
-            pen.text(x, y + 4, line.name, 9, BOLD, width=70)
+            pen.text(x, y + 4, line.name, 9, NAMES, width=70)
             said = ", ".join(part for part in (line.look, line.words, line.differs) if part)
             pen.text(x, y + 8.4, said, 7.5, fill=_SOFT, width=70)
             about = ", ".join(part for part in (line.day, line.card, line.verdict, *line.tags) if part)

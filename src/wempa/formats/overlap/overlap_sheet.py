@@ -11,7 +11,7 @@ from reportlab.lib.colors import Color, black, white
 from wempa.craft.colour.naming import chance_words, describe, margin_words
 from wempa.craft.overlap.crossing import Crossing
 from wempa.craft.prediction.results import Prediction
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import BOLD, NAMES, Pen
 
 WIDTH_MM, HEIGHT_MM = 210.0, 148.0
 """A5, lying."""
@@ -38,27 +38,31 @@ def draw(found: Crossing, text: OverlapText, mud_line: float) -> Drawing:
     """The page, in millimetres."""
     pen = Pen(WIDTH_MM, HEIGHT_MM)
     pen.rectangle((0, 0, WIDTH_MM, HEIGHT_MM), fill=white, stroke=None)
-    pen.text(10, 13, text.title, 15, BOLD, width=120)
+    pen.text(10, 13, text.title, 15, NAMES, width=120)
     pen.text(10, 18.5, f"on {text.card}, seen by {text.light}; predicted {text.date}", 8, width=120, fill=_SOFT)
     _swatches(pen, found, text)
 
     full, left = found.full, 112.0
     verdict = full.verdict
     mud_glass(pen, left, 10, 11, verdict.mud, mud_line)
-    pen.text(left + 13, 16, verdict.kind.said, 15, BOLD)
-    pen.text(left + 13, 20.5, f"mud {verdict.mud:.0f} of 100; {chance_words(verdict.mud_chance)}", 8, fill=_SOFT)
+    pen.text(left + 13, 16, verdict.kind.said, 15, NAMES)
+    pen.text(left + 13, 20.5, f"mud {verdict.mud:.0f}, of 0 to 100; {chance_words(verdict.mud_chance)}", 8, fill=_SOFT)
     _chip(pen, (left, 25, left + 42, 43), full, "dry")
     _chip(pen, (left + 45, 25, left + 87, 43), found.wet, "wet")
     y = 51.0
     if text.colour_name:
-        pen.text(left, y + 0.5, f"“{text.colour_name}”", 11, BOLD, width=88)
+        pen.text(left, y + 0.5, f"“{text.colour_name}”", 11, NAMES, width=88)
         y += 5
     words = describe(full.colour.lab.tolist())
-    y = pen.paragraph(
-        left, y, f"{words}; {margin_words(full.margin)}, ±{full.margin:.1f} ΔE00".replace("Δ", "d"), 9, 88
-    )
+    y = pen.paragraph(left, y, f"{words}; {margin_words(full.margin)}", 9, 88)
     lightness, a, b = full.colour.lab.tolist()
-    pen.text(left, y, f"L* {lightness:.1f}  a* {a:.1f}  b* {b:.1f}   {full.colour.hex}", 8, fill=_SOFT)
+    pen.text(
+        left,
+        y,
+        f"L* {lightness:.1f}  a* {a:.1f}  b* {b:.1f}   {full.colour.hex}   ±{full.margin:.1f} ΔE00",
+        8,
+        fill=_SOFT,
+    )
     y += 6
     if verdict.way is not None:
         y = pen.paragraph(left, y, f"Made by being {verdict.way.said}.", 8.5, 88)

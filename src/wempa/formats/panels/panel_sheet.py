@@ -15,7 +15,7 @@ from wempa.craft.colour.naming import counted
 from wempa.craft.panels.cutting import CutSheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.study import Study
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import BOLD, NAMES, Pen
 from wempa.formats.overlap.overlap_sheet import mud_glass
 
 Picture = NDArray[np.uint8]
@@ -98,7 +98,7 @@ def page(shown: DrawnPanel, text: PanelText) -> Drawing:
     whole = tuple(side + 2 * (shown.mat + shown.bleed) for side in shown.size)
     width, height = max(_A4[0], whole[0] + 2 * _MARGIN), max(_A4[1], whole[1] + 2 * _MARGIN + 40)
     pen = Pen(width, height)
-    pen.text(_MARGIN, 13, text.title, 14, BOLD, width=width - 2 * _MARGIN)
+    pen.text(_MARGIN, 13, text.title, 14, NAMES, width=width - 2 * _MARGIN)
     pen.text(_MARGIN, 18, f"{size_text(shown.size, text.inch)} on {text.card}; predicted {text.date}", 8, fill=_SOFT)
     left, top = (width - whole[0]) / 2 + shown.bleed, 24.0 + shown.bleed
     _front(pen, shown, (left, top), 1.0)
@@ -197,7 +197,7 @@ def ruler(shown: DrawnPanel, text: PanelText) -> Drawing:
     room = 34.0 + len(strips) * (_STRIP + 26) + 26
     height = max(_A4[1] if width == _A4[0] else _A4[0], room)
     pen = Pen(width, height)
-    pen.text(_MARGIN, 13, f"{text.title}: ruler strips", 14, BOLD, width=width - 2 * _MARGIN)
+    pen.text(_MARGIN, 13, f"{text.title}: ruler strips", 14, NAMES, width=width - 2 * _MARGIN)
     pen.text(
         _MARGIN, 18, "Cut out, lay along the card's edge from the corner marked 0. Ticks: mm above, inches below.", 8
     )
@@ -256,7 +256,7 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
     """One page for the table: swatches in the order of laying, tools, passes, seams, cuts, cautions."""
     pen = Pen(*_A4)
     found = shown.study
-    pen.text(_MARGIN, 14, text.title, 16, BOLD, width=180)
+    pen.text(_MARGIN, 14, text.title, 16, NAMES, width=180)
     colours = f"{found.inks} inks, {found.colours} colours" if found.inks != 1 else "1 ink"
     told = f"{size_text(shown.size, text.inch)} on {text.card}, seen by {text.light}; {colours}; {text.date}"
     pen.text(_MARGIN, 19.5, told, 8, width=180, fill=_SOFT)
@@ -296,7 +296,7 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
         pen.rectangle((_MARGIN, y, _MARGIN + 12, y + step - 1), fill=shown.hexes[k])
         middle = y + step / 2 + 1
         begin, end = found.placed.visible[k]
-        pen.text(_MARGIN + 15, middle, f"{number}. {text.inks[k]}", 8.5, BOLD, width=48)
+        pen.text(_MARGIN + 15, middle, f"{number}. {text.inks[k]}", 8.5, NAMES, width=48)
         wide = f"band {k + 1}, {end - begin:.1f} mm ({inches(end - begin)} in)"
         pen.text(_MARGIN + 64, middle, wide, 8, width=46)
         loads = "1 load" if one.loads == 1 else f"{one.loads} loads"

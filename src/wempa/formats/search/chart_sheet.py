@@ -13,7 +13,7 @@ from reportlab.lib.colors import Color, white
 from wempa.craft.search.chart import Chart
 from wempa.craft.stash.swatch_sheet import PAGE_MM
 from wempa.craft.vocabulary import Page, VerdictKind
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import BOLD, NAMES, Pen
 from wempa.formats.overlap.overlap_sheet import mud_glass
 from wempa.formats.text_table import write_table
 from wempa.optics import colorimetry as cm
@@ -84,7 +84,7 @@ def _sheet(shown: DrawnChart, size: tuple[float, float], said: str, order: str) 
     pen = Pen(width, height)
     pen.rectangle((0, 0, width, height), fill=white, stroke=None)
     blank = shown.colours is None
-    pen.text(_EDGE, 15, "Chart to be inked by hand" if blank else "Chart", 14, BOLD)
+    pen.text(_EDGE, 15, "Chart to be inked by hand" if blank else "Chart", 14, NAMES)
     pen.text(_EDGE, 20, f"on {shown.text.card}; {shown.text.way}; seen by {shown.text.light}", 8, fill=_SOFT)
     pen.text(_EDGE, 24, order, 8, fill=_SOFT)
     down = height - _EDGE + 2

@@ -10,7 +10,7 @@ from reportlab.lib.colors import Color
 
 from wempa.craft.stash.swatch_sheet import PAGE_MM
 from wempa.craft.vocabulary import Page
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import NAMES, Pen
 
 _EDGE, _TOP, _STEP = 12.0, 32.0, 15.0
 _SOFT = Color(0.25, 0.25, 0.25)
@@ -39,7 +39,7 @@ def pages(rows: Sequence[ReserveRow], text: str, page: Page) -> list[Drawing]:
     drawn = []
     for n in range(count):
         pen = Pen(width, height)
-        pen.text(_EDGE, 16, "Which colours can I already make?", 15, BOLD)
+        pen.text(_EDGE, 16, "Which colours can I already make?", 15, NAMES)
         pen.text(_EDGE, 21.5, f"{text}; page {n + 1} of {count}", 8, fill=_SOFT)
         pen.text(_EDGE, 26, "Left of each pair the colour wanted, right what the other inks come to.", 8, fill=_SOFT)
         for k, row in enumerate(rows[n * each : (n + 1) * each]):
@@ -47,13 +47,13 @@ def pages(rows: Sequence[ReserveRow], text: str, page: Page) -> list[Drawing]:
             pen.rectangle((_EDGE, y, _EDGE + 12, y + 12), fill=row.target, stroke=None)
             if row.made is not None:
                 pen.rectangle((_EDGE + 12, y, _EDGE + 24, y + 12), fill=row.made, stroke=None)
-            pen.text(_EDGE + 28, y + 4, row.name, 9, BOLD, width=52)
+            pen.text(_EDGE + 28, y + 4, row.name, 9, NAMES, width=52)
             pen.text(_EDGE + 28, y + 8.5, row.standing, 7.5, fill=_SOFT)
             if row.delta_e is None:
                 pen.text(_EDGE + 84, y + 4, "There is no other ink to make it from.", 8)
                 continue
             said = "stands in" if row.stands_in else "not near enough"
-            pen.text(_EDGE + 28, y + 12, f"{said}: {row.delta_e:.1f} dE00, ±{row.margin or 0:.1f}", 7.5)
+            pen.text(_EDGE + 28, y + 12, f"{said}: off by {row.delta_e:.1f} ΔE00, ±{row.margin or 0:.1f}", 7.5)
             for m, line in enumerate(row.lines):
                 pen.text(_EDGE + 84, y + 4 + 4 * m, f"{m + 1}. {line}", 7.5, width=width - _EDGE * 2 - 84)
         drawn.append(pen.drawing)

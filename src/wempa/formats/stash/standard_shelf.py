@@ -24,9 +24,9 @@ _CARDS: tuple[tuple[str, str, str], ...] = (
 _TOOLS: tuple[dict[str, Any], ...] = (
     {"name": "Blending brush, light colours", "tool": "brush", "size": 30, "kept_for": "dye"},
     {"name": "Blending brush, dark colours", "tool": "brush", "size": 30, "kept_for": "dye"},
-    {"name": "Foam for hybrids", "tool": "foam", "size": 40, "kept_for": "hybrid"},
-    {"name": "Foam for white", "tool": "foam", "size": 30, "family": "white", "kept_for": "white"},
-    {"name": "Stamp", "tool": "stamp", "size": 50},
+    {"name": "Foam, hybrids", "tool": "foam", "size": 40, "kept_for": "hybrid"},
+    {"name": "Foam, white", "tool": "foam", "size": 30, "family": "white", "kept_for": "white"},
+    {"name": "Stamp block", "tool": "stamp", "size": 50},
 )
 
 

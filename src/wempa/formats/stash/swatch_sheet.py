@@ -10,7 +10,7 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import black, white
 
 from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, SLANT, GreyStep, Sheet
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import NAMES, Pen
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +26,7 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
     """The sheet with its squares labelled; squares beyond the labels are left to be written on."""
     pen = Pen(sheet.width, sheet.height)
     left = sheet.squares[0][0]
-    pen.text(left, 17, "Swatch sheet", 15, BOLD)
+    pen.text(left, 17, "Swatch sheet", 15, NAMES)
     for n, (name, value) in enumerate((("Card", card), ("Tool and passes", tool), ("Date", ""))):
         y = 23.0 + 6 * n
         pen.text(left, y, name, 8)
@@ -55,7 +55,7 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
         label = labels[n] if n < len(labels) else SquareLabel()
         x, below = square[0], square[3]
         if label.name:
-            pen.text(x, below + 3.6, label.name, 7.5, BOLD, width=26)
+            pen.text(x, below + 3.6, label.name, 7.5, NAMES, width=26)
             pen.text(x, below + 6.8, label.detail, 6.5, width=26)
         else:
             pen.line(x, below + 4.2, square[2])

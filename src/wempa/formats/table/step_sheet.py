@@ -10,7 +10,7 @@ from wempa.craft.table.evening import minutes, span
 from wempa.craft.table.plan import TablePlan
 from wempa.craft.table.timeline import Step
 from wempa.craft.vocabulary import Page
-from wempa.formats.drawing import BOLD, Pen
+from wempa.formats.drawing import BOLD, NAMES, Pen
 
 _EDGE, _FOOT = 14.0, 14.0
 _WHEN, _BOX, _WHAT = 18.0, 4.0, 36.0
@@ -46,7 +46,7 @@ def pages(plan: TablePlan, page: Page = Page.A4) -> list[Drawing]:
 def _begun(width: float, height: float, plan: TablePlan) -> Pen:
     pen = Pen(width, height)
     names = ", ".join(piece.name for piece in plan.evening.pieces)
-    pen.text(_EDGE, 16, "At the table", 15, BOLD)
+    pen.text(_EDGE, 16, "At the table", 15, NAMES)
     pen.text(_EDGE + 42, 16, names, 9, fill=_SOFT, width=width - 2 * _EDGE - 42)
     return pen
 
