@@ -251,9 +251,9 @@ def test_a_copy_is_made_and_put_back_and_what_was_here_is_the_newest_copy(shelf:
         page.request.delete(f"{address}api/overlaps/{number}")
     page.get_by_role("button", name="Copies").click()
     # By key: the second, then back out of it, then the first.
-    dialog.get_by_role("button", name=re.compile("^Put back the copy")).nth(1).press("Enter")
+    dialog.get_by_role("button", name=re.compile("^Put back: the copy")).nth(1).press("Enter")
     dialog.get_by_role("button", name="No, leave it").press("Enter")
-    dialog.get_by_role("button", name=re.compile("^Put back the copy")).first.press("Enter")
+    dialog.get_by_role("button", name=re.compile("^Put back: the copy")).first.press("Enter")
     dialog.get_by_role("button", name="Yes, put it back").press("Enter")
     expect(dialog.get_by_role("status")).to_contain_text("What was here until now is the newest copy.")
     expect(dialog.locator("li").first).to_contain_text("before a copy was put back")
@@ -265,7 +265,7 @@ def test_a_copy_is_made_and_put_back_and_what_was_here_is_the_newest_copy(shelf:
     with page.expect_download() as saved:
         page.get_by_role("link", name="Stash").click()
         page.get_by_role("button", name="Copies").click()
-        dialog.get_by_role("link", name=re.compile("^Save the copy")).first.click()
+        dialog.get_by_role("link", name=re.compile("^Save as a file")).first.click()
     assert Path(saved.value.path()).read_bytes().startswith(b"SQLite format 3")
 
 

@@ -73,6 +73,7 @@ onMounted(load)
 <template>
   <div class="page">
     <header class="strip">
+      <h1 class="unseen">{{ rooms.find((room) => room.name === place)?.said ?? 'Wempa' }}</h1>
       <p class="wordmark">
         <MudGlass :mud="30" :line="60" :size="24" /> Wempa
         <small v-if="stash" :title="stash.sample ? 'The inks, cards and panels that ship with Wempa, to try it' : 'Your own inks and cards'">{{ stash.sample ? 'sample stash' : 'my stash' }}</small>
@@ -230,17 +231,46 @@ onMounted(load)
 @media (max-width: 820px) {
   .page {
     height: auto;
+    min-height: 100%;
+    padding-bottom: 58px;
   }
-  .strip,
-  .tools {
-    flex-wrap: wrap;
+  .strip {
+    gap: 6px;
+    padding: 4px 8px;
+  }
+  .wordmark small {
+    display: none;
   }
   .rooms {
-    flex-wrap: wrap;
-    margin-inline: 0;
+    position: fixed;
+    z-index: 5;
+    inset: auto 0 0;
+    margin: 0;
+    overflow-x: auto;
+    background: var(--table);
+    border-top: 1px solid var(--line);
+    scrollbar-width: none;
+  }
+  .rooms a {
+    flex: 1 0 auto;
+    min-height: 54px;
+    padding: 0 12px;
+    border-top: 4px solid transparent;
+    border-bottom: 0;
+  }
+  .rooms a[aria-current] {
+    border-top-color: var(--text);
   }
   .tools {
     gap: 0;
+  }
+  .light {
+    width: 112px;
+  }
+}
+@media (max-width: 480px) {
+  .wordmark {
+    font-size: 0;
   }
 }
 </style>

@@ -53,7 +53,7 @@ function walk(event: KeyboardEvent): void {
     <ElInput v-model="sought" placeholder="Find an ink" aria-label="Find an ink" clearable class="find" />
     <div class="shelf" @keydown="walk">
       <section v-for="[range, group] in ranges" :key="range" :aria-label="range">
-        <h3>{{ range || 'No range' }} <span v-if="oneFormula(group)">{{ formulaSaid[oneFormula(group) ?? 'unknown'] }}</span></h3>
+        <h2>{{ range || 'No range' }} <span v-if="oneFormula(group)">{{ formulaSaid[oneFormula(group) ?? 'unknown'] }}</span></h2>
         <button
           v-for="ink in group"
           :key="ink.id"
@@ -96,12 +96,12 @@ function walk(event: KeyboardEvent): void {
   padding: 3px 4px 12px 3px;
   scrollbar-gutter: stable;
 }
-h3 {
+h2 {
   margin: 10px 0 4px;
   font-size: 15px;
   font-weight: 600;
 }
-h3 span {
+h2 span {
   font-weight: 400;
   color: var(--text-soft);
 }

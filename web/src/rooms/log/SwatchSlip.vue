@@ -76,10 +76,10 @@ function dropLook(k: number): void {
     <button type="button" class="word framed" @click="emit('photo')">{{ swatch.sightings.length ? 'Photograph it again …' : 'Photograph it …' }}</button>
     <label class="field">Or type its colour <TypedInput value="" placeholder="#8a6fb0, or L a b" aria-label="Colour that it came out, as #rrggbb or L a b" @typed="typeLook" /></label>
     <p v-if="bad" class="about" role="alert">{{ bad }}</p>
-    <h3>How it was laid</h3>
+    <h2>How it was laid</h2>
     <ol class="lines"><li v-for="line in swatch.lines" :key="line">{{ line }}</li></ol>
     <p v-if="swatch.kind" class="about">By what I know now: {{ verdictKindSaid[swatch.kind].toLowerCase() }}.</p>
-    <h3>What I think of it</h3>
+    <h2>What I think of it</h2>
     <div class="verdicts" role="group" aria-label="What I think of it">
       <button v-for="word in ownVerdictWords" :key="word" type="button" class="word" :aria-pressed="swatch.item.verdict === word" @click="change({ verdict: swatch.item.verdict === word ? null : word })">{{ ownVerdictSaid[word] }}</button>
     </div>
@@ -169,7 +169,7 @@ header {
   padding: 14px;
   border: 2px dashed var(--line);
 }
-h3 {
+h2 {
   margin: 6px 0 0;
   font: 600 17px/1.2 var(--colour-names);
 }

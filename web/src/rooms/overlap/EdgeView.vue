@@ -170,7 +170,7 @@ function drop(): void {
           :style="{ width: `${pitch}px`, ...(drag?.from === index ? { transform: `translateX(${drag.by}px)` } : {}) }"
           :aria-pressed="index === active"
           :title="`${layer.name} ${how(layer.entry)}`"
-          :aria-label="`Layer ${index + 1} of ${layers.length}: ${layer.name}${how(layer.entry) ? `, ${how(layer.entry)}` : ''}${layer.entry.over === 'wet' ? ', into the wet' : ''}${index < laid ? ', on the card already' : ''}`"
+          :aria-label="`Layer ${index + 1} of ${layers.length}: ${layer.name} ${layer.entry.treatment ? 'on all below' : how(layer.entry)}${layer.entry.over === 'wet' ? ', into the wet' : ''}${index < laid ? ', on the card already' : ''}`"
           @click="emit('activate', index)"
           @keydown="walk($event, index)"
           @pointerdown="grab($event, index)"
@@ -179,7 +179,7 @@ function drop(): void {
           @pointercancel="drag = null"
         >
           <i class="seen" :style="{ backgroundColor: crossing.steps[index] }"></i>
-          <b>{{ layer.name }}</b>
+          <b>{{ layer.name }}</b>{{ ' ' }}
           <small>{{ layer.entry.treatment ? 'on all below' : how(layer.entry) }}</small>
         </button>
         <button
@@ -188,7 +188,7 @@ function drop(): void {
           :class="{ active: active >= layers.length }"
           :style="{ width: `${NEXT}px` }"
           :aria-pressed="active >= layers.length"
-          aria-label="Lay another on top"
+          aria-label="+ next: lay another on top"
           title="Lay another on top (N)"
           @click="emit('activate', layers.length)"
           @keydown="walk($event, layers.length)"

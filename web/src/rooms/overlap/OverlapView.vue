@@ -359,6 +359,8 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
     <a class="own" href="#/stash">Put your own inks on the shelf</a>
     <ElButton v-if="!inks.length" size="large" type="primary" @click="room.fillWithSample">Begin with the sample stash</ElButton>
   </main>
+
+  <main v-else class="empty" aria-busy="true"><p>One moment …</p></main>
 </template>
 
 <style scoped>

@@ -368,6 +368,8 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
     </template>
     <ElButton v-if="inkOf.size" size="large" type="primary" @click="room.begin">Begin with three of your inks</ElButton>
   </main>
+
+  <main v-else class="empty" aria-busy="true"><p>One moment …</p></main>
 </template>
 
 <style scoped>

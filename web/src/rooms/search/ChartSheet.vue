@@ -235,14 +235,14 @@ onMounted(() => {
     :aria-rowcount="n"
     :aria-colcount="n"
     :aria-label="`Chart of ${n} inks: rows are laid first, columns over them`"
-    aria-activedescendant="chart-cell"
+    :aria-activedescendant="at ? 'chart-cell' : undefined"
     @scroll.passive="repaint"
     @click="press"
     @keydown="walk"
   >
     <canvas ref="canvas" aria-hidden="true"></canvas>
     <div class="room" :style="{ width: `${SIDE + n * size}px`, height: `${TOP + n * size}px` }"></div>
-    <div v-if="at" class="for-readers" role="row" :aria-rowindex="at[0] + 1">
+    <div v-if="at" class="for-readers unseen" role="row" :aria-rowindex="at[0] + 1">
       <span id="chart-cell" role="gridcell" :aria-colindex="at[1] + 1" aria-selected="true">{{ said }}</span>
     </div>
   </div>

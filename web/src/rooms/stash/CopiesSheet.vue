@@ -76,8 +76,8 @@ onMounted(list)
           <template v-else>
             <b>{{ when(copy) }}</b>
             <span class="why">{{ copyReasonSaid[copy.why] }}, {{ size(copy) }}</span>
-            <a class="word" :href="`/api/copies/${copy.name}`" :aria-label="`Save the copy of ${when(copy)} as a file`" download>Save as a file</a>
-            <button type="button" class="word" :disabled="busy" :aria-label="`Put back the copy of ${when(copy)}`" @click="asked = copy.name">Put back</button>
+            <a class="word" :href="`/api/copies/${copy.name}`" :aria-label="`Save as a file: the copy of ${when(copy)}`" download>Save as a file</a>
+            <button type="button" class="word" :disabled="busy" :aria-label="`Put back: the copy of ${when(copy)}`" @click="asked = copy.name">Put back</button>
           </template>
         </li>
       </ol>

@@ -31,7 +31,7 @@ onMounted(() =>
         <small>{{ each.ranges.join(', ') || 'none in the stash' }}</small>
       </button>
     </nav>
-    <article v-if="page">
+    <article v-if="page" tabindex="0">
       <header>
         <h1>{{ formulaSaid[page.formula] }}</h1>
         <div class="samples" aria-hidden="true"><span v-for="ink in samples" :key="ink.id" :style="{ backgroundColor: ink.hex }"></span></div>

@@ -43,6 +43,7 @@ onMounted(async () => {
     <RunScreen v-else-if="board === 'mat'" id="table-board" role="tabpanel" aria-labelledby="table-tab-mat" @plan="board = 'plan'" @fault="board = 'fault'" />
     <FaultBoard v-else-if="board === 'fault' && table" id="table-board" role="tabpanel" aria-labelledby="table-tab-fault" />
     <PastBoard v-else-if="table" id="table-board" role="tabpanel" aria-labelledby="table-tab-past" />
+    <p v-if="!table && board !== 'mat'" id="table-board" role="tabpanel" :aria-labelledby="`table-tab-${board}`" aria-busy="true">One moment …</p>
     <TabletSheet v-if="pairing" @close="pairing = false" />
   </main>
 </template>
