@@ -81,7 +81,7 @@ def test_it_is_installed_into_a_clean_place_and_serves_its_pages(wheel: Path, tm
         [python, "-c", "import wempa; print(wempa.__file__)"], capture_output=True, text=True, cwd=tmp_path
     )
     assert told.stdout.strip() == str(target / "wempa/__init__.py")
-    command = [tmp_path / "clean/bin/wempa", "demo", "--port", "0", "--data", str(tmp_path / "demo.wempa")]
+    command = [str(tmp_path / "clean/bin/wempa"), "demo", "--port", "0", "--data", str(tmp_path / "demo.wempa")]
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=tmp_path) as process:
         try:
             assert process.stdout is not None

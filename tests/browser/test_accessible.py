@@ -124,6 +124,7 @@ STATES: dict[str, Callable[[Page], None]] = {
     "stash, off a photo": button("Stash", "Off a photo"),
     "stash, a file": button("Stash", "Open a file"),
     "stash, print": button("Stash", "Print and give out"),
+    "stash, which ink next": button("Stash", "Which ink next?"),
     "stash, copies": button("Stash", "Copies"),
     "stash, cards": button("Stash", "Cards 11"),
     "stash, tools": button("Stash", "Tools 7"),

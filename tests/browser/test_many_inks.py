@@ -151,3 +151,18 @@ def test_colours_one_after_another_by_keyboard_alone_and_kept_over_a_reload(own:
     expect(page.get_by_text("wait for daylight")).to_be_visible()
     page.get_by_role("button", name="Take this colour").click()
     expect(page.get_by_text("matched by eye, ±14.6 ΔE00")).to_be_visible()
+
+
+def test_which_ink_next_of_those_wanted_and_of_a_list(page: Page) -> None:
+    page.get_by_role("link", name="Stash").click()
+    page.get_by_role("button", name="Which ink next?").click()
+    dialog = page.get_by_role("dialog", name="Which ink next?")
+    inks = dialog.get_by_role("list", name="Inks, the one that brings most first").locator("> li")
+    expect(inks).to_have_count(1)
+    expect(inks.first).to_contain_text("Tea Urn")
+    table = b"name,range,formula,hex\nSome Clay,Spare,pigment,#5b5340\nSignal Violet,Spare,dye,#6a2ab0\n"
+    dialog.locator("input[type=file]").set_input_files({"name": "range.csv", "mimeType": "text/csv", "buffer": table})
+    expect(inks.first).to_contain_text(re.compile("Signal Violet.*brings \\d+ new clean colours"))
+    expect(inks.nth(1)).to_contain_text("You can make it already")
+    dialog.get_by_role("button", name="The inks I want").click()
+    expect(inks).to_have_count(1)

@@ -167,6 +167,7 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("touch.deep_hand", 2.25, FACTOR, "Built up deep: so much of the passes.", "guess", 1, 10),
     Constant("match.equal", 1.0, "ΔE00", "Stacks this near to one another count as equally good.", "reasoned", 0, 10),
+    Constant("next.new", 4, "ΔE00", "Farther than this from all one can make, a colour is new.", "reasoned", 1, 20),
     Constant("match.made", 3.0, "ΔE00", "Within this a colour counts as made.", "guess", 0.5, 15),
     Constant(
         "seam.width",

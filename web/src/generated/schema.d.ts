@@ -457,6 +457,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/next-ink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Ink
+         * @description Which of the wanted inks, or of a table of inks, adds the most clean new colours to what is owned.
+         */
+        post: operations["next_ink_api_next_ink_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chart/order": {
         parameters: {
             query?: never;
@@ -4238,6 +4258,18 @@ export interface components {
             delta_e: number;
         };
         /**
+         * NewColour
+         * @description A colour, and how it is made.
+         */
+        NewColour: {
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * NewOverlapIn
          * @description A new overlap: crossing the first inks at hand, or empty.
          */
@@ -4263,6 +4295,28 @@ export interface components {
         NewSwatches: {
             /** Swatches */
             swatches: components["schemas"]["SwatchItem"][];
+        };
+        /**
+         * NextIn
+         * @description Which inks are thought of, and on what card.
+         */
+        NextIn: {
+            /** Card Id */
+            card_id?: number | null;
+            /** Table */
+            table?: string | null;
+        };
+        /**
+         * NextInkList
+         * @description Inks that are thought of, the one that adds most first.
+         */
+        NextInkList: {
+            /** Card */
+            card: string;
+            /** Owned */
+            owned: number;
+            /** Inks */
+            inks: components["schemas"]["ThoughtOut"][];
         };
         /**
          * NextOut
@@ -6320,6 +6374,32 @@ export interface components {
             yes: string;
             /** No */
             no: string;
+        };
+        /**
+         * ThoughtOut
+         * @description An ink that is thought of, and what it would bring.
+         */
+        ThoughtOut: {
+            /** Ink Id */
+            ink_id: number | null;
+            /** Name */
+            name: string;
+            /** Range */
+            range: string;
+            formula: components["schemas"]["Formula"];
+            /** Hex */
+            hex: string;
+            /** Words */
+            words: string;
+            /** Gain */
+            gain: number;
+            /** New */
+            new: components["schemas"]["NewColour"][];
+            like: components["schemas"]["NewColour"] | null;
+            /** Apart */
+            apart: number | null;
+            /** Made */
+            made: boolean;
         };
         /**
          * ThroughIn
@@ -9419,6 +9499,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanyList"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    next_ink_api_next_ink_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextInkList"];
                 };
             };
             /** @description The Host cannot be read, or is none that this service answers to. */

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from wempa.api.models import LookOut, OverlapEntry
-from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_INKS, MAX_PASSES
-from wempa.craft.vocabulary import Blend, ChartOrder, Illuminant, Load, Over, Page, Tool, VerdictKind
+from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_IMPORT, MAX_INKS, MAX_PASSES
+from wempa.craft.vocabulary import Blend, ChartOrder, Formula, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number, Whole
 
 
@@ -45,6 +45,53 @@ class ChartQuery(BaseModel):
     def chart(self) -> ChartIn:
         """The chart that is meant."""
         return ChartIn.model_validate(self.model_dump(include=set(ChartIn.model_fields)))
+
+
+class NextIn(BaseModel):
+    """Which inks are thought of, and on what card."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    card_id: Whole | None = None
+    table: Annotated[str, Field(max_length=MAX_IMPORT)] | None = None
+    """A table of inks (CSV) as it is brought in; None: those of the stash that are wanted."""
+
+
+class NewColour(BaseModel):
+    """A colour, and how it is made."""
+
+    hex: str
+    words: str
+    text: str
+
+
+class ThoughtOut(BaseModel):
+    """An ink that is thought of, and what it would bring."""
+
+    ink_id: int | None
+    name: str
+    range: str
+    formula: Formula
+    hex: str
+    words: str
+    gain: int
+    """New clean colours that an eye tells apart."""
+    new: list[NewColour]
+    """Those that differ most."""
+    like: NewColour | None
+    """What of one's own comes nearest to it."""
+    apart: float | None
+    """How near, ΔE00."""
+    made: bool
+    """Whether that may stand in for it."""
+
+
+class NextInkList(BaseModel):
+    """Inks that are thought of, the one that adds most first."""
+
+    card: str
+    owned: int
+    inks: list[ThoughtOut]
 
 
 class ChartHead(BaseModel):

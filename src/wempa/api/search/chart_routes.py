@@ -29,10 +29,13 @@ from .chart_models import (
     CompanyIn,
     CompanyList,
     LaySetIn,
+    NextIn,
+    NextInkList,
     OrderIn,
     StudyHead,
 )
 from .charts import cells, chart_cell, company_out, set_entries, study_out
+from .next_ink import next_list
 
 router = APIRouter()
 
@@ -72,6 +75,13 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
         sets=[company_out(one, made) for one in company(seams, body.blend, hero)],
         rainbow=None if fewest is None else company_out(fewest, made),
     )
+
+
+@router.post("/next-ink")
+@heavy(Way.QUICK)
+def next_ink(services: ServicesNow, body: NextIn) -> NextInkList:
+    """Which of the wanted inks, or of a table of inks, adds the most clean new colours to what is owned."""
+    return next_list(services, body)
 
 
 @router.post("/chart/order")

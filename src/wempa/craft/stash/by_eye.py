@@ -137,7 +137,7 @@ def _stepped(at: Floats, way: Floats, step: float) -> tuple[float, float, float]
     return float(l), float(a), float(b)
 
 
-_TURN = 1.2
+_TURN = 0.9
 # Shares of its chroma that a colour is tried with, the most first.
 _DULLED = np.linspace(1, 0.2, 41)
 

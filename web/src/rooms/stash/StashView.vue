@@ -14,6 +14,7 @@ import InkEditor from './InkEditor.vue'
 import InkList from './InkList.vue'
 import InkShelf from './InkShelf.vue'
 import ManyInks from './ManyInks.vue'
+import NextInk from './NextInk.vue'
 import PhotoReader from './PhotoReader.vue'
 import ToolEditor from './ToolEditor.vue'
 import UnreadableList from './UnreadableList.vue'
@@ -38,7 +39,7 @@ const condition = ref<string | undefined>()
 const open = ref<number | 'new' | null>(null)
 const several = ref(false)
 const picked = ref<ReadonlySet<number>>(new Set())
-const asking = ref<'many' | 'photo' | 'file' | 'print' | 'copies' | null>(null)
+const asking = ref<'many' | 'next' | 'photo' | 'file' | 'print' | 'copies' | null>(null)
 const find = ref<InstanceType<typeof ElInput> | null>(null)
 
 const orders = [
@@ -152,6 +153,7 @@ onKeyStroke('Escape', (event) => {
       <button type="button" class="word" @click="asking = 'many'">Many inks</button>
       <button type="button" class="word" @click="asking = 'photo'">Off a photo</button>
       <button type="button" class="word" @click="asking = 'file'">Open a file</button>
+      <button type="button" class="word" @click="asking = 'next'">Which ink next?</button>
       <button type="button" class="word" @click="asking = 'print'">Print and give out</button>
       <button type="button" class="word" @click="asking = 'copies'">Copies</button>
     </div>
@@ -233,6 +235,7 @@ onKeyStroke('Escape', (event) => {
     </div>
 
     <ManyInks v-if="asking === 'many'" @close="asking = null" @made="asking = null" />
+    <NextInk v-if="asking === 'next'" @close="asking = null" />
     <PhotoReader v-if="asking === 'photo'" @close="asking = null" @made="asking = null" />
     <BringIn v-if="asking === 'file'" @close="asking = null" />
     <GiveOut v-if="asking === 'print'" :picked="several ? chosen : []" @close="asking = null" />
