@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -147,3 +148,62 @@ def test_no_violation_anywhere(page: Page, surround: str) -> None:
         if page.locator("dialog[open]").count():
             page.locator("dialog[open]").get_by_role("button", name="Close").click()
     assert found == [], "\n".join(found)
+
+
+# What a knob is called that needs no help: it says itself what it is for.
+PLAIN = {
+    "Find an ink", "Name", "Name of this overlap", "Name of this panel", "Range", "Find by words", "Name of the swatch",
+    "Notes", "Names, one on each line",
+}  # fmt: skip
+KNOBS = """() => [...document.querySelectorAll(
+  'input:not([type=file]):not([type=radio]), textarea, [role=slider], [role=combobox], [role=spinbutton], ' +
+    '[role=radiogroup]',
+)].filter((each) => each.checkVisibility() && (each.closest('dialog') || !document.querySelector('dialog[open]')))
+  .map((each) => (each.getAttribute('aria-label') ?? document.getElementById(each.getAttribute('aria-labelledby') ?? '')
+    ?.textContent ?? each.labels?.[0]?.textContent ?? '').trim())"""
+
+
+def test_every_knob_is_helped_with_a_sentence(page: Page) -> None:
+    source = (Path(__file__).parents[2] / "web/src/shared/why.ts").read_text(encoding="utf-8")
+    helped = [re.compile(found) for found in re.findall(r"^  \[/(.+?)/, ", source, re.M)]
+    assert len(helped) > 70
+    bare: dict[str, str] = {}
+    for name, go in STATES.items():
+        go(page)
+        page.wait_for_timeout(100)
+        for knob in page.evaluate(KNOBS):
+            if knob not in PLAIN and not any(each.search(knob) for each in helped):
+                bare.setdefault(knob, name)
+        page.keyboard.press("Escape")
+        if page.locator("dialog[open]").count():
+            page.locator("dialog[open]").get_by_role("button", name="Close").click()
+    assert bare == {}
+
+
+def test_help_comes_by_pointer_and_by_key_and_goes_again(page: Page) -> None:
+    bubble = page.get_by_role("tooltip")
+    page.get_by_role("spinbutton", name="Mud line").hover()
+    expect(bubble).to_have_text(re.compile("From which mud on you call it mud"))
+    page.mouse.move(500, 300)
+    expect(bubble).to_be_hidden()
+    page.get_by_role("combobox", name="Tool for Boiler Blue").focus()
+    page.keyboard.press("Tab")
+    while page.evaluate("document.activeElement.getAttribute('aria-label')") != "Passes of Boiler Blue":
+        page.keyboard.press("Tab")
+    expect(bubble).to_have_text(re.compile("How often you go over it"))
+    focused = page.locator(":focus")
+    expect(focused).to_have_attribute("aria-description", re.compile("How often you go over it"))
+    page.keyboard.press("Escape")
+    expect(bubble).to_be_hidden()
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (390, 844)])
+def test_nothing_hangs_over_the_edge(page: Page, size: tuple[int, int]) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    for name in ("Overlap", "Chart", "Match", "Panel", "Table", "Swatch book", "Stash", "Formulas"):
+        room(name)(page)
+        page.wait_for_timeout(300)
+        assert page.evaluate("document.documentElement.scrollWidth") <= size[0], name
+        redo = page.get_by_role("button", name="Redo").bounding_box()
+        assert redo is not None
+        assert redo["x"] + redo["width"] <= size[0], name

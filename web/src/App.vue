@@ -5,6 +5,7 @@ import { computed, onMounted, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import MudGlass from './shared/MudGlass.vue'
+import WhyBubble from './shared/WhyBubble.vue'
 import { useOverlap } from './rooms/overlap/useOverlap'
 import { usePanel } from './rooms/panels/usePanel'
 import { api, need, Refused } from './shared/api'
@@ -75,7 +76,7 @@ onMounted(load)
     <header class="strip">
       <h1 class="unseen">{{ rooms.find((room) => room.name === place)?.said ?? 'Wempa' }}</h1>
       <p class="wordmark">
-        <MudGlass :mud="30" :line="60" :size="24" /> Wempa
+        <MudGlass :mud="30" :line="60" :size="24" /> <span>Wempa</span>
         <small v-if="stash" :title="stash.sample ? 'The inks, cards and panels that ship with Wempa, to try it' : 'Your own inks and cards'">{{ stash.sample ? 'sample stash' : 'my stash' }}</small>
       </p>
       <nav class="rooms" aria-label="Views">
@@ -122,6 +123,7 @@ onMounted(load)
       <button type="button" class="word framed" @click="questioned = null">Leave it</button>
     </p>
     <RouterView class="view" />
+    <WhyBubble />
   </div>
 </template>
 
@@ -140,22 +142,26 @@ onMounted(load)
   padding: 4px 14px;
 }
 .wordmark {
-  display: flex;
+  display: grid;
+  grid-template-columns: auto auto;
   align-items: center;
-  gap: 8px;
+  gap: 0 8px;
   margin: 0;
   font: 650 24px/1 var(--colour-names);
 }
+.wordmark > :first-child {
+  grid-row: 1 / 3;
+}
 .wordmark small {
-  align-self: end;
-  font: 400 14px/1.3 var(--body);
+  grid-area: 2 / 2;
+  font: 400 14px/1.1 var(--body);
   color: var(--text-soft);
   white-space: nowrap;
 }
 .rooms {
   display: flex;
   gap: 2px;
-  margin-inline: 22px auto;
+  margin-inline: 14px auto;
 }
 .rooms a {
   display: grid;
@@ -206,6 +212,17 @@ onMounted(load)
   flex: 1;
   min-height: 0;
 }
+@media (max-width: 1360px) {
+  .tools label span {
+    display: none;
+  }
+  .tools label {
+    margin-right: 0;
+  }
+  .light {
+    width: 150px;
+  }
+}
 @media (max-width: 1150px) {
   .rooms {
     margin-inline: 10px auto;
@@ -214,12 +231,8 @@ onMounted(load)
     padding: 0 6px;
     font-size: 16px;
   }
-  .tools label span,
   .grey {
     display: none;
-  }
-  .tools label {
-    margin-right: 0;
   }
   .light {
     width: 132px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The keys of a screen. */
 import { singleKeys } from './keys'
+import { useWalk } from '../rooms/overlap/useWalk'
 import SheetDialog from './SheetDialog.vue'
 
 const { own = null } = defineProps<{
@@ -8,6 +9,11 @@ const { own = null } = defineProps<{
   own?: readonly (readonly [string, string])[] | null
 }>()
 const emit = defineEmits<{ close: [] }>()
+const walk = useWalk()
+async function again(): Promise<void> {
+  emit('close')
+  await walk.start()
+}
 const everywhere: [string, string][] = [
   ['?', 'This list'],
   ['1 to 8', 'Overlap, Chart, Match, Panel, Table, Swatch book, Stash, Formulas'],
@@ -38,6 +44,7 @@ const overlap: [string, string][] = [
 
 <template>
   <SheetDialog title="Keys" @close="emit('close')">
+    <p v-if="walk.possible.value && !own" class="on"><button type="button" class="word framed" @click="again">Take the first walk again</button></p>
     <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
     <dl>
       <template v-for="[key, does] in [...everywhere, ...(own ?? overlap)]" :key="key">

@@ -10,6 +10,7 @@ import CardShelf from '@/shared/CardShelf.vue'
 import ColourBoard from './ColourBoard.vue'
 import CrossingCard from './CrossingCard.vue'
 import EdgeView from './EdgeView.vue'
+import FirstWalk from './FirstWalk.vue'
 import HelpList from './HelpList.vue'
 import InkRack from '@/shared/InkRack.vue'
 import NudgeBoard from './NudgeBoard.vue'
@@ -18,6 +19,7 @@ import OtherShowing from './OtherShowing.vue'
 import VerdictSlip from './VerdictSlip.vue'
 import TypedInput from '@/shared/TypedInput.vue'
 import { useOverlap } from './useOverlap'
+import { useWalk } from './useWalk'
 import { usePanel } from '../panels/usePanel'
 import { useLog } from '../log/useLog'
 import { useTable } from '../table/useTable'
@@ -37,6 +39,8 @@ const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, activ
 const { inkOf, attempt } = useStash()
 const { logIt } = useLog()
 const { bring } = useTable()
+const walk = useWalk()
+const walking = computed(() => walk.number.value > 0 || walk.stage.value === 'done')
 
 const showings = [
   { value: 'crossing', said: 'Crossing' },
@@ -224,6 +228,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
     <InkRack :inks="atHand" :chosen="chosen" :into="into" class="inks" @choose="choose" />
 
     <div class="table">
+      <FirstWalk v-if="walking" />
       <p v-if="fromPanel && fromPanel.overlap === overlap.id" class="from" role="note">
         <span>A seam of a panel: change how its two inks are laid, then take it back.</span>
         <button type="button" class="word" @click="seamBack">Take it back to the panel</button>
@@ -259,7 +264,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         </ElDropdown>
         <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
         <ElDropdown trigger="click" :disabled="!overlap.stack.length" @command="(to: string) => (to === 'log' ? logNow() : toTable())">
-          <button type="button" class="word" :disabled="!overlap.stack.length" title="Into the swatch book (K), to the table (R)">Go on ▾</button>
+          <button type="button" class="word" :disabled="!overlap.stack.length" title="Into the swatch book (K), to the table (G)">Go on ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem command="log">Log it in the swatch book</ElDropdownItem>
@@ -311,6 +316,10 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
     </div>
 
     <aside class="verdicts">
+      <p v-if="walk.stage.value === 'offered'" class="note offer" role="note">
+        New here? <button type="button" class="link" @click="walk.start">A walk of four steps</button>
+        <button type="button" class="link" @click="walk.leave">Not now</button>
+      </p>
       <div class="on">
         <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
         <label class="line" title="What counts as mud for you">
@@ -460,6 +469,11 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
 .caution .word {
   justify-self: end;
   border-color: var(--line);
+}
+.offer {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
 }
 .note {
   margin: 0;

@@ -277,7 +277,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
           </template>
         </ElDropdown>
         <ElDropdown trigger="click" :disabled="!plan.bands?.length" @command="(to: string) => (to === 'log' ? panel && logIt({ panel_id: panel.id }) : toTable())">
-          <button type="button" class="word" :disabled="!plan.bands?.length" title="Its bands and seams into the swatch book, or to the table (R)">Go on ▾</button>
+          <button type="button" class="word" :disabled="!plan.bands?.length" title="Its bands and seams into the swatch book, or to the table (G)">Go on ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem command="table">Make it at the table</ElDropdownItem>
