@@ -7,10 +7,11 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import FilePayload, Page, expect, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 
+WALKED = """'{"stage":"left","overlap":0}'"""
 OUT = Path(__file__).parents[1] / "docs/screenshots"
 
 
@@ -66,11 +67,35 @@ def photo(page: Page) -> None:
     page.get_by_role("button", name="Put 12 inks on the shelf").wait_for()
 
 
-def home_test(page: Page) -> None:
-    page.get_by_role("button", name="Brick Arch").click()
-    page.get_by_role("button", name="Home test").click()
-    for answer in ("It covers the skin", "It shows", "The water lifted it"):
-        page.get_by_role("button", name=answer).click()
+def first_walk(page: Page) -> None:
+    page.get_by_role("button", name="Keys").click()
+    page.get_by_role("button", name="Take the first walk again").click()
+    page.get_by_role("button", name="Do it for me").click()
+    page.get_by_text("2 of 4.").wait_for()
+    advised(page)
+
+
+def many_inks(page: Page) -> None:
+    page.get_by_role("button", name="Many inks").click()
+    names = "Harbour Wall\nLantern Room #e8a33d\nMussel Blue #2d4f77\nFoghorn #8d9aa3\nRope Walk\nBuoy Red #d0392f"
+    page.get_by_role("textbox", name="Names, one on each line").fill("Quayside (hybrid):\n" + names)
+    page.get_by_role("button", name="Go on to their colours").click()
+    page.get_by_role("button", name="teals and aquas").click()
+    page.locator(".field button").nth(18).click()
+    page.locator(".nudges").wait_for()
+
+
+def next_ink(page: Page) -> None:
+    page.get_by_role("button", name="Which ink next?").click()
+    rows = (
+        "Harbour Violet,Quayside,dye,#6a2ab0",
+        "Moss Rope,Quayside,hybrid,#b6dd3a",
+        "Old Clay,Quayside,pigment,#5b5340",
+    )
+    table = "\n".join(["name,range,formula,hex", *rows])
+    file = FilePayload(name="quayside.csv", mimeType="text/csv", buffer=table.encode())
+    page.locator("dialog input[type=file]").set_input_files(file)
+    page.get_by_text("Harbour Violet").wait_for()
 
 
 def guide(page: Page) -> None:
@@ -168,7 +193,7 @@ def at_the_mat(page: Page) -> None:
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy, advised]),
     "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
-    "overlap-tablet.png": ((1024, 768), [overlap_muddy, advised]),
+    "overlap-walk.png": ((1024, 768), [overlap_muddy, first_walk]),
     "chart.png": ((1280, 800), [overlap_muddy, chart]),
     "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),
     "match.png": ((1280, 800), [overlap_muddy, match]),
@@ -178,12 +203,12 @@ SHOTS = {
     "panel-ribbons.png": ((1280, 800), [overlap_muddy, panel, panel_ribbons]),
     "stash.png": ((1280, 800), [overlap_muddy, shelf, open_ink]),
     "stash-photo.png": ((1280, 800), [overlap_muddy, shelf, photo]),
-    "stash-home-test.png": ((1280, 800), [overlap_muddy, shelf, home_test]),
     "table.png": ((1280, 800), [overlap_muddy, evening]),
     "table-mat.png": ((1024, 768), [overlap_muddy, evening, at_the_mat]),
     "swatch-book.png": ((1280, 800), [overlap_muddy, swatch_book]),
     "swatch-learning.png": ((1280, 800), [overlap_muddy, swatch_book, learned]),
-    "stash-tablet.png": ((1024, 768), [overlap_muddy, shelf]),
+    "stash-many-inks.png": ((1280, 800), [overlap_muddy, shelf, many_inks]),
+    "stash-next-ink.png": ((1280, 800), [overlap_muddy, shelf, next_ink]),
     "guide.png": ((1280, 800), [overlap_muddy, guide]),
 }
 
@@ -195,6 +220,10 @@ def main(out: Path) -> None:
         for name, ((width, height), steps) in SHOTS.items():
             with tempfile.TemporaryDirectory() as folder, demo_server(Path(folder) / "demo.wempa") as address:
                 page = browser.new_page(viewport={"width": width, "height": height})
+                # As it is on any other evening than the first.
+                page.add_init_script(
+                    "localStorage.getItem('wempa-walk') ?? localStorage.setItem('wempa-walk', " + WALKED + ")"
+                )
                 page.goto(address)
                 for step in steps:
                     step(page)

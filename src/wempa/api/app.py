@@ -132,6 +132,15 @@ def create_app(
         def index() -> FileResponse:
             return FileResponse(static / "index.html", headers={"cache-control": "no-cache"})
 
+        @app.get("/sw.js", include_in_schema=False)
+        def service_worker() -> FileResponse:
+            return FileResponse(static / "sw.js", headers={"cache-control": "no-cache"})
+
+        @app.get("/wempa.webmanifest", include_in_schema=False)
+        def manifest() -> FileResponse:
+            kind = "application/manifest+json"
+            return FileResponse(static / "wempa.webmanifest", media_type=kind, headers={"cache-control": "no-cache"})
+
     else:
 
         @app.get("/", include_in_schema=False)

@@ -31,6 +31,7 @@ UPLOADS = {
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; "
     "img-src 'self' data:; media-src 'self'; font-src 'self'; connect-src 'self'; base-uri 'none'; "
+    "worker-src 'self'; manifest-src 'self'; "
     "form-action 'self'; "
     "frame-ancestors 'none'"
 )

@@ -6738,6 +6738,11 @@ export interface components {
             /** Act */
             act: number;
             do: components["schemas"]["Do"];
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
         };
     };
     responses: never;

@@ -224,6 +224,8 @@ class MarkIn(NowIn):
     bout: Whole
     act: Whole
     do: Do
+    later: Switch = False
+    """It was done while the service did not answer, and others after it: they went by the order as it was."""
 
 
 class DryIn(NowIn):

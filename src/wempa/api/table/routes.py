@@ -121,7 +121,7 @@ def one_run(services: ServicesNow, run_id: int, now: _Now) -> RunOut:
 @router.post("/runs/{run_id}/done")
 def done(services: ServicesNow, run_id: int, body: MarkIn, if_match: _Match = None) -> RunOut:
     """Tick off the step that is due."""
-    return services.runs.mark(run_id, body.bout, body.act, body.do, body.now, revision_of(if_match))
+    return services.runs.mark(run_id, body, revision_of(if_match))
 
 
 @router.post("/runs/{run_id}/dried")

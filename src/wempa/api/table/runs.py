@@ -22,7 +22,7 @@ from wempa.formats.table.items import EveningItem, LoadedInk, LoadedTool, RunIte
 from wempa.store import Change, Item, StoreError, Workspace
 
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
-from .models import DoneOut, OpenOut, RunOut, TimerOut
+from .models import DoneOut, MarkIn, OpenOut, RunOut, TimerOut
 
 # A run that has got so much later is planned anew by itself, if the solver finds better in so long.
 _LATE_MIN, _LOOKS_S, _ASKED_S = 1.0, 0.6, 2.0
@@ -105,15 +105,16 @@ class Runs:
             cautions=cautions_of(stands.due),
         )
 
-    def mark(self, number: int, bout: int, act: int, do: Do, now: float, revision: int | None) -> RunOut:
+    def mark(self, number: int, done: MarkIn, revision: int | None) -> RunOut:
         """The step that is due is done; raises `StoreError` where another one is due."""
+        now = done.now
         stored, run = self._running(number)
         _, _, evening = self._plan(run)
         marks, at = _marks(run), _ticks(run, now)
         free = max([mark.ended for mark in marks if mark.do is not Do.DRY], default=0)
         stands = standing(evening, run.order, marks, free)
         step = next((each for each in stands.due if each.hands), None)
-        if step is None or (step.bout, step.act, step.do) != (bout, act, do):
+        if step is None or (step.bout, step.act, step.do) != (done.bout, done.act, done.do):
             raise StoreError("another step is due by now; look again")
         if len(run.marks) >= MAX_MARKS:
             raise StoreError(f"a run has {MAX_MARKS} steps at most")
@@ -123,7 +124,7 @@ class Runs:
         order, told = run.order, list[str]()
         stands = standing(evening, order, marks, max(at, free))
         late = minutes(stands.total) - run.planned
-        if stands.due and late > run.late + _LATE_MIN:
+        if stands.due and late > run.late + _LATE_MIN and not done.later:
             order, told = self._anew(evening, run, marks, max(at, free), _LOOKS_S, stands)
             run = run.model_copy(update={"late": late})
         return self._keep(stored, run, marks, order, now, revision, told)

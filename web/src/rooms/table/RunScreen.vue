@@ -20,7 +20,8 @@ const TWICE = 450
 const DUE = 0.02
 /** What is dry is told for so long, minutes. */
 const TOLD = 3
-const { run, sound, done, dried, back, anew, end } = useTable()
+const { run, sleeping, sound, done, dried, back, anew, end } = useTable()
+const { away, count, reloadable } = sleeping
 const { logIt } = useLog()
 const { trouble } = useTrouble()
 const clock = ref(Date.now())
@@ -49,6 +50,8 @@ useAwake(useTemplateRef<HTMLVideoElement>('still'), () => under.value)
 // What lies below the sheet is not gone to by key while it is there.
 const below = (still: boolean): void => document.querySelectorAll('.page > .strip, .room > .tabs').forEach((part) => part.toggleAttribute('inert', still))
 watch(under, below, { immediate: true, flush: 'post' })
+// What is begun at the mat goes on though the laptop falls asleep.
+watch(under, (now) => now && void sleeping.keepPage(), { immediate: true })
 onBeforeUnmount(() => below(false))
 
 // What has just become dry rings, once.
@@ -133,6 +136,10 @@ onKeyStroke(['ArrowLeft', 'Backspace'], (event) => {
       <button type="button" class="word" @click="ending = !ending">End</button>
     </header>
     <p v-if="trouble" class="said" role="alert">{{ trouble }}</p>
+    <p v-if="away" class="said" role="status">
+      The laptop does not answer. Go on: {{ count === 1 ? 'one step is' : `${count} steps are` }} kept here and told to it when it is back.
+      {{ reloadable ? '' : 'Until then do not reload this page. ' }}What begins to dry meanwhile has no timer.
+    </p>
     <p v-for="note in run.notes" :key="note" class="said" role="status">{{ note }}</p>
     <p v-if="ending" class="said">End this evening here? What was done is kept. <button type="button" class="deed" @click="over">End it</button> <button type="button" class="word framed" @click="ending = false">Go on</button></p>
     <div class="body">

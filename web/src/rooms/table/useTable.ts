@@ -3,19 +3,20 @@
  *
  * @example const { table, plan, begin, done } = useTable()
  */
-import { createGlobalState, useLocalStorage } from '@vueuse/core'
-import { computed, ref, shallowRef } from 'vue'
+import { createGlobalState, StorageSerializers, useLocalStorage } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, need, needOrNull, type Choosable, type Evening, type Habits, type Run, type Table, type TableStep, type Timer } from '@/shared/api'
 import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
+import { asleep, ticked, useSleeping } from './useSleeping'
 import { WHITE_CARD } from '../../generated/words'
 
 /** Seconds since 1970, by the clock of this machine. */
 const now = (): number => Date.now() / 1000
 
 export const useTable = createGlobalState(() => {
-  const { attempt } = useStash()
+  const { attempt, trouble } = useStash()
   const table = shallowRef<Table | null>(null)
   const evening = shallowRef<Evening | null>(null)
   const run = shallowRef<Run | null>(null)
@@ -23,6 +24,18 @@ export const useTable = createGlobalState(() => {
   /** Which choices are to be planned, by kind and number. */
   const picked = useLocalStorage<string[]>('wempa-table-picked', [])
   const habits = ref<Partial<Habits>>({})
+  const sleeping = useSleeping(
+    (told) => (run.value = told),
+    (text) => {
+      trouble.value = text
+      void attempt(fetchTable).then(() => (trouble.value = text))
+    },
+  )
+  const lastSeen = useLocalStorage<Run | null>('wempa-mat-run', null, { serializer: StorageSerializers.object })
+  // What is not told yet is kept apart, and comes on top of it.
+  watch(run, (seen) => {
+    if (!sleeping.away.value) lastSeen.value = seen && !seen.ended ? seen : null
+  })
   const sound = useLocalStorage('wempa-table-sound', true)
   const keyOf = (each: Pick<Choosable, 'kind' | 'ids'>): string => `${each.kind} ${each.ids.join(',')}`
   /** Some of the squares that wait, brought from the swatch book. */
@@ -33,10 +46,21 @@ export const useTable = createGlobalState(() => {
   })
   const chosen = computed(() => choices.value.filter((each) => picked.value.includes(keyOf(each)) && !each.trouble))
 
+  /** The run under way; as it was last seen, where the laptop sleeps. */
+  async function runNow(): Promise<Run | null> {
+    try {
+      return await needOrNull(api.GET('/api/run', { params: { query: { now: now() } } }))
+    } catch (error) {
+      if (asleep(error) && lastSeen.value) return lastSeen.value
+      throw error
+    }
+  }
+
   async function fetchTable(): Promise<void> {
     table.value = await need(api.GET('/api/table'))
     habits.value = { ...table.value.habits, ...habits.value }
-    if (table.value.run) run.value = await needOrNull(api.GET('/api/run', { params: { query: { now: now() } } }))
+    const found = await runNow()
+    if (found) run.value = sleeping.withKept(found)
     else if (!run.value?.ended) run.value = null
     if (table.value.evening && !evening.value) {
       evening.value = await need(api.GET('/api/evenings/{evening_id}', { params: { path: { evening_id: table.value.evening } } }))
@@ -84,11 +108,43 @@ export const useTable = createGlobalState(() => {
       run.value = await change({ path: { run_id: own.id }, header: { 'if-match': String(own.revision) } })
     }, fetchTable)
 
-  const done = (step: TableStep): Promise<boolean> =>
-    onRun((params) => need(api.POST('/api/runs/{run_id}/done', { params, body: { now: now(), bout: step.bout, act: step.act, do: step.do } })))
+  /** Runs as they were before each step that is not told yet. */
+  const before: Run[] = []
+  function keepTick(own: Run, step: TableStep, at: number): void {
+    before.push(own)
+    sleeping.hold({ run: own.id, bout: step.bout, act: step.act, do: step.do, at })
+    run.value = ticked(own, { run: own.id, bout: step.bout, act: step.act, do: step.do, at })
+  }
+  /** Tick a step off; while the laptop sleeps it is kept here and told later. */
+  async function done(step: TableStep): Promise<boolean> {
+    const own = run.value
+    if (!own) return false
+    const at = now()
+    if (sleeping.away.value) {
+      keepTick(own, step, at)
+      return true
+    }
+    before.length = 0
+    return onRun(async (params) => {
+      try {
+        return await need(api.POST('/api/runs/{run_id}/done', { params, body: { now: at, bout: step.bout, act: step.act, do: step.do, later: false } }))
+      } catch (error) {
+        if (!asleep(error)) throw error
+        keepTick(own, step, at)
+        return run.value ?? own
+      }
+    })
+  }
   const dried = (timer: Timer): Promise<boolean> =>
     onRun((params) => need(api.POST('/api/runs/{run_id}/dried', { params, body: { now: now(), bout: timer.bout, drying: timer.drying } })))
-  const back = (): Promise<boolean> => onRun((params) => need(api.POST('/api/runs/{run_id}/back', { params, body: { now: now() } })))
+  function back(): Promise<boolean> {
+    const last = sleeping.away.value ? before.pop() : undefined
+    if (!last) return backThere()
+    sleeping.letGo()
+    run.value = last
+    return Promise.resolve(true)
+  }
+  const backThere = (): Promise<boolean> => onRun((params) => need(api.POST('/api/runs/{run_id}/back', { params, body: { now: now() } })))
   const anew = (): Promise<boolean> => onRun((params) => need(api.POST('/api/runs/{run_id}/anew', { params, body: { now: now() } })))
   const end = (): Promise<boolean> =>
     onRun((params) => need(api.POST('/api/runs/{run_id}/end', { params, body: { now: now() } }))).then(async (ended) => {
@@ -96,7 +152,7 @@ export const useTable = createGlobalState(() => {
       return ended
     })
 
-  return { table, evening, run, planning, picked, choices, chosen, habits, sound, keyOf, fetchTable, pick, bring, plan, begin, done, dried, back, anew, end }
+  return { table, evening, run, sleeping, planning, picked, choices, chosen, habits, sound, keyOf, fetchTable, pick, bring, plan, begin, done, dried, back, anew, end }
 })
 
 /** Minutes as one says them: seconds below one, then minutes, then hours. */
