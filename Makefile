@@ -31,7 +31,7 @@ lint: $(MARKS)/python $(MARKS)/web
 	cd web && npm run --silent lint
 
 bench: setup
-	$(BIN)/python -m bench
+	$(BIN)/python -m bench $(BENCH)
 
 # Which single lines could be changed with no test failing.
 mutants: setup

@@ -36,6 +36,7 @@ from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
 
 from . import evenings, learning, overprints, panels
+from .compare import compare
 from .own_truths import tried_all
 
 
@@ -539,7 +540,11 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="python -m bench", description=__doc__)
     parser.add_argument("--json", type=Path)
     parser.add_argument("--only", nargs="*", help="names of groups, such as matching")
+    parser.add_argument("--compare", metavar="REVISION", help="ratios to an earlier state of the code, in turns")
+    parser.add_argument("--times", type=int, default=3, help="runs of each side of a comparison")
     args = parser.parse_args()
+    if args.compare:
+        return compare(args.compare, args.only or (), args.times)
     figures: list[Figure] = []
     groups = (
         accuracy,

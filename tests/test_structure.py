@@ -10,7 +10,7 @@ import pytest
 
 ROOT = Path(__file__).parents[1]
 # Data of the demo and what a machine wrote may be as long as it is.
-LONG = ("generated/", ".json", ".csv", "requirements", ".png", ".webm", ".mp4", ".lock", "docs/")
+LONG = ("generated/", ".json", ".csv", "requirements", ".png", ".ttf", ".webm", ".mp4", ".lock", "docs/")
 MOST_LINES = 600
 
 

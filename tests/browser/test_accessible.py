@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -197,8 +199,8 @@ def test_help_comes_by_pointer_and_by_key_and_goes_again(page: Page) -> None:
     expect(bubble).to_be_hidden()
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (390, 844)])
-def test_nothing_hangs_over_the_edge(page: Page, size: tuple[int, int]) -> None:
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (640, 400), (390, 844)])
+def test_nothing_hangs_over_the_edge_nor_at_200_per_cent(page: Page, size: tuple[int, int]) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
     for name in ("Overlap", "Chart", "Match", "Panel", "Table", "Swatch book", "Stash", "Formulas"):
         room(name)(page)
@@ -207,3 +209,62 @@ def test_nothing_hangs_over_the_edge(page: Page, size: tuple[int, int]) -> None:
         redo = page.get_by_role("button", name="Redo").bounding_box()
         assert redo is not None
         assert redo["x"] + redo["width"] <= size[0], name
+
+
+# Colour deficiencies without red, green and blue cones, as linear maps of linear sRGB (Viénot, Brettel and Mollon 1999;
+# the last after Brettel, Viénot and Mollon 1997, one plane). White stays white in each.
+DEFICIENCIES = {
+    "without red": ((0.11238, 0.88762, 0.0), (0.11238, 0.88762, 0.0), (0.00401, -0.00401, 1.0)),
+    "without green": ((0.29275, 0.70725, 0.0), (0.29275, 0.70725, 0.0), (-0.02234, 0.02234, 1.0)),
+    "without blue": ((1.0, 0.1446, -0.1446), (0.0, 0.85924, 0.14076), (0.0, 0.85924, 0.14076)),
+}
+GREYS = """(names) => names.map((name) => [
+  name, getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim(),
+])"""
+SURROUND = [
+    "ground",
+    "table",
+    "slip",
+    "raised",
+    "line",
+    "line-soft",
+    "text",
+    "text-soft",
+    "strong",
+    "on-strong",
+    "focus",
+]
+# How dark each point of a mark is, by what the mark is called.
+MARKS = """() => Object.fromEntries([...document.querySelectorAll('.marks li')].map((each) => {
+  const canvas = each.querySelector('canvas')
+  const points = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height)
+  return [each.textContent.trim(), [...points.data].filter((_, i) => i % 4 === 3)]
+}))"""
+
+
+@pytest.mark.parametrize("surround", ["light", "dark"])
+def test_every_state_is_told_apart_whatever_cones_one_has(page: Page, surround: str) -> None:
+    """Surroundings are grey, so that no deficiency changes them; verdicts differ by shape, pressed ones by light."""
+    if surround == "dark":
+        page.get_by_role("button", name="Dark grey table").click()
+    for name, code in page.evaluate(GREYS, SURROUND):
+        linear = (np.array([int(code[k : k + 2], 16) for k in (1, 3, 5)]) / 255) ** 2.2
+        for matrix in DEFICIENCIES.values():
+            assert np.allclose(np.array(matrix) @ linear, linear, atol=1e-3), (name, code)
+    # The mark of each verdict, drawn small in one grey: no two look alike.
+    room("Chart")(page)
+    page.get_by_text("1,369 of 1,369 mixes").wait_for()
+    marks = {name: np.array(points) for name, points in page.evaluate(MARKS).items()}
+    assert len(marks) == 5
+    for (name, one), (other, two) in itertools.combinations(marks.items(), 2):
+        assert (np.abs(one - two) > 100).mean() > 0.04, (name, other)
+
+
+def test_colours_of_inks_stay_where_the_system_takes_colours_over(page: Page) -> None:
+    room("Stash")(page)
+    pad = page.locator("[style*='background']").first
+    before = pad.evaluate("(each) => getComputedStyle(each).backgroundColor")
+    page.emulate_media(forced_colors="active")
+    assert pad.evaluate("(each) => getComputedStyle(each).backgroundColor") == before
+    # A plain part of the page follows the system.
+    assert page.locator("body").evaluate("(each) => getComputedStyle(each).backgroundColor") == "rgb(255, 255, 255)"
