@@ -221,19 +221,7 @@ DEFICIENCIES = {
 GREYS = """(names) => names.map((name) => [
   name, getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim(),
 ])"""
-SURROUND = [
-    "ground",
-    "table",
-    "slip",
-    "raised",
-    "line",
-    "line-soft",
-    "text",
-    "text-soft",
-    "strong",
-    "on-strong",
-    "focus",
-]
+SURROUND = ["ground", "table", "slip", "raised", "line", "text", "text-soft", "strong", "on-strong", "focus"]
 # How dark each point of a mark is, by what the mark is called.
 MARKS = """() => Object.fromEntries([...document.querySelectorAll('.marks li')].map((each) => {
   const canvas = each.querySelector('canvas')

@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from tests.evenings import as_bytes, broken_rules, random_evening
 from wempa.api.app import create_app
+from wempa.api.table.runs import Runs
 from wempa.demo.penny_halt import fill
 from wempa.store import Workspace
 
@@ -45,10 +46,10 @@ def hands(run: dict[str, Any]) -> list[dict[str, Any]]:
     return [step for step in run["due"] if step["hands"]]
 
 
-def tick(client: TestClient, run: dict[str, Any], minutes: float) -> dict[str, Any]:
+def tick(client: TestClient, run: dict[str, Any], minutes: float, later: bool = False) -> dict[str, Any]:
     """The next step done, so many minutes after the beginning."""
     step = hands(run)[0]
-    body = {"bout": step["bout"], "act": step["act"], "do": step["do"], "now": BEGAN + 60 * minutes}
+    body = {"bout": step["bout"], "act": step["act"], "do": step["do"], "now": BEGAN + 60 * minutes, "later": later}
     head = {"If-Match": str(run["revision"])}
     answer = client.post(f"/api/runs/{run['id']}/done", json=body, headers=head)
     assert answer.status_code == 200, answer.text
@@ -339,3 +340,26 @@ def test_loads_that_were_taken_remind_of_a_worn_foam(client: TestClient) -> None
     texts = [note["text"] for note in client.get("/api/stash").json()["reminders"]]
     assert any("Foam for hybrids took ink about 160 times" in text for text in texts)
     assert any("420 loads were taken from Brass Gauge" in text for text in texts)
+
+
+def test_what_is_told_later_goes_by_the_order_as_it_was(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    run = begun(client, planned(client, ("panel", 1), ("panel", 4)))
+    asked: list[int] = []
+
+    def anew(
+        self: Runs, evening: object, item: object, marks: list[object], *rest: object
+    ) -> tuple[list[int], list[str]]:
+        asked.append(len(marks))
+        return list(item.order), []  # type: ignore[attr-defined]
+
+    monkeypatch.setattr(Runs, "_anew", anew)
+    # An hour late each, told one after the other when the laptop is back.
+    for n in range(1, 4):
+        order = [step["text"] for step in hands(run)]
+        run = tick(client, run, 60 * n, later=True)
+        assert [step["text"] for step in hands(run)] == order[1:]
+    assert [step["ended"] for step in run["done"]] == [60, 120, 180]
+    assert asked == []
+    # The last of them may be thought over.
+    tick(client, run, 240)
+    assert asked == [4]

@@ -99,9 +99,11 @@ function takeReading(reading: Reading): void {
           :placeholder="colour?.spectrum ? 'a measured spectrum' : 'hex, or L a b'"
           @change="readTyped"
         />
-        <span class="known">
-          {{ colour ? `${knownSaid[known]}${spread === null ? '' : `, ±${spread.toFixed(1)} ΔE00`}` : 'not known yet' }}
-        </span>
+        <details v-if="colour && spread !== null" class="known">
+          <summary>{{ knownSaid[known] }}</summary>
+          ±{{ spread.toFixed(1) }} ΔE00
+        </details>
+        <span v-else class="known">{{ colour ? knownSaid[known] : 'not known yet' }}</span>
       </div>
     </div>
     <p v-if="unread" class="unread" role="alert">{{ unread }}</p>

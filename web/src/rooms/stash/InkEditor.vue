@@ -11,6 +11,7 @@ import { type Formula, formulaSaid, formulaWords, type Known, loadSaid, loadWord
 import { choices } from '@/shared/choices'
 import { readColour } from '@/shared/colour'
 import { at, router } from '@/shared/router'
+import { useMatch } from '../search/useMatch'
 import ColourEntry from './ColourEntry.vue'
 import FieldRow from './FieldRow.vue'
 import HomeTest from './HomeTest.vue'
@@ -20,6 +21,7 @@ import TypedInput from '@/shared/TypedInput.vue'
 const { ink } = defineProps<{ ink: StashInk | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
 const { inks, cards, ranges, nameOf, change } = useStash()
+const { asked: wanted } = useMatch()
 const { layInk, fetchDesk, active } = useOverlap()
 
 const blank = (): InkItem => ({
@@ -117,6 +119,13 @@ async function lay(order: 0 | 1): Promise<void> {
   active.value = order
   await layInk(ink, false)
   void router.push(at('overlap'))
+}
+
+/** Which of the others make its colour. */
+function fromOthers(): void {
+  if (!ink) return
+  wanted.value = { ...wanted.value, target: { ink_id: ink.id }, name: nameOf(ink.id) }
+  void router.push(at('match'))
 }
 
 function tested(formula: Formula): void {
@@ -231,6 +240,7 @@ function tested(formula: Formula): void {
     <footer v-if="ink">
       <ElButton type="primary" @click="lay(0)">Lay first</ElButton>
       <ElButton @click="lay(1)">Lay second</ElButton>
+      <ElButton title="For the day the pad runs out" @click="fromOthers">From others</ElButton>
       <ElButton @click="copy">Copy</ElButton>
       <ElButton @click="away">Delete</ElButton>
     </footer>
