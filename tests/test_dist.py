@@ -56,7 +56,10 @@ def test_everything_that_is_needed_is_in_it_and_nothing_of_the_tests(wheel: Path
     assert not [name for name in names if name.startswith(("tests", "tools", "bench", "web"))]
 
 
-def test_it_is_installed_into_a_clean_place_and_serves_its_pages(wheel: Path, tmp_path: Path) -> None:
+def test_it_is_installed_into_a_clean_place_and_serves_its_pages(
+    wheel: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.delenv("PYTHONPATH", raising=False)
     venv.create(tmp_path / "clean", with_pip=False)
     python = tmp_path / "clean/bin/python"
     where = subprocess.run(

@@ -192,7 +192,7 @@ def test_the_cut_is_the_editor_by_keys_and_by_dragging(page: Page, address: str)
 
     page.keyboard.press("Escape")
     for key, becomes in (
-        ("b", ["white", *inks()]),
+        ("u", ["white", *inks()]),
         ("h", None),
         ("Delete", None),
     ):
@@ -329,7 +329,7 @@ def test_the_colour_is_named_compared_and_told_in_numbers(page: Page, address: s
 def test_a_caution_comes_with_heat_once_a_session(page: Page) -> None:
     shown(page)
     after(page, lambda: page.keyboard.press("h"))
-    caution = page.get_by_role("note")
+    caution = page.get_by_role("note").filter(has_text="Take care.")
     expect(caution).to_contain_text("The maker's label comes first")
     page.get_by_role("button", name="Understood").click()
     expect(caution).to_have_count(0)
@@ -341,7 +341,7 @@ def test_a_caution_comes_with_heat_once_a_session(page: Page) -> None:
 def test_keys_are_listed_and_the_mud_line_is_moved_where_it_acts(page: Page, address: str) -> None:
     shown(page)
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("White barrier below everything")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Under everything, a white barrier")
     page.keyboard.press("h")
     single = page.get_by_label("Single keys are commands")
     single.uncheck()

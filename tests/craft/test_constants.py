@@ -40,6 +40,9 @@ def test_no_row_is_idle() -> None:
         family, _, column = name.partition(".")
         if family in ("formula", "surface", "tool", "known"):
             assert f'"{column.split(".")[-1]}"' in source or f'.{column.split(".")[-1]}"' in source, name
+        elif family == "eye":
+            # One row for each light: read by its word.
+            assert 'f"eye.{' in source, name
         elif family != "load" and any(part in set(Tool) for part in column.split(".")):
             # One row for each tool: read by the tool's word.
             read = "\\.".join(r"\{[^}]+\}" if part in set(Tool) else re.escape(part) for part in name.split("."))

@@ -12,9 +12,9 @@ from wempa.api.services import Services, ServicesNow
 from wempa.craft import constants
 from wempa.craft.job import Colour
 from wempa.craft.prediction.spectra import spectrum_of
-from wempa.craft.stash.by_eye import STEPS, around, field, said_of
+from wempa.craft.stash.by_eye import STEPS, around, field, said_of, spreads
 from wempa.craft.stash.doubts import Entry, doubts_of
-from wempa.craft.vocabulary import EyeFamily, EyeLight
+from wempa.craft.vocabulary import EyeFamily
 from wempa.formats.stash.name_list import read_names
 from wempa.optics import colorimetry as cm
 
@@ -53,7 +53,7 @@ def by_eye(services: ServicesNow) -> EyeStart:
         families=[
             EyeFamilyOut(family=family, hex=each.hex) for family, each in zip(EyeFamily, _shown(shown), strict=True)
         ],
-        spread={str(light): table[f"eye.{light}"] for light in EyeLight},
+        spread={str(light): spread for light, spread in spreads(table).items()},
     )
 
 

@@ -7,7 +7,7 @@ miss that way is simulated by ``tools/eye_family.py`` (the rows ``known.eye`` an
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from math import cos, hypot, radians, sin
@@ -15,7 +15,7 @@ from math import cos, hypot, radians, sin
 import numpy as np
 
 from wempa.craft.colour.naming import describe_all, leans_to
-from wempa.craft.vocabulary import EyeFamily
+from wempa.craft.vocabulary import EyeFamily, EyeLight
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, white_point
 
@@ -140,6 +140,11 @@ def _stepped(at: Floats, way: Floats, step: float) -> tuple[float, float, float]
 _TURN = 0.9
 # Shares of its chroma that a colour is tried with, the most first.
 _DULLED = np.linspace(1, 0.2, 41)
+
+
+def spreads(table: Mapping[str, float]) -> dict[EyeLight, float]:
+    """How far a colour found by eye is off, ΔE00 that hold two in three, by the light on the swatch."""
+    return {light: table[f"eye.{light}"] for light in EyeLight}
 
 
 def said_of(labs: Floats) -> list[tuple[str, str]]:
