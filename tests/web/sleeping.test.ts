@@ -8,10 +8,11 @@ const run = { id: 7, began: 1000, total: 12, done: [], due: [step(1, 0, 2), step
 const tick = (act: number, minute: number) => ({ run: 7, bout: 1, act, do: 'lay' as TableStep['do'], at: 1000 + 60 * minute })
 
 describe('a step that is ticked off while the laptop sleeps', () => {
-  test('is done, and what comes after it stays where it was if it was in time', () => {
+  test('is done, and what follows at once begins sooner, but not what waits for something to dry', () => {
     const after = ticked(run, tick(1, 1.5))
     expect(after.done).toEqual([{ of: 'Panel', label: 'Lay', text: 'Step 1', ended: 1.5 }])
-    expect(after.due.map((each) => each.start)).toEqual([2, 9])
+    expect(after.due.map((each) => each.start)).toEqual([1.5, 9])
+    expect(ticked(after, tick(2, 3)).due.map((each) => each.start)).toEqual([9])
     expect(after.total).toBe(12)
     expect(run.done).toEqual([])
   })

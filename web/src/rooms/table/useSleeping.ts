@@ -22,17 +22,32 @@ const AGAIN_MS = 4000
 /** More than an evening has. */
 const MOST = 500
 
-/** A run with a tick that the service does not know yet; what is late moves what comes after it. */
+/** Between steps of one pair of hands more than this is a wait for something to dry, minutes. */
+const WAIT = 0.05
+
+/**
+ * A run with a tick that the service does not know yet. What is late moves all that comes after it; what is early
+ * lets the next steps begin sooner, up to the first that waits for something to dry.
+ */
 export function ticked(run: Run, tick: Tick): Run {
   const step = run.due.find((each) => each.hands && each.bout === tick.bout && each.act === tick.act && each.do === tick.do)
   if (!step) return run
   const ended = Math.max(0, (tick.at - run.began) / 60)
-  const late = Math.max(0, ended - step.start - step.minutes)
+  const planned = step.start + step.minutes
+  const late = Math.max(0, ended - planned)
+  let early = Math.min(0, ended - planned)
+  let free = planned
+  const moved = (each: TableStep): TableStep => {
+    if (!each.hands) return { ...each, start: each.start + late }
+    if (each.start > free + WAIT) early = 0
+    free = each.start + each.minutes
+    return { ...each, start: each.start + late + early }
+  }
   return {
     ...run,
     total: run.total + late,
     done: [...run.done, { of: step.of, label: step.label, text: step.text, ended }],
-    due: run.due.filter((each) => each !== step).map((each) => ({ ...each, start: each.start + late })),
+    due: run.due.filter((each) => each !== step).map(moved),
   }
 }
 
