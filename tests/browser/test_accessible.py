@@ -236,7 +236,9 @@ def test_every_state_is_told_apart_whatever_cones_one_has(page: Page, surround: 
     if surround == "dark":
         page.get_by_role("button", name="Dark grey table").click()
     for name, code in page.evaluate(GREYS, SURROUND):
-        linear = (np.array([int(code[k : k + 2], 16) for k in (1, 3, 5)]) / 255) ** 2.2
+        # The build shortens what can be said in three.
+        digits = code[1:] if len(code) == 7 else "".join(2 * digit for digit in code[1:])
+        linear = (np.array([int(digits[k : k + 2], 16) for k in (0, 2, 4)]) / 255) ** 2.2
         for matrix in DEFICIENCIES.values():
             assert np.allclose(np.array(matrix) @ linear, linear, atol=1e-3), (name, code)
     # The mark of each verdict, drawn small in one grey: no two look alike.

@@ -1,19 +1,15 @@
 <script setup lang="ts">
 /** The keys of a screen. */
 import { singleKeys } from './keys'
-import { useWalk } from '../rooms/overlap/useWalk'
 import SheetDialog from './SheetDialog.vue'
 
-const { own = null } = defineProps<{
+const { own = null, walk = false } = defineProps<{
+  /** Whether the first walk can be taken. */
+  walk?: boolean
   /** The keys of another screen than Overlap, with what they do. */
   own?: readonly (readonly [string, string])[] | null
 }>()
-const emit = defineEmits<{ close: [] }>()
-const walk = useWalk()
-async function again(): Promise<void> {
-  emit('close')
-  await walk.start()
-}
+const emit = defineEmits<{ close: []; walk: [] }>()
 const everywhere: [string, string][] = [
   ['?', 'This list'],
   ['1 to 8', 'Overlap, Chart, Match, Panel, Table, Swatch book, Stash, Formulas'],
@@ -44,7 +40,7 @@ const overlap: [string, string][] = [
 
 <template>
   <SheetDialog title="Keys" @close="emit('close')">
-    <p v-if="walk.possible.value && !own" class="on"><button type="button" class="word framed" @click="again">Take the first walk again</button></p>
+    <p v-if="walk" class="on"><button type="button" class="word framed" @click="emit('walk')">Take the first walk again</button></p>
     <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
     <dl>
       <template v-for="[key, does] in [...everywhere, ...(own ?? overlap)]" :key="key">

@@ -40,6 +40,10 @@ const { inkOf, attempt } = useStash()
 const { logIt } = useLog()
 const { bring } = useTable()
 const walk = useWalk()
+function walkAgain(): void {
+  sheet.value = null
+  void walk.start()
+}
 const walking = computed(() => walk.number.value > 0 || walk.stage.value === 'done')
 
 const showings = [
@@ -356,7 +360,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
 
     <OverlapDrawer v-if="sheet === 'overlaps'" :mud-line="mudLine" @close="sheet === 'overlaps' && (sheet = null)" @compare="compare" />
     <CompareSheet v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
-    <KeyList v-else-if="sheet === 'keys'" @close="sheet = null" />
+    <KeyList v-else-if="sheet === 'keys'" :walk="walk.possible.value" @walk="walkAgain" @close="sheet = null" />
   </main>
 
   <main v-else-if="!loading" class="empty">

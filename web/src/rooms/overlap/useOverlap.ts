@@ -103,13 +103,16 @@ export const useOverlap = createGlobalState(() => {
       show(await need(api.PUT('/api/overlaps/{item_id}', { params, body: { ...(rest as OverlapIn), ...part } })))
     })
 
-  /** Change the stack; the service makes the change and says which entry to go on with. */
-  const edit = (made: StackEdit): Promise<boolean> =>
+  /**
+   * Change the stack; the service makes the change and says which entry to go on with. What depends on that entry
+   * is a function: of two presses in quick succession the second is meant for what the first one picked.
+   */
+  const edit = (made: StackEdit | (() => StackEdit)): Promise<boolean> =>
     inTurn(async () => {
       const now = overlap.value
       if (!now) return
       const params = { path: { item_id: now.id }, header: { 'if-match': `"${now.revision}"` } }
-      show(await need(api.POST('/api/overlaps/{item_id}/edit', { params, body: made as Schemas['StackEdit'] })))
+      show(await need(api.POST('/api/overlaps/{item_id}/edit', { params, body: (typeof made === 'function' ? made() : made) as Schemas['StackEdit'] })))
     })
 
   const changeLayer = (index: number, entry: Partial<Entry>, what = 'Change a layer'): Promise<boolean> =>
@@ -117,7 +120,7 @@ export const useOverlap = createGlobalState(() => {
 
   /** Lay an ink: instead of the picked entry, or on top when the next one is picked. */
   const layInk = (ink: StashInk, onTop = false): Promise<boolean> =>
-    edit({ do: 'lay', at: active.value, ink_id: ink.id, on_top: onTop, what: `Lay ${ink.name}` })
+    edit(() => ({ do: 'lay', at: active.value, ink_id: ink.id, on_top: onTop, what: `Lay ${ink.name}` }))
 
   const treat = (treatment: Treatment): Promise<boolean> => edit({ do: 'treat', at: active.value, treatment, what: 'Treat' })
   const remove = (index: number): Promise<boolean> => edit({ do: 'take_out', at: index, what: 'Take out' })
