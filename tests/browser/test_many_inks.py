@@ -110,7 +110,9 @@ def test_colours_one_after_another_by_keyboard_alone_and_kept_over_a_reload(own:
     dialog.get_by_role("button", name="Go on to their colours").click()
     status = dialog.get_by_role("status")
     expect(status).to_have_text("1 of 4 have a colour.")
-    for done, family in ((2, "teals and aquas"), (3, "blues"), (4, "greys")):
+    for place, done, family in ((0, 2, "teals and aquas"), (2, 3, "blues"), (3, 4, "greys")):
+        # One after another, in the order of the list.
+        expect(dialog.locator(".list li").nth(place).locator("[aria-current]")).to_be_visible()
         chosen = dialog.get_by_role("button", name=family)
         expect(dialog.get_by_role("button", name="pinks")).to_be_focused()
         while not chosen.evaluate("(each) => each === document.activeElement"):
@@ -170,3 +172,18 @@ def test_which_ink_next_of_those_wanted_and_of_a_list(page: Page) -> None:
     expect(inks.nth(1)).to_contain_text("You can make it already")
     dialog.get_by_role("button", name="The inks I want").click()
     expect(inks).to_have_count(1)
+
+
+def test_what_has_no_colour_stays_in_the_list_with_its_range_and_formula(own: Page) -> None:
+    own.get_by_role("button", name="Put in many inks").click()
+    dialog = own.get_by_role("dialog", name="Put in many inks")
+    names = dialog.get_by_role("textbox", name="Names, one on each line")
+    names.fill("Loose One\nBallast (hybrid):\nSea Wall #3c7fae\nBrick Arch\nFootplate (dye):\nBoiler Blue")
+    dialog.get_by_role("button", name="Go on to their colours").click()
+    dialog.get_by_role("button", name="Look them over").click()
+    dialog.get_by_role("button", name="Put 1 ink on the shelf").click()
+    expect(dialog).to_be_hidden()
+    own.get_by_role("button", name="Many inks").click()
+    left = "Loose One (formula unknown)\nBallast:\nBrick Arch (hybrid)\nFootplate:\nBoiler Blue (dye)"
+    expect(names).to_have_value(left)
+    expect(dialog.get_by_role("status")).to_have_text("3 inks of 3 ranges.")

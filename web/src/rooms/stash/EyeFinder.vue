@@ -8,9 +8,8 @@ import { type EyeFamily, type EyeLight, eyeFamilySaid, eyeLightSaid, eyeLightWor
 import { choices } from '@/shared/choices'
 import { useStash } from './useStash'
 
-/** `keep`: what is found is told at once, without a press. */
-const { start = null, keep = false } = defineProps<{ start?: number[] | null; keep?: boolean }>()
-const emit = defineEmits<{ found: [colour: GivenColour, spread: number, hex: string]; next: [] }>()
+const { start = null } = defineProps<{ start?: number[] | null }>()
+const emit = defineEmits<{ found: [colour: GivenColour, spread: number, hex: string] }>()
 const { attempt } = useStash()
 
 const begin = shallowRef<EyeStart | null>(null)
@@ -46,9 +45,6 @@ onMounted(() =>
 )
 // Another ink is asked about.
 watch(() => start, (now) => void attempt(() => (now ? to({ lab: now }) : leave())))
-watch([around, light], () => {
-  if (keep && around.value) take()
-})
 
 function focus(what: string): void {
   void nextTick(() => root.value?.querySelector<HTMLElement>(what)?.focus())
@@ -102,7 +98,6 @@ async function key(event: KeyboardEvent): Promise<void> {
   else if (event.key === 'Enter') {
     event.preventDefault()
     take()
-    emit('next')
   }
 }
 </script>
@@ -130,7 +125,7 @@ async function key(event: KeyboardEvent): Promise<void> {
       </div>
       <p class="soft">{{ unsure }}</p>
       <div class="ends">
-        <button v-if="!keep" type="button" class="word framed take" @click="take">Take this colour</button>
+        <button type="button" class="word framed take" @click="take">Take this colour</button>
         <button type="button" class="link" @click="family ? (around = null) : leave()">{{ family ? 'Back to the field' : 'Begin anew' }}</button>
       </div>
     </template>

@@ -125,6 +125,15 @@ function setFormula(each: Asked, formula: Formula): void {
   draft.value.formulas = { ...draft.value.formulas, [keyAt(each)]: formula }
 }
 
+/** The list of those without a colour, each under its range and with what it is made of; those of no range first. */
+function leftOver(): string {
+  const left = bare.value.flatMap((i) => (listed.value[i] ? [{ ...listed.value[i], formula: formulaOf(i) }] : []))
+  const groups = [...new Set(left.map((ink) => ink.range))].sort((a, b) => Number(a !== '') - Number(b !== ''))
+  return groups
+    .flatMap((range) => [...(range ? [`${range}:`] : []), ...left.filter((ink) => ink.range === range).map((ink) => `${ink.name} (${formulaSaid[ink.formula]})`)])
+    .join('\n')
+}
+
 async function put(): Promise<void> {
   const made: Change[] = ready.value.map(({ ink, formula, colour, known, spread }) => {
     const item: InkItem = {
@@ -134,8 +143,9 @@ async function put(): Promise<void> {
     return { kind: 'ink', item: item as unknown as Record<string, unknown> }
   })
   if (!(await change(`Add ${made.length} inks`, made))) return
-  const left = listed.value.filter((_, i) => bare.value.includes(i))
-  draft.value = { text: left.map((ink) => `${ink.name}`).join('\n'), range: left[0]?.range ?? '', formula: left[0]?.formula ?? 'unknown', colours: {}, formulas: {} }
+  draft.value = { ...draft.value, text: leftOver(), range: '', colours: {}, formulas: {} }
+  // It is written before the sheet goes, and what watches it with it.
+  await nextTick()
   emit('made')
 }
 </script>
@@ -179,7 +189,7 @@ Boiler Blue</pre>
           <h3>{{ now?.name }}</h3>
           <span v-if="now" class="soft">{{ [now.range, formulaSaid[formulaOf(at)]].filter(Boolean).join(', ') }}</span>
         </div>
-        <EyeFinder :key="keys[at]" :start="start" @found="found" @next="next" />
+        <EyeFinder :key="keys[at]" :start="start" @found="found" />
       </div>
       <div class="beside">
         <p role="status"><b>{{ coloured.length }} of {{ listed.length }}</b> have a colour.</p>

@@ -59,6 +59,7 @@ export function useSleeping(seen: (run: Run) => void, lost: (text: string) => vo
   const away = ref(kept.value.length > 0)
   /** Whether this page can be reloaded while the laptop sleeps. */
   const reloadable = ref(false)
+  let telling = false
   const count = computed(() => kept.value.length)
 
   function hold(tick: Tick): void {
@@ -66,14 +67,15 @@ export function useSleeping(seen: (run: Run) => void, lost: (text: string) => vo
     away.value = true
     resume()
   }
-  /** Take the newest one back that was not told yet. */
-  function letGo(): void {
+  /** Take the newest one back that was not told yet; not while they are being told. */
+  function letGo(): boolean {
+    if (telling) return false
     kept.value = kept.value.slice(0, -1)
+    return true
   }
   /** A run as it is with all that is not told yet. */
   const withKept = (run: Run): Run => kept.value.filter((tick) => tick.run === run.id).reduce(ticked, run)
 
-  let telling = false
   async function tell(): Promise<void> {
     if (telling) return
     telling = true
@@ -86,7 +88,8 @@ export function useSleeping(seen: (run: Run) => void, lost: (text: string) => vo
         const params = { path: { run_id: run.id }, header: { 'if-match': String(run.revision) } }
         const body = { now: tick.at, bout: tick.bout, act: tick.act, do: tick.do, later: rest.length > 0 }
         run = await need(api.POST('/api/runs/{run_id}/done', { params, body }))
-        kept.value = rest
+        // Others may have been ticked off while this one was told.
+        kept.value = kept.value.slice(1)
       }
       away.value = false
       pause()

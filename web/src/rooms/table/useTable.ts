@@ -138,9 +138,10 @@ export const useTable = createGlobalState(() => {
   const dried = (timer: Timer): Promise<boolean> =>
     onRun((params) => need(api.POST('/api/runs/{run_id}/dried', { params, body: { now: now(), bout: timer.bout, drying: timer.drying } })))
   function back(): Promise<boolean> {
-    const last = sleeping.away.value ? before.pop() : undefined
+    const last = sleeping.away.value ? before.at(-1) : undefined
     if (!last) return backThere()
-    sleeping.letGo()
+    if (!sleeping.letGo()) return Promise.resolve(false)
+    before.pop()
     run.value = last
     return Promise.resolve(true)
   }
