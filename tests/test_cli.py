@@ -129,6 +129,25 @@ def test_a_sheet_is_written_photographed_and_read(tmp_path: Path) -> None:
     assert (refused.returncode, refused.stderr) == (2, "wempa: 30: squares are numbered from 0 to 29\n")
 
 
+@pytest.mark.parametrize("page", ["a4", "letter"])
+def test_a_sheet_of_large_squares_is_told_from_a_small_one(page: str, tmp_path: Path) -> None:
+    pdf, layout, photo = tmp_path / "sheet.pdf", tmp_path / "sheet.json", tmp_path / "photo.jpg"
+    assert wempa("sheet", "--large", "--page", page, "--pdf", str(pdf), "--json", str(layout)).returncode == 0
+    assert len(json.loads(layout.read_text())["squares"]) == 9
+    inks = tmp_path / "inks.csv"
+    inks.write_text("name,hex\nScarlet,#d83a4b\nAmber,#f0a52b\nTeal,#2f9aa8\n")
+    made = wempa("simulate", "camera", str(photo), "--large", "--page", page, "--inks", str(inks))
+    assert made.returncode == 0, made.stderr
+    read = wempa("photo", str(photo))
+    assert read.returncode == 0, read.stderr
+    found = json.loads(read.stdout)["swatches"]
+    assert len(found) == 9
+    # Three inked, the others bare card.
+    for one, lab in zip(found, ([49.7, 61.6, 27.7], [73.9, 18.1, 69.2], [58.3, -25.6, -20.7]), strict=False):
+        assert one["lab"] == pytest.approx(lab, abs=6)
+    assert all(one["lab"][0] > 93 for one in found[3:])
+
+
 def test_what_is_no_sheet_is_one_sentence(tmp_path: Path) -> None:
     from PIL import Image
 

@@ -64,6 +64,7 @@ def _parser() -> argparse.ArgumentParser:
 
     sheet = commands.add_parser("sheet", help="write the printed swatch sheet and where everything on it lies")
     sheet.add_argument("--page", choices=("a4", "letter"), default="a4")
+    sheet.add_argument("--large", action="store_true", help="few large squares")
     sheet.add_argument("--pdf", type=Path, required=True, metavar="OUT.pdf")
     sheet.add_argument("--json", type=Path, required=True, metavar="OUT.json")
     sheet.set_defaults(run=_sheet)
@@ -83,6 +84,7 @@ def _parser() -> argparse.ArgumentParser:
     camera.add_argument("--lamp", choices=("daylight", "warm lamp", "led lamp"), default="daylight")
     camera.add_argument("--uneven", type=float, default=0.25, help="loss of light across the sheet, 0–0.6")
     camera.add_argument("--page", choices=("a4", "letter"), default="a4")
+    camera.add_argument("--large", action="store_true", help="a sheet with few large squares")
     camera.add_argument("--phone", choices=("plain camera", "phone", "old phone"), default="plain camera")
     camera.add_argument("--seed", type=int, default=1)
     camera.set_defaults(run=_camera)
@@ -266,7 +268,7 @@ def _sheet(args: argparse.Namespace) -> int:
     from wempa.formats.drawn_forms import pdf
     from wempa.formats.stash.swatch_sheet import draw, layout_json
 
-    sheet = sheet_layout(Page(args.page))
+    sheet = sheet_layout(Page(args.page), args.large)
     try:
         args.pdf.write_bytes(pdf(draw(sheet)))
         args.json.write_text(json.dumps(layout_json(sheet), indent=1) + "\n", encoding="utf-8")
@@ -308,7 +310,7 @@ def _camera(args: argparse.Namespace) -> int:
 
     try:
         samples = _samples(args.inks)
-        sheet = sheet_layout(Page(args.page))
+        sheet = sheet_layout(Page(args.page), args.large)
         if len(samples) > len(sheet.squares):
             return _fail(f"a sheet has {len(sheet.squares)} squares, not {len(samples)}")
         if not 0 <= args.uneven <= 0.6:

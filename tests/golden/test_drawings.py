@@ -104,9 +104,9 @@ def test_drawings(client: TestClient, drawn: list[Drawing], pytestconfig: pytest
         found[name] = printed(client, drawn, f"/api/chart/export.pdf?{query}&{chart}")
     found["chart as a table"] = client.get(f"/api/chart/export.csv?{chart}").text.split()[:40]
     found["chart as cells"] = client.get(f"/api/chart/export.json?{chart}").json()["cells"][:20]
-    for page in ("a4", "letter"):
-        path = f"/api/sheet.pdf?page={page}&ink=1&ink=2&ink=9&card=Snow&tool=brush"
-        found[f"sheet {page}"] = printed(client, drawn, path)
+    few, many = "&ink=1&ink=2&ink=9", "".join(f"&ink={number}" for number in range(1, 12))
+    for name, query in (("a4", f"page=a4{many}"), ("of large squares", f"page=letter{few}")):
+        found[f"sheet {name}"] = printed(client, drawn, f"/api/sheet.pdf?{query}&card=Snow&tool=brush")
     Gold("drawings.json", pytestconfig.getoption("--regold")).check(found, 0.02)
 
 

@@ -99,15 +99,21 @@ class Pen:
             self.drawing.add(String(at, (self._height - y) * mm, piece, fontName=of, fontSize=size, fillColor=fill))
             at += width_of(piece, of, size)
 
-    def paragraph(self, x: float, y: float, text: str, size: float, width: float, face: str = TEXT) -> float:
-        """Lines broken at `width` mm, the first baseline at `y`; returns where the next would be."""
-        step = size * 0.44
-        line = ""
-        for word in [*text.split(), ""]:
-            longer = f"{line} {word}".strip()
-            if line and (not word or width_of(longer, face, size) > width * mm):
-                self.text(x, y, line, size, face)
-                y, line = y + step, word
+    def paragraph(
+        self, x: float, y: float, text: str, size: float, width: float, face: str = TEXT, most: int | None = None
+    ) -> float:
+        """Lines broken at `width` mm, the first baseline at `y`; returns where the next would be.
+
+        What is left for the last of `most` lines is shortened.
+        """
+        lines: list[str] = []
+        for word in text.split():
+            longer = f"{lines[-1]} {word}" if lines else word
+            if lines and (len(lines) == most or width_of(longer, face, size) <= width * mm):
+                lines[-1] = longer
             else:
-                line = longer
+                lines.append(word)
+        for line in lines:
+            self.text(x, y, line, size, face, width if most else None)
+            y += size * 0.44
         return y

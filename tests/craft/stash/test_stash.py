@@ -15,12 +15,14 @@ from wempa.craft.stash import formula_guide
 from wempa.craft.stash.home_test import STEPS, likely_formulas
 from wempa.craft.stash.photo_reading import reading_doubt, sure_words
 from wempa.craft.stash.swatch_sheet import (
+    LARGE_MM,
     PAGE_MM,
     SQUARE_MM,
     mark_grid,
     mark_sheet,
     projected,
     projection,
+    sheet_for,
     sheet_layout,
 )
 from wempa.craft.stash.upkeep import card_reminders, grams_per_square_metre, pad_reminders, pad_state, tool_reminders
@@ -133,18 +135,28 @@ def test_the_guide_speaks_from_the_table() -> None:
 
 
 @pytest.mark.parametrize("page", list(Page))
-def test_the_sheet_fits_its_paper_and_nothing_overlaps(page: Page) -> None:
-    sheet = sheet_layout(page)
+@pytest.mark.parametrize("large", [False, True])
+def test_the_sheet_fits_its_paper_and_nothing_overlaps(page: Page, large: bool) -> None:
+    sheet = sheet_layout(page, large)
     width, height = PAGE_MM[page]
-    boxes = [*sheet.squares, sheet.bare, sheet.dark, *sheet.whites]
-    assert len(sheet.squares) >= 30
+    boxes = [*sheet.squares, sheet.bare, sheet.dark, *sheet.whites, *(step.box for step in sheet.steps)]
+    assert len(sheet.squares) == (9 if large else {Page.A4: 36, Page.LETTER: 30}[page])
     for left, top, right, bottom in boxes:
         assert 5 < left < right < width - 5
         assert 5 < top < bottom < height - 5
     for n, a in enumerate(boxes):
         for b in boxes[n + 1 :]:
             assert a[2] <= b[0] or b[2] <= a[0] or a[3] <= b[1] or b[3] <= a[1]
-    assert sheet.squares[0][2] - sheet.squares[0][0] == SQUARE_MM
+    assert sheet.squares[0][2] - sheet.squares[0][0] == pytest.approx(LARGE_MM if large else SQUARE_MM)
+    # As long and as wide as the small one between its discs, so that one reading finds both.
+    assert (sheet.marks, sheet.steps) == (sheet_layout(page).marks, sheet_layout(page).steps)
+
+
+def test_few_swatches_get_large_squares_and_too_many_are_refused() -> None:
+    for count, squares in ((0, 36), (1, 9), (9, 9), (10, 36), (36, 36)):
+        assert len(sheet_for(Page.A4, count).squares) == squares
+    with pytest.raises(SheetError, match="a sheet has 30 squares, not 31"):
+        sheet_for(Page.LETTER, 31)
 
 
 def test_a_tilted_sheet_is_marked_inside_its_squares() -> None:

@@ -4990,6 +4990,8 @@ export interface components {
             /** Height */
             height: number;
             page: components["schemas"]["Page"] | null;
+            /** Large */
+            large: boolean;
             /** Corners */
             corners: number[][] | null;
             /** Names */
@@ -6716,6 +6718,11 @@ export interface components {
             /** Corners */
             corners: number[][];
             page?: components["schemas"]["Page"] | null;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
             /**
              * Strip
              * @default false

@@ -20,7 +20,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Colour
 from wempa.craft.limits import SMALL_PHOTO
 from wempa.craft.prediction.spectra import spectrum_of
-from wempa.craft.stash.swatch_sheet import sheet_layout
+from wempa.craft.stash.swatch_sheet import sheet_for
 from wempa.craft.vocabulary import BookOrder, Known, OwnVerdict, Page
 from wempa.formats.drawn_forms import DrawnForm, pdf_pages
 from wempa.formats.job import load_json
@@ -198,10 +198,8 @@ def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: P
     from wempa.formats.stash import swatch_sheet
 
     shelf = services.shelf()
-    sheet = sheet_layout(page)
     numbers = swatch or []
-    if len(numbers) > len(sheet.squares):
-        raise JobError(f"a sheet has {len(sheet.squares)} squares, not {len(numbers)}")
+    sheet = sheet_for(page, len(numbers))
     told = shown([opened(services.workspace.read("swatch", n), services.jobs, shelf) for n in numbers], shelf)
     labels = [swatch_sheet.SquareLabel(one.item.name, " ".join(one.lines)) for one in told]
     card = told[0].card_name if told else ""

@@ -13,8 +13,7 @@ from wempa.api.items import with_what_it_needs
 from wempa.api.replies import download, drawn
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import readable
-from wempa.craft.errors import JobError
-from wempa.craft.stash.swatch_sheet import sheet_layout, strip_layout
+from wempa.craft.stash.swatch_sheet import sheet_for, strip_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.stash.items import InkItem, of_stored
@@ -110,9 +109,7 @@ def sheet(
 
     read = [of_stored("ink", services.workspace.read("ink", number)) for number in ink or []]
     items = [item for item in read if isinstance(item, InkItem)]
-    made = sheet_layout(page)
-    if len(items) > len(made.squares):
-        raise JobError(f"a sheet has {len(made.squares)} squares, not {len(items)}")
+    made = sheet_for(page, len(items))
     labels = [swatch_sheet.SquareLabel(item.name, _detail(item)) for item in items]
     name = "wempa-swatch-sheet" if form is DrawnForm.SVG else f"wempa-swatch-sheet-{page}-{date.today()}"
     return drawn(swatch_sheet.draw(made, labels, card, tool), form, name)

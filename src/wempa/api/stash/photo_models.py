@@ -25,6 +25,8 @@ class PhotoOut(BaseModel):
     height: int
     page: Page | None
     """The printed sheet that was recognised on it."""
+    large: bool
+    """Whether that is one with few, large squares."""
     corners: list[Point] | None
     """Centres of that sheet's four discs, in pixels."""
     names: list[str]
@@ -49,6 +51,7 @@ class MarkIn(Strict):
 
     corners: Annotated[list[Point], Field(min_length=4, max_length=4)]
     page: Page | None = None
+    large: Switch = False
     strip: Switch = False
     columns: Annotated[Whole, Field(ge=1, le=30)] | None = None
     rows: Annotated[Whole, Field(ge=1, le=30)] | None = None

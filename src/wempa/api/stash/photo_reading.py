@@ -57,6 +57,7 @@ def keep_photo(workspace: Workspace, data: bytes, names: list[str]) -> PhotoOut:
         width=width,
         height=height,
         page=sheet.page,
+        large=sheet.large,
         corners=None if sheet.page is None or sheet.corners is None else sheet.corners.round(1).tolist(),
         names=names,
         phone=taken.phone,

@@ -68,7 +68,7 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
     corners = np.array(body.corners)
     try:
         if body.page is not None:
-            found: Marked = mark_sheet(body.page, corners)
+            found: Marked = mark_sheet(body.page, corners, body.large)
         elif body.strip:
             found = mark_strip(corners)
         else:

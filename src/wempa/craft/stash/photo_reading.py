@@ -60,6 +60,8 @@ class FoundSheet:
     corners: Floats | None
     """Centres of its discs in pixels, (4, 2)."""
     notes: list[Note]
+    large: bool = False
+    """Whether it is one with few, large squares."""
 
 
 def find_sheet(pixels: optics.Pixels) -> FoundSheet:
@@ -80,7 +82,9 @@ def find_sheet(pixels: optics.Pixels) -> FoundSheet:
         dark, bare = (optics.look_at(pixels, box).light.mean() for box in (marked.dark, marked.whites[0]))
     except (SheetError, optics.PhotoError):
         return FoundSheet(None, None, [cut])
-    if dark > _DARK_ENOUGH * bare:
+    # With large squares black and bare card have changed places.
+    large = dark > bare
+    if min(dark, bare) > _DARK_ENOUGH * max(dark, bare):
         return FoundSheet(None, None, [cut])
     notes = []
     scale = float(np.linalg.norm(corners[1] - corners[0])) / (layout.marks[1][0] - layout.marks[0][0])
@@ -88,7 +92,7 @@ def find_sheet(pixels: optics.Pixels) -> FoundSheet:
         notes.append(
             Note("blurred", "The photo is out of focus: hold still, tap on the sheet to focus, take it again.")
         )
-    return FoundSheet(page, corners, notes)
+    return FoundSheet(page, corners, notes, bool(large))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -26,6 +26,9 @@ FINE_MM, COARSE_MM = 0.35, 0.8
 SLANT = 0.25
 """How far lines lean to the right, in mm for each mm downwards: a camera's rows then meet them at every phase."""
 _PITCH_X, _PITCH_Y = 31.0, 37.0
+LARGE_MM = 48.0
+"""Side of the squares when few are asked for: room for a stroke of the brush, and for the eye."""
+_LARGE_PITCH_X, _LARGE_PITCH_Y = 62.0, 68.0
 _TOP, _SIDE, _MARK = 42.0, 15.0, 9.0
 MARK_RADIUS_MM = 3.5
 
@@ -46,6 +49,8 @@ class Sheet:
     """One page of swatches."""
 
     page: Page
+    large: bool
+    """Whether it has few, large squares; black and bare card have changed places then, which tells it on a photo."""
     width: float
     height: float
     columns: int
@@ -63,18 +68,19 @@ class Sheet:
     """Centres of the four black discs: top left, top right, bottom right, bottom left."""
 
 
-def sheet_layout(page: Page) -> Sheet:
-    """The sheet for a paper size: six columns of 24 mm squares, as many rows as fit."""
+def sheet_layout(page: Page, large: bool = False) -> Sheet:
+    """The sheet for a paper size: as many squares of 24 mm as fit, or few `large` ones of 48 mm."""
     width, height = PAGE_MM[page]
-    columns = int((width - 2 * _SIDE + _PITCH_X - SQUARE_MM) // _PITCH_X)
-    rows = int((height - _TOP - 2 * _MARK) // _PITCH_Y)
-    left = (width - (columns - 1) * _PITCH_X - SQUARE_MM) / 2
-    corners = [(left + c * _PITCH_X, _TOP + r * _PITCH_Y) for r in range(rows) for c in range(columns)]
-    gap = _PITCH_X - SQUARE_MM
+    square, across, down = (LARGE_MM, _LARGE_PITCH_X, _LARGE_PITCH_Y) if large else (SQUARE_MM, _PITCH_X, _PITCH_Y)
+    columns = int((width - 2 * _SIDE + across - square) // across)
+    rows = int((height - _TOP - 2 * _MARK) // down)
+    left = (width - (columns - 1) * across - square) / 2
+    corners = [(left + c * across, _TOP + r * down) for r in range(rows) for c in range(columns)]
+    gap = across - square
     # Strips beside the squares, where neither a label nor a swatch reaches.
     strips = [
-        (left + c * _PITCH_X - gap + 1.5, _TOP + r * _PITCH_Y + 2, left + c * _PITCH_X - 1.5, _TOP + r * _PITCH_Y + 22)
-        for r in range(rows)
+        (left + c * across - gap + 1.5, y + 2, left + c * across - 1.5, y + square - 2)
+        for y in (_TOP + r * down for r in range(rows))
         for c in range(columns + 1)
     ]
     # Between the label and the bare square, and in coarser lines under the squares.
@@ -82,19 +88,39 @@ def sheet_layout(page: Page) -> Sheet:
     first, low = width / 2 - 48.0, height - 31.0
     coarse = _steps(first, low, 16.0, 14.0, COARSE_MM)
     strips += [(first - 14.0, low, first - 3.0, low + 14.0), (first + 99.0, low, first + 110.0, low + 14.0)]
+    beside = [(width - 56.0, 14.0, width - 40.0, 30.0), (width - 36.0, 14.0, width - 20.0, 30.0)]
+    dark, bare = beside if large else reversed(beside)
     return Sheet(
         page=page,
+        large=large,
         width=width,
         height=height,
         columns=columns,
         rows=rows,
-        squares=tuple((x, y, x + SQUARE_MM, y + SQUARE_MM) for x, y in corners),
-        bare=(width - 56.0, 14.0, width - 40.0, 30.0),
-        dark=(width - 36.0, 14.0, width - 20.0, 30.0),
+        squares=tuple((x, y, x + square, y + square) for x, y in corners),
+        bare=bare,
+        dark=dark,
         whites=tuple(strips),
         steps=(*fine, *coarse),
         marks=((_MARK, _MARK), (width - _MARK, _MARK), (width - _MARK, height - _MARK), (_MARK, height - _MARK)),
     )
+
+
+def sheet_for(page: Page, count: int) -> Sheet:
+    """The sheet for so many swatches, 0 if nobody said: with large squares where these are enough.
+
+    Raises
+    ------
+    SheetError
+        More swatches than a sheet has squares.
+    """
+    large = sheet_layout(page, large=True)
+    if 0 < count <= len(large.squares):
+        return large
+    small = sheet_layout(page)
+    if count > len(small.squares):
+        raise SheetError(f"a sheet has {len(small.squares)} squares, not {count}")
+    return small
 
 
 def _steps(left: float, top: float, wide: float, high: float, pitch: float) -> list[GreyStep]:
@@ -117,6 +143,7 @@ def strip_layout() -> Sheet:
     mark = 4.0
     return Sheet(
         page=Page.A4,
+        large=False,
         width=width,
         height=height,
         columns=0,
@@ -198,9 +225,9 @@ class Marked:
     """In pixels, but for the pitch."""
 
 
-def mark_sheet(page: Page, corners: Floats) -> Marked:
+def mark_sheet(page: Page, corners: Floats, large: bool = False) -> Marked:
     """All areas of a printed sheet whose four discs (4, 2) are known; raises `SheetError`."""
-    return _marked(sheet_layout(page), corners)
+    return _marked(sheet_layout(page, large), corners)
 
 
 def mark_strip(corners: Floats) -> Marked:

@@ -13,7 +13,7 @@ from wempa.craft.job import Colour as CoreColour
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.photo_reading import PhotoMarks, file_notes, find_sheet, read_marked, reading_doubt
-from wempa.craft.stash.swatch_sheet import mark_sheet, sheet_layout
+from wempa.craft.stash.swatch_sheet import mark_sheet
 from wempa.craft.vocabulary import Illuminant, Page
 from wempa.formats.job import Colour, first_problem, load_json
 from wempa.optics import colorimetry as cm
@@ -43,10 +43,10 @@ def read_sheet_photo(data: bytes, page: str | None, lamp: str | None, known: byt
         )
         raise JobError(said)
     used = sheet.page if page is None else Page(page)
-    marked = mark_sheet(used, sheet.corners)
+    marked = mark_sheet(used, sheet.corners, sheet.large)
     white = cm.lab(spectrum_of(CoreColour(hex=WHITE_CARD), "D65")[0])
     steps = [optics.PrintedStep(step.box, step.share, step.pitch) for step in marked.steps]
-    here = {} if known is None else _known_squares(known, len(sheet_layout(used).squares))
+    here = {} if known is None else _known_squares(known, len(marked.swatches))
     try:
         marks = PhotoMarks(marked.swatches, marked.whites, marked.dark, steps)
         given = None if lamp is None else Illuminant(lamp)

@@ -30,8 +30,8 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
     for n, (name, value) in enumerate((("Card", card), ("Tool and passes", tool), ("Date", ""))):
         y = 23.0 + 6 * n
         pen.text(left, y, name, 8)
-        pen.text(left + 24, y, value, 8, width=66)
-        pen.line(left + 24, y + 1, left + 91)
+        pen.text(left + 24, y, value, 8, width=sheet.steps[0].box[0] - left - 28)
+        pen.line(left + 24, y + 1, sheet.steps[0].box[0] - 3)
     pen.text(
         left, 40.5, "Stamp or blend a square solid, let it dry, photograph the whole sheet from straight above.", 7
     )
@@ -50,19 +50,22 @@ def draw(sheet: Sheet, labels: Sequence[SquareLabel] = (), card: str = "", tool:
     )
     for x, y in sheet.marks:
         pen.disc(x, y, MARK_RADIUS_MM)
+    # There is as much more room for words below a large square.
+    big = 1.4 if sheet.large else 1.0
     for n, square in enumerate(sheet.squares):
         pen.rectangle(square)
         label = labels[n] if n < len(labels) else SquareLabel()
-        x, below = square[0], square[3]
+        x, below, wide = square[0], square[3], square[2] - square[0]
         if label.name:
-            pen.text(x, below + 3.6, label.name, 7.5, NAMES, width=26)
-            pen.text(x, below + 6.8, label.detail, 6.5, width=26)
+            pen.text(x, below + 3.6 * big, label.name, 7.5 * big, NAMES, width=wide + 2)
+            pen.paragraph(x, below + 6.8 * big, label.detail, 6.5, wide + 2, most=2 if sheet.large else 1)
         else:
-            pen.line(x, below + 4.2, square[2])
+            pen.line(x, below + 4.2 * big, square[2])
         # To be written on: every square may have been made another way, on another day.
-        for name, start, stop in (("tool", x, x + 14), ("date", x + 15, square[2])):
-            pen.text(start, below + 10.6, name, 4.5)
-            pen.line(start + 3.6, below + 10.8, stop)
+        half, foot = wide / 2 + 2 * big, below + (17.0 if sheet.large else 10.6)
+        for name, start, stop in (("tool", x, x + half), ("date", x + half + 1, square[2])):
+            pen.text(start, foot, name, 4.5 * big)
+            pen.line(start + 3.6 * big, foot + 0.2, stop)
     return pen.drawing
 
 

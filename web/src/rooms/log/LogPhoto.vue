@@ -51,7 +51,7 @@ const begin = (got: Photo): Promise<boolean> =>
     clicked.value = []
     white.value = null
     if (!got.page || !got.corners) return
-    marked.value = await need(api.POST('/api/photos/{photo}/mark', { params: { path: { photo: got.photo } }, body: { corners: got.corners as never, page: got.page, strip: false } }))
+    marked.value = await need(api.POST('/api/photos/{photo}/mark', { params: { path: { photo: got.photo } }, body: { corners: got.corners as never, page: got.page, large: got.large, strip: false } }))
     await read()
   })
 async function load(event: Event): Promise<void> {

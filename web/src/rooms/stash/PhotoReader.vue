@@ -108,9 +108,9 @@ async function start(work: () => Promise<Photo>): Promise<void> {
 async function markSheet(on = photo.value): Promise<void> {
   if (!on || corners.value.length !== 4) return
   const strip = mode.value === 'strip'
-  const whole = strip ? { strip } : on.page ? { page: on.page } : { columns: columns.value, rows: rows.value }
+  const whole = strip ? { strip } : on.page ? { page: on.page, large: on.large } : { columns: columns.value, rows: rows.value }
   const all: Marked = await need(
-    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body: { strip: false, ...whole, corners: corners.value } }),
+    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body: { strip: false, large: false, ...whole, corners: corners.value } }),
   )
   steps.value = all.steps
   if (strip) {
