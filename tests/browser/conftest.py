@@ -1,9 +1,12 @@
-"""A real server and a real Chromium for each test."""
+"""A real server with the demo as it is at first for each test, and a real Chromium."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
+from urllib.request import Request, urlopen
 
 import pytest
 from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
@@ -22,10 +25,40 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+@dataclass(frozen=True, slots=True)
+class _Service:
+    """The demo served, and how it was at first: starting the command for every test would take most of the time."""
+
+    address: str
+    copies: Path
+    first: str
+
+    def as_at_first(self) -> None:
+        """Put back what the demo held when it began, and throw away the copies that were made since."""
+        for made in self.copies.iterdir():
+            if made.name != self.first:
+                made.unlink()
+        put_back = Request(f"{self.address}api/copies/{self.first}/restore", method="POST")
+        with urlopen(put_back, timeout=60) as answer:
+            listed = json.load(answer)["copies"]
+        for made in listed:
+            if made["name"] != self.first:
+                (self.copies / made["name"]).unlink()
+
+
+@pytest.fixture(scope="session")
+def service(tmp_path_factory: pytest.TempPathFactory) -> Iterator[_Service]:
+    with demo_server(tmp_path_factory.mktemp("served") / "demo.wempa") as address:
+        with urlopen(Request(f"{address}api/copies", method="POST"), timeout=60) as answer:
+            made = json.load(answer)
+        yield _Service(address, Path(made["folder"]), made["copies"][0]["name"])
+
+
 @pytest.fixture
-def address(tmp_path: Path) -> Iterator[str]:
-    with demo_server(tmp_path / "demo.wempa") as address:
-        yield address
+def address(service: _Service) -> str:
+    """The demo as it is at first, served."""
+    service.as_at_first()
+    return service.address
 
 
 @pytest.fixture
