@@ -12,6 +12,8 @@ from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, LayDown
 from wempa.craft.search import match
+from wempa.craft.search.features import Basis
+from wempa.craft.search.screen import _class_starts
 from wempa.craft.search.space import SearchSpace
 from wempa.craft.vocabulary import Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
@@ -134,7 +136,7 @@ def test_screen_is_never_below_the_truth(card: str, surface: Surface, start: tup
         assert over.min() >= 0
         slack.append(float(np.median(over)))
     # And it is close, or it would be of no use.
-    assert np.mean(slack) < 0.05
+    assert np.mean(slack) < 0.012
     # A group of stacks is bounded by its middle and half.
     groups = np.searchsorted(screen.groups, place, side="right") - 1
     assert (np.abs(screen.features[place] - screen.middle[groups]) <= screen.half[groups] + 1e-6).all()
@@ -151,3 +153,30 @@ def test_nothing_is_worked_into_the_wet_of_what_is_dry_by_then() -> None:
     formulas = {str(found.bench.inks[found.ink[low]].formula) for low in found.pairs.below[found.pairs.wet]}
     assert formulas & {"hybrid", "pigment", "reactive_pigment"}
     assert not formulas & {"dye", "fluorescent"}
+
+
+def test_products_are_bounded_in_few_dimensions_and_closely() -> None:
+    """No product of a stack and a function is more than its dimensions and what is left over say."""
+    rng = np.random.default_rng(4)
+    # Stacks differ most where functions are all but blind, as spectra do where nobody sees.
+    shape = np.exp(-np.arange(252) / 20)
+    mixed = rng.normal(size=(252, 252))
+    stacks = (rng.normal(size=(400, 252)) * shape[::-1]) @ mixed * 0.02
+    functions = (rng.normal(size=(300, 252)) * shape) @ np.linalg.inv(mixed).T
+    basis = Basis.of(stacks, functions)
+    on, of = basis.stacks(stacks.astype(np.float32)), basis.functions(functions.astype(np.float32))
+    assert on.shape == (400, basis.width)
+    truth = stacks @ functions.T
+    middle, room = on[:, :-1] @ of[:, :-1].T, np.outer(on[:, -1], of[:, -1])
+    assert (np.abs(truth - middle) <= room + 1e-5 * np.abs(truth).max()).all()
+    # A basis that looked at the stacks alone would leave most of it open.
+    plain = np.linalg.svd(stacks, full_matrices=False)[2][: basis.width - 1]
+    left = np.linalg.norm(stacks - stacks @ plain.T @ plain, axis=1)
+    open_ = np.outer(left, np.linalg.norm(functions - functions @ plain.T @ plain, axis=1))
+    assert np.median(room) < 0.2 * np.median(open_)
+
+
+def test_classes_are_a_step_apart_and_not_too_many() -> None:
+    assert _class_starts(np.zeros(5)).tolist() == [0, 5]
+    assert _class_starts(np.array([0.0, 0.001, 0.005, 0.0051, 0.1])).tolist() == [0, 2, 4, 5]
+    assert len(_class_starts(np.linspace(-3, 0, 10_000))) <= 34

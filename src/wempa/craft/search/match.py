@@ -10,33 +10,31 @@ good one is looked for first, by changing one lay-down at a time.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.bounds import Near, near
-from wempa.optics.grid import Bools, Floats, Ints, Reals
+from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.parallel import in_chunks
 
 from .pairs import StackPairs
+from .sieve import LEAST, Passed, Sieve
 from .space import SearchSpace
 
-# Groups of stacks of two screened at a time, over all third lay-downs at once; and how many
-# such pieces between two looks at how far the search has come.
-_BLOCK, _STEP = 64, 16
+# Pieces of the space between two looks at how far the search has come, and how many are tried beforehand.
+_STEP, _TRIED = 16, 6
 # Stacks of three worked out at a time, the most promising first.
 _WORKED = 1 << 14
 # Stacks of each number of lay-downs that are kept for the answer.
 _KEPT = 400
 # A gap that nobody sees: with less the search may stop.
 GAP = 0.5
+# So few stacks are looked through in one go.
+_FEW = 10_000_000
 # What single precision may be off.
 _ROUNDED = 0.004
-# Directions that a stack of three has to pass.
-_DIRECTIONS = 8
 # Where the first look for a near one begins, how many of these go on, and for how many rounds at most.
 _STARTS, _CLIMBERS, _ROUNDS = 16, 4, 4
 
@@ -149,10 +147,13 @@ def search(
     thirds = _Thirds(space, target, usable, kept[3])
     thirds.climb(kept[2])
     # First whether anything is so much nearer that it would be seen; then whether anything is
-    # nearer at all.
+    # nearer at all. Few stacks are looked through in one go.
     proven = 0.0
-    if best() > max(GAP, enough):
+    if best() > max(GAP, enough) and (enough or total > _FEW):
         for share in thirds.screened(best, enough or GAP):
+            if best() <= enough:
+                yield state(0.0, 1.0, last=True)
+                return
             yield state(proven, 0.05 + 0.45 * share)
         proven = best() - (enough or GAP)
     if best() - proven > enough:
@@ -234,8 +235,11 @@ class _Thirds:
 
     def screened(self, best: Callable[[], float], less: float) -> Iterator[float]:
         """Work out every stack that may come nearer than the best so far less so much; yields the share done."""
-        sieve = _Sieve(self._space, self._target, self._tops, max(best() - less, _LEAST))
+        sieve = Sieve(self._space, self._target, self._tops, max(best() - less, LEAST))
         pieces = sieve.pieces()
+        # Of many a few from all over tell which directions are worth it.
+        if len(pieces) > 4 * _TRIED:
+            sieve.sharpen(pieces[_TRIED // 2 :: len(pieces) // _TRIED])
         for begin in range(0, len(pieces), _STEP):
             self._work_out_passed(sieve, sieve.passed(pieces[begin : begin + _STEP]), best, less)
             yield 0.95 * min(1.0, (begin + _STEP) / len(pieces))
@@ -243,162 +247,10 @@ class _Thirds:
             self._work_out_passed(sieve, passed, best, less)
         yield 1.0
 
-    def _work_out_passed(self, sieve: _Sieve, passed: _Passed, best: Callable[[], float], less: float) -> None:
+    def _work_out_passed(self, sieve: Sieve, passed: Passed, best: Callable[[], float], less: float) -> None:
         """Work out what passed the sieve, the most promising first; fewer pass as the best comes nearer."""
         while len(passed.pair):
             head, passed = passed.split(_WORKED)
             self._work_out(head.pair, head.top)
-            if sieve.narrow(max(best() - less, _LEAST)):
+            if sieve.narrow(max(best() - less, LEAST)):
                 passed = passed.among(sieve.least)
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Passed:
-    """Stacks of three that may be near enough, b of them."""
-
-    pair: Ints
-    top: Ints
-    most: Reals
-    """What they come to at most in each direction, (b, d)."""
-
-    def split(self, count: int) -> tuple[_Passed, _Passed]:
-        """The `count` most promising, and the others."""
-        if len(self.pair) <= count:
-            return self, self._rows(slice(0, 0))
-        # One is as promising as the direction in which it passes by least.
-        order = np.argpartition(-self.most.min(axis=1), count)
-        return self._rows(order[:count]), self._rows(order[count:])
-
-    def among(self, least: Floats) -> _Passed:
-        """Those that still pass."""
-        return self._rows(np.flatnonzero((self.most >= least).all(axis=1)))
-
-    def _rows(self, rows: Ints | slice) -> _Passed:
-        return _Passed(self.pair[rows], self.top[rows], self.most[rows])
-
-
-class _Sieve:
-    """Directions in X, Y and Z, what all colours near the target come to in them at least, and stacks at most."""
-
-    def __init__(self, space: SearchSpace, target: Floats, tops: Ints, aim: float) -> None:
-        self._space, self._target, self._tops, self._aim = space, target, tops, aim
-        around = near(target, aim)
-        self._directions = self._choose(around)
-        self.least = around.ends(self._directions)[0]
-        self._made = [space.screen.most(direction) for direction in self._directions]
-        self._first = np.ascontiguousarray(np.moveaxis(self._made[0][0][:, tops], 1, 2))
-        self._first_size = np.abs(self._first)
-
-    def narrow(self, aim: float) -> bool:
-        """Look only for what is within `aim`; whether that is enough nearer to make a difference."""
-        if aim > 0.97 * self._aim:
-            return False
-        self._aim = aim
-        self.least = near(self._target, aim).ends(self._directions)[0]
-        return True
-
-    def _choose(self, around: Near) -> Floats:
-        """Of many directions those that together let least of a sample pass, the best one first, (d, 3)."""
-        seen = self._space.sample
-        spread = np.linalg.svd(seen - seen.mean(axis=0), full_matrices=False)
-        tried = (_SPHERE / (spread[1] + 1e-6 * spread[1][0])) @ spread[2]
-        tried /= np.abs(tried).sum(axis=1, keepdims=True)
-        # A bound gives way a little; a direction is worth what it leaves out in spite of that.
-        passes = seen @ tried.T >= around.ends(tried)[0] - _GIVES
-        left, chosen = np.ones(len(seen), dtype=np.bool_), []
-        for _ in range(_DIRECTIONS):
-            chosen.append(int(np.argmin(passes[left].sum(axis=0))))
-            left &= passes[:, chosen[-1]]
-            if not left.any():
-                break
-        # When none of the sample is left, those that leave out most by themselves.
-        alone = [k for k in np.argsort(passes.sum(axis=0), kind="stable").tolist() if k not in chosen]
-        return np.asarray(tried[[*chosen, *alone][:_DIRECTIONS]])
-
-    def pieces(self) -> list[tuple[int, int, int]]:
-        """The groups of stacks of two cut up for screening: (class, first group, last + 1)."""
-        number = self._space.screen.group_class
-        starts = np.searchsorted(number, np.arange(int(number[-1]) + 2)).tolist()
-        return [
-            (k, first, min(first + _BLOCK, starts[k + 1]))
-            for k in range(len(starts) - 1)
-            for first in range(starts[k], starts[k + 1], _BLOCK)
-        ]
-
-    def passed(self, pieces: list[tuple[int, int, int]]) -> _Passed:
-        """What may be near enough of pieces with every third lay-down."""
-        screen, found = self._space.screen, []
-
-        def work(rows: slice) -> None:
-            for k, start, stop in pieces[rows]:
-                group, top = self._groups_passed(k, start, stop)
-                # The stacks of each group over those lay-downs that the group as a whole may be near with.
-                begins, rows_, columns = np.searchsorted(group, np.arange(start, stop + 1)).tolist(), [], []
-                for g, (begin, end) in enumerate(itertools.pairwise(begins), start):
-                    if begin == end:
-                        continue
-                    first, last = screen.groups[g], screen.groups[g + 1]
-                    on = top[begin:end]
-                    row, column = np.nonzero(screen.features[first:last] @ self._first[k][:, on] >= self.least[0])
-                    rows_.append(row + first)
-                    columns.append(on[column])
-                if rows_:
-                    tops = self._tops[np.concatenate(columns)]
-                    found.append(self._narrowed(k, np.concatenate(rows_), tops, 0.0))
-
-        in_chunks(work, len(pieces), 4)
-        if not found:
-            return _Passed(*(np.zeros(0, dtype=np.intp),) * 2, np.zeros((0, _DIRECTIONS)))
-        return _Passed(*(np.concatenate(each) for each in zip(*found, strict=True)))
-
-    def _groups_passed(self, k: int, start: int, stop: int) -> tuple[Ints, Ints]:
-        """Groups of class k, and the lay-downs (by place in `tops`) over which one of their stacks may be near."""
-        screen = self._space.screen
-        middle, half = screen.middle[start:stop], screen.half[start:stop]
-        flat = np.flatnonzero(middle @ self._first[k] + half @ self._first_size[k] >= self.least[0])
-        group, top = np.divmod(flat, len(self._tops))
-        for (bound, _), least in zip(self._made[1:], self.least[1:], strict=True):
-            chosen = bound[k][self._tops[top]]
-            up = np.einsum("ij,ij->i", middle[group], chosen) + np.einsum("ij,ij->i", half[group], np.abs(chosen))
-            group, top = group[up >= least], top[up >= least]
-        return group + start, top
-
-    def _narrowed(self, k: int, row: Ints, top: Ints, wider: float) -> tuple[Ints, Ints, Reals]:
-        """Stacks of two of class k, by place in the screen, with a third each: those that pass every direction."""
-        features = self._space.screen.features
-        most = np.empty((len(row), 0), dtype=np.float32)
-        for (bound, again), least in zip(self._made, self.least, strict=True):
-            up = np.einsum("ij,ij->i", features[row], bound[k][top]) + wider * again[top]
-            pass_ = np.flatnonzero(up >= least)
-            row, top = row[pass_], top[pass_]
-            most = np.concatenate([most[pass_], up[pass_, None]], axis=1)
-        return self._space.screen.order[row], top, most
-
-    def sandwiches(self, usable: Bools) -> Iterator[_Passed]:
-        """Stacks whose third ink lies in them already: bounds on the floor are wider for them."""
-        space, screen, pairs = self._space, self._space.screen, self._space.pairs
-        inks = range(int(space.ink.max()) + 1)
-        by_ink = [np.flatnonzero((space.ink == ink) & usable & ~space.glows) for ink in inks]
-        for k in range(len(screen.starts) - 1):
-            row = np.arange(screen.starts[k], screen.starts[k + 1])
-            for lays in (pairs.below, pairs.above):
-                ink = space.ink[lays[screen.order[row]]]
-                for hand in range(max(len(each) for each in by_ink)):
-                    top = np.array([each[hand] if hand < len(each) else -1 for each in by_ink])[ink]
-                    there = top >= 0
-                    yield _Passed(*self._narrowed(k, row[there], top[there], 1.0))
-
-
-def _sphere(count: int) -> Floats:
-    """Directions spread evenly over a sphere, (count, 3), on a golden spiral."""
-    along = 1 - (2 * np.arange(count) + 1) / count
-    around = np.arange(count) * np.pi * (3 - np.sqrt(5))
-    across = np.sqrt(1 - along**2)
-    return np.stack([across * np.cos(around), across * np.sin(around), along], axis=1)
-
-
-_SPHERE = _sphere(300)
-# How much a bound gives way in X, Y and Z over their white; measured on the demo stash.
-_GIVES = 0.006
-# Nothing nearer than this is told apart from the wanted colour.
-_LEAST = 0.02

@@ -32,19 +32,18 @@ from wempa.craft.prediction.tool_lays import LaidOver, in_the_way, settle_one, s
 from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import Film, over
-from wempa.optics.grid import BANDS, Bools, Floats, Ints, Reals
+from wempa.optics.grid import BANDS, Bools, Floats, Ints, Reals, weights, white_point
 from wempa.optics.parallel import in_chunks
 from wempa.optics.stack import Layers, Stacks, films, lab_on
 from wempa.optics.surface import outside, speckle, wet_pores
 
-from .features import left_of, raw_features
+from .features import Basis, left_of, raw_features
+from .lines import Ends, fitted, linear_in
 
 # Rows worked at a time, so that their arrays stay in the cache.
 CHUNK = 2048
-# Stacks that principal dimensions are taken from, and how many of these.
-SAMPLE, _DIMENSIONS = 3000, 22
-# Rounding of the squared length of what is left over, in single precision.
-_ROUNDED = 1e-6
+# Stacks that principal dimensions are taken from.
+SAMPLE = 3000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -190,6 +189,8 @@ class PairSpace:
 
     def loss(self, ink: Ints, dose: Floats) -> Floats:
         """What joins into the floor's loss, (b, 36), of lay-downs of the inks (b, k) at doses (b, k)."""
+        if not self.bench.palette.lowers_floor:
+            return np.zeros((len(ink), BANDS), dtype=np.float32)
         dose = dose.copy()
         for later in range(1, ink.shape[1]):
             for earlier in range(later):
@@ -221,8 +222,6 @@ class PairSpace:
 
     def left(self, ink: Ints, dose: Floats) -> Floats:
         """What lay-downs of the inks (b, k) at doses (b, k) leave of the floor, a factor (b, 36)."""
-        if not self.bench.palette.lowers_floor:
-            return np.ones((len(ink), BANDS), dtype=np.float32)
         return left_of(self.loss(ink, dose))
 
     def lab(self, internal: Floats, left: Floats) -> Floats:
@@ -258,12 +257,8 @@ class PairSpace:
         return self.worked[0]
 
     @cached_property
-    def worked(self) -> tuple[StackPairs, Reals, Reals, Floats]:
-        """The stacks of two, their features for the screen, the basis of these, and ends.
-
-        The ends, (2, 2, 36), are least and most of r and of what is left of the floor, over
-        all stacks, band by band.
-        """
+    def worked(self) -> tuple[StackPairs, Reals, Basis, Ends]:
+        """The stacks of two, their features for the screen, the basis of these, and the ends of all of them."""
         index = self._pair_index(~self.glows)
         count = len(index[0])
         found = StackPairs(
@@ -276,42 +271,42 @@ class PairSpace:
             takes=np.empty(count),
         )
         split = int(np.searchsorted(found.wet, True))
-        upper = self._upper_films()
         if not count:
-            return (
-                found,
-                np.zeros((0, 2), dtype=np.float32),
-                np.zeros((0, 0), dtype=np.float32),
-                np.zeros((2, 2, BANDS)),
-            )
-        some = np.linspace(0, count - 1, min(count, SAMPLE)).astype(np.intp)
-        parts = [some[some < split], some[some >= split]]
-        raw = np.concatenate([raw_features(*self._lay_two(found, rows, upper)) for rows in parts if len(rows)])
-        basis = np.linalg.svd(raw, full_matrices=False)[2][:_DIMENSIONS].astype(np.float32)
-        features = np.ones((count, len(basis) + 2), dtype=np.float32)
+            return found, np.zeros((0, 2), dtype=np.float32), Basis.empty(), Ends(*np.zeros((2, 2, BANDS)))
+        upper = self._upper_films()
+        basis = self._basis(found, split, upper)
+        features = np.ones((count, basis.width + 1), dtype=np.float32)
 
         seen: list[Floats] = []
 
         def work(rows: slice) -> None:
-            internal, left = self._lay_two(found, np.arange(rows.start, rows.stop), upper)
-            found.internal[rows], found.lab[rows] = internal, self.lab(internal, left)
+            internal, loss = self._lay_two(found, np.arange(rows.start, rows.stop), upper)
+            found.internal[rows], found.lab[rows] = internal, self.lab(internal, left_of(loss))
             # Chunks run at once; a list takes what each appends whole.
-            seen.append(np.stack([(each.min(axis=0), each.max(axis=0)) for each in (internal, left)]))
-            whole = raw_features(internal, left)
-            on = whole @ basis.T
-            features[rows, : len(basis)] = on
-            # What is left over, by its length; and one. Not as a difference of squares, which rounds it away.
-            whole -= on @ basis
-            features[rows, len(basis)] = np.sqrt(np.einsum("ij,ij->i", whole, whole) + _ROUNDED)
+            seen.append(np.stack([(each.min(axis=0), each.max(axis=0)) for each in (internal, loss)]))
+            features[rows, :-1] = basis.stacks(raw_features(internal, loss))
 
         # Dry ones first, then wet ones; no chunk has both.
         in_chunks(lambda rows: work(slice(rows.start, min(rows.stop, split))), split, CHUNK)
         in_chunks(lambda rows: work(slice(rows.start + split, min(rows.stop + split, count))), count - split, CHUNK)
-        ends = np.stack([np.min(seen, axis=0)[:, 0], np.max(seen, axis=0)[:, 1]], axis=1)
-        return found, features, basis, ends
+        least, most = np.min(seen, axis=0)[:, 0], np.max(seen, axis=0)[:, 1]
+        return found, features, basis, Ends(*np.stack([least, most], axis=1))
+
+    def _basis(self, pairs: StackPairs, split: int, upper: tuple[Film | None, Ints]) -> Basis:
+        """The dimensions that count, from some of the stacks of two and what any third lay-down makes of these."""
+        count = len(pairs.below)
+        some = np.linspace(0, count - 1, min(count, SAMPLE)).astype(np.intp)
+        laid = [self._lay_two(pairs, rows, upper) for rows in (some[some < split], some[some >= split]) if len(rows)]
+        internal, loss = (np.concatenate(each) for each in zip(*laid, strict=True))
+        ends = Ends(*(np.stack([each.min(axis=0), each.max(axis=0)]) for each in (internal, loss)))
+        lines = fitted(self, np.stack([self.base_dose] * 2), ends)
+        light = str(self.job.illuminant)
+        bands = (weights(light) / white_point(light)).astype(np.float32).T
+        functions = np.concatenate([linear_in(lines, sign * band)[1] for band in bands for sign in (1, -1)])
+        return Basis.of(raw_features(internal, loss), functions)
 
     def _lay_two(self, pairs: StackPairs, rows: Ints, upper: tuple[Film | None, Ints]) -> tuple[Floats, Floats]:
-        """Internal reflectance and floor left of stacks of two, all dry or all wet; notes their doses."""
+        """Internal reflectance and the floor's loss of stacks of two, all dry or all wet; notes their doses."""
         a, b, mixed = pairs.below[rows], pairs.above[rows], bool(pairs.wet[rows[0]])
         inks = np.stack([self.ink[a], self.ink[b]], axis=1)
         laid = self._settle(a, b, mixed)
@@ -336,7 +331,7 @@ class PairSpace:
         pairs.between[rows] = laid.between
         pairs.film[rows] = laid.film
         pairs.takes[rows] = laid.meets.takes_by_tool(self._table, np)
-        return internal, self.left(inks, doses)
+        return internal, self.loss(inks, doses)
 
     def _lay_apart(self, inks: Ints, doses: Floats, a: Ints, b: Ints) -> Floats:
         """Internal reflectance of stacks of two whose amounts are their own, (b, 36)."""
@@ -349,9 +344,8 @@ class PairSpace:
     def stays_open(self) -> Bools:
         """Whether a first lay-down is still wet when a second has been over the card, (n, n)."""
         times = [self.bench.inks[i].values["open_time"] for i in self.ink.tolist()]
-        by_tool = {
-            lay.tool: [stays_open(time, lay.tool, self._table) for time in times] for lay in self.lays if lay.tool
-        }
+        tools = {lay.tool for lay in self.lays if lay.tool}
+        by_tool = {tool: [stays_open(time, tool, self._table) for time in times] for tool in tools}
         return np.array([by_tool[lay.tool] for lay in self.lays if lay.tool], dtype=np.bool_).T
 
     @cached_property
