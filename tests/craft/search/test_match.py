@@ -164,15 +164,15 @@ def test_products_are_bounded_in_few_dimensions_and_closely() -> None:
     stacks = (rng.normal(size=(400, 252)) * shape[::-1]) @ mixed * 0.02
     functions = (rng.normal(size=(300, 252)) * shape) @ np.linalg.inv(mixed).T
     basis = Basis.of(stacks, functions)
-    on, of = basis.stacks(stacks.astype(np.float32)), basis.functions(functions.astype(np.float32))
+    on, (of, left) = basis.stacks(stacks.astype(np.float32)), basis.functions(functions[None])
     assert on.shape == (400, basis.width)
     truth = stacks @ functions.T
-    middle, room = on[:, :-1] @ of[:, :-1].T, np.outer(on[:, -1], of[:, -1])
+    middle, room = on[:, :-1] @ of[0].T, np.outer(on[:, -1], np.sqrt(left[:, 0, 0]))
     assert (np.abs(truth - middle) <= room + 1e-5 * np.abs(truth).max()).all()
     # A basis that looked at the stacks alone would leave most of it open.
     plain = np.linalg.svd(stacks, full_matrices=False)[2][: basis.width - 1]
-    left = np.linalg.norm(stacks - stacks @ plain.T @ plain, axis=1)
-    open_ = np.outer(left, np.linalg.norm(functions - functions @ plain.T @ plain, axis=1))
+    far = np.linalg.norm(stacks - stacks @ plain.T @ plain, axis=1)
+    open_ = np.outer(far, np.linalg.norm(functions - functions @ plain.T @ plain, axis=1))
     assert np.median(room) < 0.2 * np.median(open_)
 
 

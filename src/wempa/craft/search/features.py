@@ -14,9 +14,9 @@ BOUNCES = (0.0, 0.3, 0.6)
 LOSSES = (0.0, 0.02, 1.0)
 # Functions by band.
 TERMS = len(BOUNCES) + len(LOSSES) + 1
-# Directions in which linear functions are told apart, what the others count against the first, squared, and the
-# dimensions that stacks are described by.
-_TOLD, _OTHERS, _DIMENSIONS = 48, 1e-5, 18
+# What directions count in which linear functions are all but blind, squared, against the first; and the dimensions
+# that stacks are described by.
+_BLIND, _DIMENSIONS = 1e-5, 18
 # Rounding of the squared length of what is left over, in single precision.
 _ROUNDED = 1e-11
 
@@ -51,30 +51,27 @@ class Basis:
     is no more than the product of both lengths that are left over (Cauchy and Schwarz).
     """
 
-    told: Reals
-    """Directions in which functions are told apart, (252, q)."""
-    scale: Reals
-    """What each counts, (q,)."""
-    others: float
-    """What all others count."""
+    turned: Reals
+    """Turns and scales raw features, (252, 252)."""
+    functions_turned: Floats
+    """The same for functions, so that products stay as they are, (252, 252)."""
     principal: Reals
-    """Principal dimensions of stacks, (d, q)."""
+    """Principal dimensions of stacks, (d, 252)."""
 
     @classmethod
     def of(cls, stacks: Floats, functions: Floats) -> Basis:
         """For stacks (s, 252) and functions (l, 252) like those that will be asked for."""
-        spread, turned = np.linalg.eigh((functions.T @ functions).astype(np.float64) / len(functions))
-        scale = np.sqrt(np.maximum(spread[::-1][:_TOLD], 0) + _OTHERS * spread[-1])
-        told = turned[:, ::-1][:, :_TOLD]
-        principal = np.linalg.svd(stacks @ (told * scale), full_matrices=False)[2][:_DIMENSIONS]
-        others = float(np.sqrt(_OTHERS * spread[-1]))
-        return cls(told.astype(np.float32), scale.astype(np.float32), others, principal.astype(np.float32))
+        functions = functions.astype(np.float64)
+        spread, along = np.linalg.eigh(functions.T @ functions / len(functions))
+        # Directions in which functions are all but blind count a little all the same.
+        scale = np.sqrt(np.maximum(spread, 0) + _BLIND * spread[-1])
+        principal = np.linalg.svd(stacks @ (along * scale), full_matrices=False)[2][:_DIMENSIONS]
+        return cls((along * scale).astype(np.float32), along / scale, principal.astype(np.float32))
 
     @classmethod
     def empty(cls) -> Basis:
         """For no stacks at all."""
-        nothing = np.zeros((0, 0), dtype=np.float32)
-        return cls(nothing, nothing.reshape(0), 1.0, nothing)
+        return cls(*np.zeros((3, 0, 0), dtype=np.float32))
 
     @property
     def width(self) -> int:
@@ -83,25 +80,19 @@ class Basis:
 
     def stacks(self, raw: Floats) -> Floats:
         """Stacks (b, 252) in the dimensions, and the length that is left over, (b, `width`)."""
-        along = raw @ self.told
-        turned = along * self.scale
+        turned = raw @ self.turned
+        on = turned @ self.principal.T
+        # Not as a difference of squares, which rounds it away.
+        turned -= on @ self.principal
+        rest = np.sqrt(np.einsum("ij,ij->i", turned, turned) + _ROUNDED)
+        return np.concatenate([on, rest[:, None]], axis=1)
+
+    def functions(self, linear: Floats) -> tuple[Floats, Floats]:
+        """K linear functions (k, …, 252) in the dimensions, (k, …, d), and products of what is left over, (…, k, k).
+
+        What is left over of any sum of them, d₁f₁ + d₂f₂ + …, has the squared length dᵀ G d, G these products.
+        """
+        turned = linear @ self.functions_turned
         on = turned @ self.principal.T
         turned -= on @ self.principal
-        rest = np.einsum("ij,ij->i", turned, turned) + _ROUNDED
-        rest += self.others**2 * np.maximum(_squared(raw) - _squared(along), 0)
-        return np.concatenate([on, np.sqrt(rest)[:, None]], axis=1)
-
-    def functions(self, linear: Floats) -> Floats:
-        """Linear functions (…, 252) in the dimensions, and the length that is left over, (…, `width`)."""
-        along = linear @ self.told
-        turned = along / self.scale
-        on = turned @ self.principal.T
-        rest = np.maximum(_squared(turned) - _squared(on), 0)
-        # A little more, for differences of squares are rounded.
-        rest += 1e-5 * _squared(turned)
-        rest += (np.maximum(_squared(linear) - _squared(along), 0) + 2e-6 * _squared(linear)) / self.others**2
-        return np.concatenate([on, np.sqrt(rest)[..., None]], axis=-1)
-
-
-def _squared(vectors: Floats) -> Floats:
-    return np.asarray(np.einsum("...i,...i->...", vectors, vectors))
+        return on, np.asarray(np.einsum("i...k,j...k->...ij", turned, turned))

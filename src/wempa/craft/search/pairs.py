@@ -37,8 +37,8 @@ from wempa.optics.parallel import in_chunks
 from wempa.optics.stack import Layers, Stacks, films, lab_on
 from wempa.optics.surface import outside, speckle, wet_pores
 
-from .features import Basis, left_of, raw_features
-from .lines import Ends, fitted, linear_in
+from .features import TERMS, Basis, left_of, raw_features
+from .lines import Ends, fitted
 
 # Rows worked at a time, so that their arrays stay in the cache.
 CHUNK = 2048
@@ -228,6 +228,12 @@ class PairSpace:
         """CIELAB (b, 3) of internal reflectances and what is left of the floor."""
         return cm.lab(self.measured(internal, left), str(self.job.illuminant))
 
+    @property
+    def eye(self) -> Floats:
+        """What each band adds to X, Y and Z over their white under the job's light, (3, 36)."""
+        light = str(self.job.illuminant)
+        return np.asarray((weights(light) / white_point(light)).T)
+
     @cached_property
     def singles(self) -> Floats:
         """CIELAB of each lay-down by itself, (n, 3)."""
@@ -300,9 +306,7 @@ class PairSpace:
         internal, loss = (np.concatenate(each) for each in zip(*laid, strict=True))
         ends = Ends(*(np.stack([each.min(axis=0), each.max(axis=0)]) for each in (internal, loss)))
         lines = fitted(self, np.stack([self.base_dose] * 2), ends)
-        light = str(self.job.illuminant)
-        bands = (weights(light) / white_point(light)).astype(np.float32).T
-        functions = np.concatenate([linear_in(lines, sign * band)[1] for band in bands for sign in (1, -1)])
+        functions = lines.weighed(self.eye).reshape(-1, TERMS * BANDS)
         return Basis.of(raw_features(internal, loss), functions)
 
     def _lay_two(self, pairs: StackPairs, rows: Ints, upper: tuple[Film | None, Ints]) -> tuple[Floats, Floats]:

@@ -8,11 +8,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from wempa.optics.grid import BANDS, Floats, Ints, Reals, weights, white_point
+from wempa.optics.grid import BANDS, Floats, Ints, Reals
 from wempa.optics.parallel import in_chunks
 
 from .features import TERMS, left_of
-from .lines import fitted, linear_in
+from .lines import Lines, fitted
 from .pairs import PairSpace
 
 # At most so many classes by how much a stack still takes, and the least step between them, in ln of it.
@@ -87,18 +87,25 @@ class Screen:
         return place[order], np.searchsorted(ink[order], np.arange(int(space.ink.max()) + 2))
 
     @cached_property
-    def bounds(self) -> tuple[Floats, Floats]:
-        """Linear functions below and above the measured reflectance, (c, n, 36, 8) each; see `lines.fitted`."""
-        classes, space = len(self.starts) - 1, self._space
-        made = np.empty((2, classes, len(space.lays), BANDS, 1 + TERMS), dtype=np.float32)
+    def bounds(self) -> Lines:
+        """Bounds on what third lay-downs make of the stacks of each class, c of them; see `lines.fitted`."""
+        space = self._space
+        shape = (len(self.starts) - 1, len(space.lays), BANDS)
+        made = Lines(*(np.empty(each, dtype=np.float32) for each in ((*shape, TERMS), shape, shape)))
 
         def work(number: slice) -> None:
-            for k in range(number.start, min(number.stop, classes)):
+            for k in range(shape[0])[number]:
                 dose = space.base_dose * np.exp(self._less[:, k][:, space.alike_taking])
-                made[0, k], made[1, k] = fitted(space, dose, self._ends)
+                one = fitted(space, dose, self._ends)
+                made.slope[k], made.low[k], made.high[k] = one.slope, one.low, one.high
 
-        in_chunks(work, classes, 1)
-        return made[0], made[1]
+        in_chunks(work, shape[0], 1)
+        return made
+
+    @cached_property
+    def _slopes(self) -> tuple[Floats, Floats]:
+        """The bounds' slopes for X, Y and Z in the dimensions, (3, c, n, d), and what is left over, (c, n, 3, 3)."""
+        return self._basis.functions(self.bounds.weighed(self._space.eye))
 
     def most(self, direction: Floats) -> tuple[Floats, Floats]:
         """What a linear function of X, Y, Z over their white, (3,), comes to at most.
@@ -108,14 +115,12 @@ class Screen:
         second, (n,), is to be added where the ink of the lay-down lies in the stack already.
         """
         space = self._space
-        light = str(space.job.illuminant)
-        weight = (weights(light) / white_point(light)) @ direction
-        constant, linear = linear_in(self.bounds, weight)
-        slack = 1e-5 * np.abs(direction).sum()
-        found = np.concatenate([self._basis.functions(linear), constant[..., None] + slack], axis=2)
-        again = (space.floor * (1 - left_of(space.own_loss))) @ np.abs(
-            (weights(light) / white_point(light)) @ direction
-        )
+        on, left = self._slopes
+        weight = direction @ space.eye
+        rest = np.sqrt(np.maximum(np.einsum("...ij,i,j->...", left, direction, direction), 0))
+        constant = self.bounds.most(weight) + 1e-5 * np.abs(direction).sum()
+        found = np.concatenate([np.tensordot(direction, on, 1), rest[..., None], constant[..., None]], axis=2)
+        again = (space.floor * (1 - left_of(space.own_loss))) @ np.abs(weight)
         return found.astype(np.float32), again[space.ink]
 
 

@@ -101,14 +101,7 @@ class Sieve:
 
     def _add(self, directions: Floats) -> None:
         self._directions = np.concatenate([self._directions, directions])
-        made: list[tuple[Floats, Floats] | None] = [None] * len(directions)
-
-        def work(rows: slice) -> None:
-            for place in range(len(directions))[rows]:
-                made[place] = self._space.screen.most(directions[place])
-
-        in_chunks(work, len(directions), 1)
-        self._made += [each for each in made if each is not None]
+        self._made += [self._space.screen.most(direction) for direction in directions]
         self.least = self._around.ends(self._directions)[0]
 
     def _chosen(self, seen: Floats, gives: float, count: int) -> Floats:
