@@ -324,7 +324,10 @@ def stash() -> list[Figure]:
     from wempa.store import Workspace
 
     rows = "".join(f"Ink {n},Range {n % 9},dye,#{(n * 66037 + 4096) % 0xFFFFFF:06x}\n" for n in range(250))
-    with tempfile.TemporaryDirectory() as folder, TestClient(create_app(Workspace(Path(folder) / "w"))) as client:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        TestClient(create_app(Workspace(Path(folder) / "w")), base_url="http://127.0.0.1") as client,
+    ):
         start = time.perf_counter()
         client.post("/api/import/inks?apply=true", content="name,range,formula,hex\n" + rows).raise_for_status()
         taken_in = time.perf_counter() - start
@@ -350,7 +353,10 @@ def advice() -> list[Figure]:
     clear = [code for code in hexes if max(bytes.fromhex(code[1:])) - min(bytes.fromhex(code[1:])) > 110]
     rows = [f"Ink {n},Range {n % 9},{kinds[n % 5]},{clear[n % len(clear)]}" for n in range(247)]
     own = ["Blue,Own,dye,#2456a6", "Orange,Own,dye,#f2801e", "White,Own,pigment,#fbfbf9"]
-    with tempfile.TemporaryDirectory() as folder, TestClient(create_app(Workspace(Path(folder) / "w"))) as client:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        TestClient(create_app(Workspace(Path(folder) / "w")), base_url="http://127.0.0.1") as client,
+    ):
         text = "name,range,formula,hex\n" + "\n".join([*own, *rows]) + "\n"
         client.post("/api/import/inks?apply=true", content=text).raise_for_status()
         brushed = [{"ink_id": n, "tool": "brush", "passes": 6} for n in (1, 2)]
@@ -497,6 +503,10 @@ def chart_on_screen() -> list[Figure]:
             start = time.perf_counter()
             page.get_by_text("62,500 of 62,500 mixes").wait_for(timeout=180_000)
             first = time.perf_counter() - start
+            # A tool for all, so that passes can be counted.
+            page.get_by_role("combobox", name="Tool").click(force=True)
+            page.get_by_role("option", name="brush").first.click()
+            page.wait_for_timeout(2500)
             taken: dict[str, list[float]] = {"dry": [], "wet": []}
             # A pass more each time, so that no chart has been seen before.
             more = "[aria-label='increase number']"
