@@ -77,29 +77,38 @@ def absorption_from_swatch(
     Reflectance falls steadily with K, so Newton's method in ln K inside a
     shrinking bracket always arrives.
     """
-    share, haze = film_share[:, None], trace[:, None]
-    target = np.log(np.maximum(swatch, 1e-9))
-    lightest = lay_one(below, np.zeros_like(swatch), scattering, share, haze)
-    impossible = swatch > lightest * (1 + 1e-12)
-    low = np.full_like(swatch, np.log(_K_RANGE[0]))
-    high = np.full_like(swatch, np.log(_K_RANGE[1]))
+    # Bands are worked by themselves, so that those that have arrived need not wait for the others.
+    shape = swatch.shape
+    seen, under, scatter, share, haze = (
+        np.broadcast_to(each, shape).reshape(-1)
+        for each in (swatch, below, scattering, film_share[:, None], trace[:, None])
+    )
+    target = np.log(np.maximum(seen, 1e-9))
+    lightest = lay_one(under, np.zeros_like(seen), scatter, share, haze)
+    impossible = seen > lightest * (1 + 1e-12)
+    low, high = np.full_like(seen, np.log(_K_RANGE[0])), np.full_like(seen, np.log(_K_RANGE[1]))
     # Beer–Lambert there and back is a good start.
     guess = np.log(np.maximum(-0.5 * (target - np.log(np.maximum(lightest, 1e-9))), 1e-6))
     x = np.clip(guess, low, high)
     step = 1e-5
+    going = np.flatnonzero(~impossible)
     for _ in range(_ITERATIONS):
+        at = x[going]
         # Here and a step on, for the slope, in one go.
-        here, there = np.log(lay_one(below, np.exp([x, x + step]), scattering, share, haze)) - target
-        low = np.where(here > 0, x, low)
-        high = np.where(here > 0, high, x)
+        laid = lay_one(under[going], np.exp([at, at + step]), scatter[going], share[going], haze[going])
+        here, there = np.log(laid) - target[going]
+        low[going] = np.where(here > 0, at, low[going])
+        high[going] = np.where(here > 0, high[going], at)
         slope = np.minimum((there - here) / step, -1e-12)
-        newton = x - here / slope
-        new = np.where((newton > low) & (newton < high), newton, (low + high) / 2)
-        settled = (np.abs(here) < 1e-10) | (np.abs(new - x) < 1e-10) | impossible
-        x = np.where(settled, x, new)
-        if settled.all():
+        newton = at - here / slope
+        inside = (newton > low[going]) & (newton < high[going])
+        new = np.where(inside, newton, (low[going] + high[going]) / 2)
+        settled = (np.abs(here) < 1e-10) | (np.abs(new - at) < 1e-10)
+        x[going] = np.where(settled, at, new)
+        going = going[~settled]
+        if not len(going):
             break
-    return np.where(impossible, 0.0, np.exp(x)), impossible
+    return np.where(impossible, 0.0, np.exp(x)).reshape(shape), impossible.reshape(shape)
 
 
 def constants_from_two(

@@ -12,13 +12,15 @@ from __future__ import annotations
 import numpy as np
 
 from .colorimetry import delta_e, lab_from_xyz
-from .grid import BANDS, WAVELENGTHS, Bools, Floats, weights, white_point
+from .grid import BANDS, WAVELENGTHS, Bools, Floats, Ints, weights, white_point
 
 _MAX_NEWTON = 40
 _MAX_DAMPED = 120
 _TOLERANCE = 1e-9
 # |z| at most this, so that R stays within 2e-5 of 0 or 1 and K stays finite.
 _Z_LIMIT = 5.4
+# Newton's method does not come back from so far.
+_LOST = 15.0
 
 # Where colourants' bands meet, nm, and how much of the slope there is not held against a spectrum (ln of its
 # weight); beyond what the eye sees well a spectrum is held the flatter. Found on measured overprints
@@ -57,8 +59,9 @@ def smoothest_reflectance(tristimulus: Floats, illuminant: str) -> tuple[Floats,
     wanted = np.atleast_2d(np.asarray(tristimulus, dtype=np.float64))
     w = weights(illuminant)
     z, done = _newton(wanted, w)
-    for i in np.flatnonzero(~done):
-        z[i] = _nearest(wanted[i], w, white_point(illuminant))
+    beyond = np.flatnonzero(~done)
+    if len(beyond):
+        z[beyond] = _nearest(wanted[beyond], w, white_point(illuminant))
     reflectance = _reflectance(z)
     white = white_point(illuminant)
     miss = delta_e(lab_from_xyz(reflectance @ w, white), lab_from_xyz(wanted, white))
@@ -70,86 +73,95 @@ def _reflectance(z: Floats) -> Floats:
 
 
 def _newton(wanted: Floats, w: Floats) -> tuple[Floats, Bools]:
-    """Newton's method on the Lagrange conditions, all colours at once."""
+    """Newton's method on the Lagrange conditions, all colours at once; those that run to the edge are given up."""
     n = len(wanted)
-    z = np.zeros((n, BANDS))
-    multiplier = np.zeros((n, 3))
-    system = np.zeros((n, BANDS + 3, BANDS + 3))
-    system[:, :BANDS, :BANDS] = _D
+    z, multiplier = np.zeros((n, BANDS)), np.zeros((n, 3))
+    done, active = np.zeros(n, dtype=np.bool_), np.arange(n)
     diagonal = np.arange(BANDS)
-    done = np.zeros(n, dtype=np.bool_)
     for _ in range(_MAX_NEWTON):
-        tanh = np.tanh(z)
+        at = z[active]
+        tanh = np.tanh(at)
         slope = (1 - tanh**2) / 2
-        pull = multiplier @ w.T
+        pull = multiplier[active] @ w.T
         jacobian = slope[:, :, None] * w
-        residual = np.concatenate([z @ _D + slope * pull, ((tanh + 1) / 2) @ w - wanted], axis=1)
-        done = np.abs(residual).max(axis=1) < _TOLERANCE
-        if done.all():
+        residual = np.concatenate([at @ _D + slope * pull, ((tanh + 1) / 2) @ w - wanted[active]], axis=1)
+        there = np.abs(residual).max(axis=1) < _TOLERANCE
+        done[active[there]] = True
+        going = ~there & (np.abs(at).max(axis=1) < _LOST)
+        active = active[going]
+        if not len(active):
             break
-        system[:, diagonal, diagonal] = np.diag(_D) - 2 * tanh * slope * pull
-        system[:, :BANDS, BANDS:] = jacobian
-        system[:, BANDS:, :BANDS] = jacobian.transpose(0, 2, 1)
-        try:
-            step = np.linalg.solve(system, -residual[:, :, None])[:, :, 0]
-        except np.linalg.LinAlgError:
-            # One colour of the batch ran to the edge: take them one by one.
-            if n == 1:
-                break
-            parts = [_newton(row[None], w) for row in wanted]
-            return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
+        system = np.zeros((len(active), BANDS + 3, BANDS + 3))
+        system[:, :BANDS, :BANDS] = _D
+        system[:, diagonal, diagonal] = np.diag(_D) - 2 * (tanh * slope * pull)[going]
+        system[:, :BANDS, BANDS:] = jacobian[going]
+        system[:, BANDS:, :BANDS] = jacobian[going].transpose(0, 2, 1)
+        step, solved = _solved(system, -residual[going])
+        active, step = active[solved], step[solved]
         reach = np.abs(step[:, :BANDS]).max(axis=1)
-        scale = np.where(done, 0.0, np.minimum(1.0, 2.0 / np.maximum(reach, 1e-12)))[:, None]
-        z += scale * step[:, :BANDS]
-        multiplier += scale * step[:, BANDS:]
-        np.clip(z, -40, 40, out=z)
+        scale = np.minimum(1.0, 2.0 / np.maximum(reach, 1e-12))[:, None]
+        z[active] += scale * step[:, :BANDS]
+        multiplier[active] += scale * step[:, BANDS:]
     done &= np.abs(z).max(axis=1) <= _Z_LIMIT
     return z, done
 
 
+def _solved(system: Floats, right: Floats) -> tuple[Floats, Bools]:
+    """Solutions (n, k) of linear systems (n, k, k), and which of them have one."""
+    solved: Bools = np.ones(len(system), dtype=np.bool_)
+    try:
+        return np.asarray(np.linalg.solve(system, right[:, :, None])[:, :, 0]), solved
+    except np.linalg.LinAlgError:
+        found = np.zeros_like(right)
+        for i, (one, wanted) in enumerate(zip(system, right, strict=True)):
+            try:
+                found[i] = np.linalg.solve(one, wanted)
+            except np.linalg.LinAlgError:
+                solved[i] = False
+        return found, solved
+
+
 def _nearest(wanted: Floats, w: Floats, white: Floats) -> Floats:
-    """The surface colour nearest in CIELAB, by Levenberg–Marquardt on z."""
+    """The surface colours nearest in CIELAB to XYZ (n, 3), as z (n, 36), by Levenberg–Marquardt on z."""
     target = lab_from_xyz(wanted, white)
-    ridge = 1e-5 * _D
+    ridge, own = 1e-5 * _D, np.eye(BANDS)
 
-    def state(z: Floats) -> tuple[Floats, float]:
-        miss = lab_from_xyz(_reflectance(z) @ w, white) - target
-        return miss, float(miss @ miss + z @ ridge @ z)
+    def state(z: Floats, rows: Ints) -> tuple[Floats, Floats]:
+        miss = lab_from_xyz(_reflectance(z) @ w, white) - target[rows]
+        return miss, (miss**2).sum(axis=1) + np.einsum("ij,jk,ik->i", z, ridge, z)
 
-    level = float(np.clip(wanted[1], 0.01, 0.99))
-    z = np.full(BANDS, np.arctanh(2 * level - 1))
-    miss, cost = state(z)
-    damping = 1.0
+    level = np.clip(wanted[:, 1], 0.01, 0.99)
+    z = np.repeat(np.arctanh(2 * level - 1)[:, None], BANDS, axis=1)
+    active = np.arange(len(wanted))
+    miss, cost = state(z, active)
+    damping = np.ones(len(wanted))
     for _ in range(_MAX_DAMPED):
-        reflectance = _reflectance(z)
+        reflectance = _reflectance(z[active])
         slope = 2 * reflectance * (1 - reflectance)
-        jacobian = _lab_jacobian(reflectance @ w, white) @ (slope[:, None] * w).T
-        gradient = jacobian.T @ miss + ridge @ z
-        hessian = jacobian.T @ jacobian + ridge
-        trial = np.clip(z - np.linalg.solve(hessian + damping * np.eye(BANDS), gradient), -_Z_LIMIT, _Z_LIMIT)
-        new_miss, new_cost = state(trial)
-        if new_cost < cost:
-            gain = cost - new_cost
-            z, miss, cost = trial, new_miss, new_cost
-            damping = max(damping / 4, 1e-9)
-            if gain < 1e-10 * max(cost, 1e-4):
-                break
-        else:
-            damping *= 5
-            if damping > 1e9:
-                break
+        jacobian = np.einsum("ijk,ibk->ijb", _lab_jacobian(reflectance @ w, white), slope[:, :, None] * w)
+        gradient = np.einsum("ijb,ij->ib", jacobian, miss[active]) + z[active] @ ridge
+        hessian = np.einsum("ijb,ijc->ibc", jacobian, jacobian) + ridge + damping[active, None, None] * own
+        step = np.linalg.solve(hessian, gradient[:, :, None])[:, :, 0]
+        trial = np.clip(z[active] - step, -_Z_LIMIT, _Z_LIMIT)
+        new_miss, new_cost = state(trial, active)
+        better = new_cost < cost[active]
+        gain = cost[active] - new_cost
+        nearer = active[better]
+        z[nearer], miss[nearer], cost[nearer] = trial[better], new_miss[better], new_cost[better]
+        damping[active] = np.where(better, np.maximum(damping[active] / 4, 1e-9), damping[active] * 5)
+        over = np.where(better, gain < 1e-10 * np.maximum(new_cost, 1e-4), damping[active] > 1e9)
+        active = active[~over]
+        if not len(active):
+            break
     return z
 
 
 def _lab_jacobian(tristimulus: Floats, white: Floats) -> Floats:
-    """D Lab / d XYZ (3, 3) at XYZ (3,)."""
+    """D Lab / d XYZ (n, 3, 3) at XYZ (n, 3)."""
     ratio = np.maximum(tristimulus / white, 1e-9)
     epsilon = 216 / 24389
     slope = np.where(ratio > epsilon, np.cbrt(ratio) / (3 * ratio), 24389 / 27 / 116) / white
-    return np.array(
-        [
-            [0.0, 116 * slope[1], 0.0],
-            [500 * slope[0], -500 * slope[1], 0.0],
-            [0.0, 200 * slope[1], -200 * slope[2]],
-        ]
-    )
+    x, y, z = slope.T
+    none = np.zeros_like(x)
+    rows = [[none, 116 * y, none], [500 * x, -500 * y, none], [none, 200 * y, -200 * z]]
+    return np.moveaxis(np.array(rows), 2, 0)

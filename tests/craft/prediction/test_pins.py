@@ -159,10 +159,24 @@ def test_draws_come_with_their_opposites() -> None:
     assert np.abs(drawn[:, 0] + drawn[:, margin.DRAWS // 2]).max() == 0
 
 
+def test_inks_made_ready_together_are_what_each_is_alone() -> None:
+    own = Ink(Swatch(Colour(hex="#7a2f63"), card=Card(Colour(hex="#c9a77b"))), Formula.UNKNOWN)
+    given = [*((ink, None) for ink in INKS.values()), (own, None), (own, Card(Colour(hex="#a8dcc0")))]
+    prepare.forget()
+    together = prepare.prepare_inks(given, "D65")
+    for (ink, card), found in zip(given, together, strict=True):
+        prepare.forget()
+        alone = prepare.prepare_ink(ink, card, "D65")
+        np.testing.assert_allclose(found.absorption, alone.absorption, rtol=1e-9)
+        assert (found.offer, found.values, found.notes) == (alone.offer, alone.values, alone.notes)
+    # The same one twice is worked out once.
+    assert len({id(one) for one in prepare.prepare_inks([given[0]] * 3, "D65")}) == 1
+
+
 def test_what_was_made_ready_can_be_forgotten() -> None:
     found = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
     prepare.forget()
-    assert prepare.prepare_card.cache_info().currsize == prepare.prepare_ink.cache_info().currsize == 0
+    assert prepare.prepare_card.cache_info().currsize == len(prepare._inks) == 0
     again = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
     assert prepare.prepare_card.cache_info().currsize > 0
     assert float(cm.delta_e(found.colour.lab, again.colour.lab)) < 1e-6

@@ -7,8 +7,9 @@ light and table is worked out once.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import fields, replace
+from dataclasses import dataclass, fields, replace
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
 
@@ -19,7 +20,7 @@ from wempa.craft.job import Card, Colour, Ink, Job, Note
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.vocabulary import Formula, Known, PadState
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import BANDS, WAVELENGTHS, Floats
+from wempa.optics.grid import BANDS, WAVELENGTHS, Bools, Floats
 from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, darkened, lay_one
 from wempa.optics.namespace import SCALAR, ramp
 from wempa.optics.stack import Cards, Palette
@@ -39,6 +40,11 @@ _IMPOSSIBLE = 0.08
 _A_LITTLE = 5.0
 
 
+# Inks made ready: ink, card that its swatch lies on if that is the job's own, light, overrides. At most so many.
+_inks: dict[tuple[Ink, Card | None, str, Overrides], PreparedInk] = {}
+_MOST_INKS = 4096
+_inks_lock = Lock()
+
 _PAD_SAID = {
     PadState.FRESH: "The pad of {} was re-inked lately and floods at first: blot before you lay it down.",
     PadState.DRYING: "The pad of {} is drying out: it may come paler and less even than shown.",
@@ -51,7 +57,8 @@ def forget() -> None:
     _prepared.cache_clear()
     spectra.forget()
     prepare_card.cache_clear()
-    prepare_ink.cache_clear()
+    with _inks_lock:
+        _inks.clear()
 
 
 def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
@@ -121,15 +128,32 @@ def make_card(given: Card, illuminant: str, overrides: Overrides = ()) -> Prepar
     )
 
 
-@lru_cache(4096)
 def prepare_ink(given: Ink, job_card: Card | None, illuminant: str, overrides: Overrides = ()) -> PreparedInk:
     """An ink by its swatch, formula and own numbers.
 
     `job_card` is the card to read the swatch on when the swatch says it is on the
     job's own; None otherwise, so that the cache is shared between cards.
     """
-    lies_on = prepare_card(given.swatch.card or job_card or Card(Colour(hex=WHITE_CARD)), illuminant, overrides)
-    return make_ink(given, lies_on, illuminant, overrides)
+    return prepare_inks([(given, job_card)], illuminant, overrides)[0]
+
+
+def prepare_inks(
+    given: Sequence[tuple[Ink, Card | None]], illuminant: str, overrides: Overrides = ()
+) -> tuple[PreparedInk, ...]:
+    """`prepare_ink` of many; those that are new are worked out together, at a fraction of what each takes alone."""
+    keys = [(ink, card, illuminant, overrides) for ink, card in given]
+    with _inks_lock:
+        ready = {key: _inks[key] for key in keys if key in _inks}
+    new = [key for key in dict.fromkeys(keys) if key not in ready]
+    if new:
+        white = Card(Colour(hex=WHITE_CARD))
+        lie = [(ink, prepare_card(ink.swatch.card or card or white, illuminant, overrides)) for ink, card, _, _ in new]
+        ready |= zip(new, make_inks(lie, illuminant, overrides), strict=True)
+        with _inks_lock:
+            if len(_inks) > _MOST_INKS:
+                _inks.clear()
+            _inks.update({key: ready[key] for key in new})
+    return tuple([ready[key] for key in keys])
 
 
 def _own_numbers(given: Ink, table: Mapping[str, float]) -> dict[str, float]:
@@ -163,6 +187,46 @@ def make_ink(
 
     Without `doubts` it has the one row of the ink itself: enough for colours, not for margins.
     """
+    return make_inks([(given, lies_on)], illuminant, overrides, doubts)[0]
+
+
+def make_inks(
+    given: Sequence[tuple[Ink, PreparedCard]], illuminant: str, overrides: Overrides = (), doubts: bool = True
+) -> list[PreparedInk]:
+    """`make_ink` of many at once."""
+    read = [_read_swatch(ink, lies_on, illuminant, overrides, doubts) for ink, lies_on in given]
+    rows = [(one.wanted, one.below, one.scatters, one.shares, one.traces) for one in read]
+    absorption, impossible = absorption_from_swatch(*(np.concatenate(each) for each in zip(*rows, strict=True)))
+    ends = np.cumsum([len(one.wanted) for one in read])[:-1]
+    solved = zip(read, np.split(absorption, ends), np.split(impossible, ends), strict=True)
+    return [_from_swatch(*one, illuminant, overrides) for one in solved]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _SwatchRead:
+    """A swatch brought below the surface, in as many suppositions as there are doubts, r of them."""
+
+    given: Ink
+    lies_on: PreparedCard
+    own: dict[str, float]
+    """The ink's own numbers."""
+    measured: Floats
+    """Reflectance as a surface can have it, (36,)."""
+    floor: Floats
+    emission: Floats
+    excitation: Floats
+    stated_spread: float
+    wanted: Floats
+    """Internal reflectance to be reached, (r, 36)."""
+    below: Floats
+    scatters: Floats
+    shares: Floats
+    """(r,)."""
+    traces: Floats
+    notes: tuple[Note, ...]
+
+
+def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Overrides, doubts: bool) -> _SwatchRead:
     table = constants.values(overrides)
     swatch = given.swatch
     own = _own_numbers(given, table)
@@ -211,9 +275,39 @@ def make_ink(
     traces = np.full(count, trace)
     below = np.repeat(lies_on.internal[None], count, axis=0)
     wanted = np.concatenate([internal, internal[:1], internal[:1]])[:count]
-    absorption, impossible = absorption_from_swatch(wanted, below, scatters, shares, traces)
-    reached = lay_one(lies_on.internal, absorption[0], scatters[0], np.array(share), np.array(trace))
-    off = float(cm.delta_e(cm.lab(outside(reached, floor), illuminant), cm.lab(measured, illuminant)))
+    return _SwatchRead(
+        given,
+        lies_on,
+        own,
+        measured,
+        floor,
+        emission,
+        excitation,
+        stated_spread,
+        wanted,
+        below,
+        scatters,
+        shares,
+        traces,
+        tuple(notes),
+    )
+
+
+def _from_swatch(
+    read: _SwatchRead, absorption: Floats, impossible: Bools, illuminant: str, overrides: Overrides
+) -> PreparedInk:
+    """The ink that absorbs so much."""
+    table, own, given, lies_on, measured = (
+        constants.values(overrides),
+        read.own,
+        read.given,
+        read.lies_on,
+        read.measured,
+    )
+    notes, count, name = list(read.notes), len(absorption), given.name or "This ink"
+    share, trace = own["film_share"], own["trace"]
+    reached = lay_one(lies_on.internal, absorption[0], read.scatters[0], np.array(share), np.array(trace))
+    off = float(cm.delta_e(cm.lab(outside(reached, read.floor), illuminant), cm.lab(measured, illuminant)))
     if off > _IMPOSSIBLE:
         side = "light" if impossible[0].any() else "dark"
         much = "a little" if off < _A_LITTLE else "much"
@@ -226,17 +320,17 @@ def make_ink(
     if given.pad in _PAD_SAID:
         notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
-    offer, amount, cover, patch = reference(swatch.made_with, lies_on.ground, habit, table)
+    offer, amount, cover, patch = reference(given.swatch.made_with, lies_on.ground, habit, table)
     amount /= own["lays"]
-    doubt = np.log(table[f"known.{swatch.known}.dose"]) * own["doubt_dose"]
+    doubt = np.log(table[f"known.{given.swatch.known}.dose"]) * own["doubt_dose"]
     return PreparedInk(
         absorption=absorption,
-        scattering=scatters,
-        film_share=shares,
-        trace=traces,
+        scattering=read.scatters,
+        film_share=read.shares,
+        trace=read.traces,
         floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], count, axis=0),
-        emission=np.repeat(emission[None], count, axis=0),
-        excitation=np.repeat(excitation[None], count, axis=0),
+        emission=np.repeat(read.emission[None], count, axis=0),
+        excitation=np.repeat(read.excitation[None], count, axis=0),
         habit=habit,
         offer=offer,
         amount=amount,
@@ -244,14 +338,14 @@ def make_ink(
         patch=patch,
         dose_doubt=float(doubt),
         hand=1.0 if given.pad is None else table[f"pad.{given.pad}.hand"],
-        colour_doubt=bool(stated_spread),
-        scatter_doubt=bool(scatters[min(4, count - 1)].any()),
+        colour_doubt=bool(read.stated_spread),
+        scatter_doubt=bool(read.scatters[min(4, count - 1)].any()),
         formula=given.formula,
         values=own,
         lab=cm.lab(measured, illuminant),
         notes=tuple(notes),
         mean_absorption=float(absorption[0].mean()),
-        mean_extinction=float(absorption[0].mean() + scatters[0].mean()),
+        mean_extinction=float(absorption[0].mean() + read.scatters[0].mean()),
     )
 
 
@@ -328,10 +422,8 @@ def _prepared(
     find_spectra([card_given.colour, Colour(hex=WHITE_CARD), *on, *swatches], illuminant)
     card = prepare_card(card_given, illuminant, overrides)
     white = prepare_card(replace(card_given, colour=Colour(hex=WHITE_CARD)), illuminant, overrides)
-    inks = tuple(
-        prepare_ink(ink, card_given if ink.swatch.card is None else None, illuminant, overrides)
-        for _, ink in inks_given
-    )
+    own = [(ink, card_given if ink.swatch.card is None else None) for _, ink in inks_given]
+    inks = prepare_inks(own, illuminant, overrides)
     cards = Cards(
         np.concatenate([card.internal[None], white.internal[None], card.variants]),
         np.stack([card.floor, white.floor, *[card.floor] * 3]),
