@@ -17,7 +17,7 @@ from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatc
 from wempa.craft.limits import MAX_INKS
 from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card, swatch_lab, wanted_colours
+from wempa.craft.prediction.prepare import prepare_card, swatch_lab, swatch_labs, wanted_colours
 from wempa.craft.prediction.results import Fix, Prediction
 from wempa.craft.vocabulary import Formula, Over, VerdictKind
 from wempa.craft.ways import lighter_hand, owned_white, with_barrier
@@ -168,7 +168,7 @@ def _by_distance(job: Job, to: Floats) -> list[tuple[float, str, Ink]]:
     offered = [(key, ink) for key, ink in job.stash.inks if ink.name not in without]
     if not offered:
         return []
-    apart = cm.delta_e(np.stack([swatch_lab(ink, job) for _, ink in offered]), to).tolist()
+    apart = cm.delta_e(swatch_labs([ink for _, ink in offered], job), to).tolist()
     return sorted([(d, key, ink) for d, (key, ink) in zip(apart, offered, strict=True)], key=lambda item: item[0])
 
 
@@ -239,7 +239,7 @@ def _bridge(
     worst = np.maximum(muds[::2], muds[1::2])
     lost = np.array(swamped[::2]) | np.array(swamped[1::2])
     # A bridge that is as near to the one as to the other makes two even steps.
-    steps = np.stack([cm.delta_e(np.stack([swatch_lab(ink, job) for _, _, ink in tried]), end) for end in ends])
+    steps = np.stack([cm.delta_e(swatch_labs([ink for _, _, ink in tried], job), end) for end in ends])
     clean = np.flatnonzero((worst < min(job.mud_line / 2, _clean_enough(worst))) & ~lost)
     if not clean.size:
         return None

@@ -15,7 +15,7 @@ from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Note, Stash
 from wempa.craft.limits import DOSE_STEPS, MAX_DOSE, MAX_PASSES
 from wempa.craft.prediction.many_stacks import Stack, WeighedStacks, weigh_stacks
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import swatch_lab
+from wempa.craft.prediction.prepare import swatch_labs
 from wempa.craft.prediction.results import Prediction
 from wempa.craft.vocabulary import Illuminant, Look
 from wempa.optics import colorimetry as cm
@@ -174,7 +174,7 @@ def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
     """The nearest inks of the stash to a colour, CIELAB (3,), one for each family of hue that is near."""
     if not job.stash.inks:
         return ()
-    labs = np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])
+    labs = swatch_labs([ink for _, ink in job.stash.inks], job)
     apart = cm.delta_e(labs, lab)
     found: dict[str, NearInk] = {}
     for row in np.argsort(apart, kind="stable").tolist():

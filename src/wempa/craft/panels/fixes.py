@@ -12,7 +12,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_BANDS, MAX_INKS
 from wempa.craft.prediction.many_stacks import weigh_stacks
-from wempa.craft.prediction.prepare import swatch_lab
+from wempa.craft.prediction.prepare import swatch_lab, swatch_labs
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.vocabulary import Layout, Load, Upper, VerdictKind
 from wempa.craft.ways import first_touch, lighter_hand, owned_white, with_barrier
@@ -174,7 +174,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
     ends = [swatch_lab(declared[panel.bands[k].lay.parts[0][0]], job) for k in (i, j)]
     if not offered or len(used) >= MAX_INKS:
         return
-    labs = np.stack([swatch_lab(ink, job) for _, ink in offered])
+    labs = swatch_labs([ink for _, ink in offered], job)
     away = np.maximum(*[cm.delta_e(labs, end) for end in ends])
     near = np.argsort(away)[: MAX_INKS - len(used)].tolist()
     tried: list[tuple[float, str, Job, LayDown]] = []

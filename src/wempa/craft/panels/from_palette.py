@@ -9,7 +9,7 @@ import numpy as np
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour, Job
 from wempa.craft.limits import MAX_BANDS, MAX_INKS
-from wempa.craft.prediction.prepare import swatch_lab
+from wempa.craft.prediction.prepare import swatch_labs
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.optics import colorimetry as cm
 
@@ -27,7 +27,7 @@ def inks_for(colours: Sequence[tuple[str, str]], job: Job) -> list[str]:
     if not job.inks:
         raise JobError("the shelf is empty, so no ink comes near to these colours")
     light = str(job.illuminant)
-    labs = np.stack([swatch_lab(ink, job) for _, ink in job.inks])
+    labs = swatch_labs([ink for _, ink in job.inks], job)
     by_name = {ink.name.casefold(): key for key, ink in reversed(job.inks)}
     found: list[str] = []
     for name, code in colours:

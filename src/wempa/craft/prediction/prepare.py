@@ -42,6 +42,8 @@ _A_LITTLE = 5.0
 
 # Inks made ready: ink, card that its swatch lies on if that is the job's own, light, overrides. At most so many.
 _inks: dict[tuple[Ink, Card | None, str, Overrides], PreparedInk] = {}
+# Of the same, CIELAB of the swatch.
+_labs: dict[tuple[Ink, Card | None, str, Overrides], Floats] = {}
 _MOST_INKS = 4096
 _inks_lock = Lock()
 
@@ -59,6 +61,7 @@ def forget() -> None:
     prepare_card.cache_clear()
     with _inks_lock:
         _inks.clear()
+        _labs.clear()
 
 
 def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
@@ -210,11 +213,8 @@ class _SwatchRead:
     lies_on: PreparedCard
     own: dict[str, float]
     """The ink's own numbers."""
-    measured: Floats
-    """Reflectance as a surface can have it, (36,)."""
+    surface: _SwatchSurface
     floor: Floats
-    emission: Floats
-    excitation: Floats
     stated_spread: float
     wanted: Floats
     """Internal reflectance to be reached, (r, 36)."""
@@ -223,24 +223,39 @@ class _SwatchRead:
     shares: Floats
     """(r,)."""
     traces: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _SwatchSurface:
+    """What a swatch reflects and gives out."""
+
+    measured: Floats
+    """Reflectance as a surface can have it, without its glow, (36,)."""
+    emission: Floats
+    excitation: Floats
     notes: tuple[Note, ...]
+
+
+def _seen_surface(
+    given: Ink, lies_on: PreparedCard, illuminant: str, own: Mapping[str, float], table: Mapping[str, float]
+) -> _SwatchSurface:
+    name = given.name or "This ink"
+    measured, miss = spectrum_of(given.swatch.colour, illuminant)
+    notes = _edge_note(f"The swatch of {name}", given.swatch.colour, miss)
+    emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
+    if given.formula is Formula.FLUORESCENT or given.emission is not None:
+        band = emission_band(given.emission, measured, table)
+        measured, emission, excitation = split_glow(measured, given.swatch.colour, band, lies_on, own, illuminant)
+    measured, notes = _as_surface(f"The swatch of {name}", measured, notes)
+    return _SwatchSurface(measured, emission, excitation, notes)
 
 
 def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: Overrides, doubts: bool) -> _SwatchRead:
     table = constants.values(overrides)
     swatch = given.swatch
     own = _own_numbers(given, table)
-    name = given.name or "This ink"
-    measured, miss = spectrum_of(swatch.colour, illuminant)
-    notes = list(_edge_note(f"The swatch of {name}", swatch.colour, miss))
-
-    emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
-    if given.formula is Formula.FLUORESCENT or given.emission is not None:
-        band = emission_band(given.emission, measured, table)
-        measured, emission, excitation = split_glow(measured, swatch.colour, band, lies_on, own, illuminant)
-
-    measured, noted = _as_surface(f"The swatch of {name}", measured, tuple(notes))
-    notes = list(noted)
+    surface = _seen_surface(given, lies_on, illuminant, own, table)
+    measured = surface.measured
     share, trace = own["film_share"], own["trace"]
     stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
     count = VARIANTS if doubts else 1
@@ -279,17 +294,14 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
         given,
         lies_on,
         own,
-        measured,
+        surface,
         floor,
-        emission,
-        excitation,
         stated_spread,
         wanted,
         below,
         scatters,
         shares,
         traces,
-        tuple(notes),
     )
 
 
@@ -302,9 +314,9 @@ def _from_swatch(
         read.own,
         read.given,
         read.lies_on,
-        read.measured,
+        read.surface.measured,
     )
-    notes, count, name = list(read.notes), len(absorption), given.name or "This ink"
+    notes, count, name = list(read.surface.notes), len(absorption), given.name or "This ink"
     share, trace = own["film_share"], own["trace"]
     reached = lay_one(lies_on.internal, absorption[0], read.scatters[0], np.array(share), np.array(trace))
     off = float(cm.delta_e(cm.lab(outside(reached, read.floor), illuminant), cm.lab(measured, illuminant)))
@@ -329,8 +341,8 @@ def _from_swatch(
         film_share=read.shares,
         trace=read.traces,
         floor_cap=np.repeat(FLOOR_SHARE * np.clip(measured, 1e-5, 1)[None], count, axis=0),
-        emission=np.repeat(read.emission[None], count, axis=0),
-        excitation=np.repeat(read.excitation[None], count, axis=0),
+        emission=np.repeat(read.surface.emission[None], count, axis=0),
+        excitation=np.repeat(read.surface.excitation[None], count, axis=0),
         habit=habit,
         offer=offer,
         amount=amount,
@@ -447,12 +459,32 @@ def wanted_colours(job: Job) -> Floats | None:
     """Swatch colours of the stash, (w, 3): a mix close to one of them is never mud."""
     if not job.stash.inks:
         return None
-    light = str(job.illuminant)
-    find_spectra([ink.swatch.colour for _, ink in job.stash.inks], light)
-    return np.stack([swatch_lab(ink, job) for _, ink in job.stash.inks])
+    return swatch_labs([ink for _, ink in job.stash.inks], job)
 
 
 def swatch_lab(ink: Ink, job: Job) -> Floats:
     """CIELAB (3,) of an ink's swatch under the job's light."""
-    own_card = job.cardstock if ink.swatch.card is None else None
-    return prepare_ink(ink, own_card, str(job.illuminant), job.constants).lab
+    return np.asarray(swatch_labs([ink], job)[0])
+
+
+def swatch_labs(inks: Sequence[Ink], job: Job) -> Floats:
+    """CIELAB (n, 3) of the swatches of inks under the job's light; what they absorb need not be known for it."""
+    light, overrides = str(job.illuminant), job.constants
+    keys = [(ink, job.cardstock if ink.swatch.card is None else None, light, overrides) for ink in inks]
+    with _inks_lock:
+        found = {key: _labs[key] for key in keys if key in _labs}
+    new = [key for key in dict.fromkeys(keys) if key not in found]
+    if new:
+        find_spectra([ink.swatch.colour for ink, *_ in new], light)
+        table, white = constants.values(overrides), Card(Colour(hex=WHITE_CARD))
+        lie = [prepare_card(ink.swatch.card or card or white, light, overrides) for ink, card, _, _ in new]
+        seen = [
+            _seen_surface(ink, lies_on, light, _own_numbers(ink, table), table).measured
+            for (ink, *_), lies_on in zip(new, lie, strict=True)
+        ]
+        found |= zip(new, cm.lab(np.stack(seen), light), strict=True)
+        with _inks_lock:
+            if len(_labs) > _MOST_INKS:
+                _labs.clear()
+            _labs.update({key: found[key] for key in new})
+    return np.stack([found[key] for key in keys])

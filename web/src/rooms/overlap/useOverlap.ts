@@ -221,13 +221,15 @@ export const useOverlap = createGlobalState(() => {
 
   /** Which board stands beside the verdict: only what it shows is asked for. */
   const board = useLocalStorage<Board>('wempa-board', 'help')
+  const shown = computed(() => router.currentRoute.value.name === 'overlap')
   let asked = 0
 
   /** What the board shows: asked for a moment after the newest change, and dropped when another follows. */
   async function ask(): Promise<void> {
     const mine = ++asked
     const now = overlap.value
-    if (!now) return
+    // In another room nobody sees it, and what is asked for there would wait for it.
+    if (!now || !shown.value || freshAdvice.value) return
     await new Promise((resolve) => setTimeout(resolve, 180))
     if (mine !== asked) return
     const params = { path: { item_id: now.id }, query: { board: board.value } }
@@ -257,7 +259,7 @@ export const useOverlap = createGlobalState(() => {
     edit({ do: 'amounts', at: active.value, amounts, what: 'How much of each' })
 
   watch(
-    () => `${overlap.value?.id} ${overlap.value?.revision} ${board.value}`,
+    () => `${overlap.value?.id} ${overlap.value?.revision} ${board.value} ${shown.value}`,
     () => void ask(),
   )
   // Back, forward or a typed address: what it names is opened.
