@@ -19,6 +19,7 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 from wempa.store import Devices, StoreError, Workspace
 
 from .app import LOOPBACK, JournalKept, create_app
+from .garbage import look_less
 from .heavy.nursery import Nursery
 from .pairing.door import Lan
 
@@ -113,6 +114,7 @@ def serve(
         ssl_certfile=place.certfile,
         ssl_keyfile=place.keyfile,
     )
+    look_less()
     uvicorn.Server(config).run(sockets=listeners)
 
 

@@ -8,7 +8,9 @@ from typing import Any
 import pytest
 
 from wempa.craft.job import Job, LayDown, Stash
+from wempa.craft.overlap import nudges as overlap_nudges
 from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
+from wempa.craft.prediction import many_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.vocabulary import Towards, VerdictKind
@@ -126,3 +128,31 @@ def test_doses_are_nudged_as_doses() -> None:
         assert isinstance(entry, LayDown)
         assert entry.dose is not None
         assert sign * (entry.dose - 1) > 0
+
+
+@pytest.mark.parametrize("names", [("Boiler Blue",), ("Brass Gauge", "Cutting Green"), ("Mist Over Points",)])
+def test_the_first_that_stays_clean_is_taken_however_far_down_the_list_it_stands(
+    names: tuple[str, ...], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # Of a line so strict much is muddy.
+    job = replace(laid(*names), mud_line=4)
+    wanted = wanted_colours(replace(job, stash=Stash()))
+    asked: list[int] = []
+    weigh = many_stacks.weigh_stacks
+
+    def counted(*given: Any) -> Any:
+        asked.append(len(given[1]))
+        return weigh(*given)
+
+    monkeypatch.setattr(overlap_nudges, "weigh_stacks", counted)
+    monkeypatch.setattr(overlap_nudges, "_FIRST", 10_000)
+    every = nudges(job, len(job.stack), wanted)
+    most = sum(asked)
+    for first in (1, 4):
+        asked.clear()
+        monkeypatch.setattr(overlap_nudges, "_FIRST", first)
+        found = nudges(job, len(job.stack), wanted)
+        assert [(each.code, each.text) for each in found] == [(each.code, each.text) for each in every]
+        assert sum(asked) < most
+    assert all(each.after.verdict.mud < 4 for each in every if each.after is not None)
+    assert any(each.after is not None for each in every)

@@ -14,6 +14,8 @@ import threading
 from pathlib import Path
 from typing import NoReturn
 
+from wempa.api.garbage import look_less
+
 from .worker import MakeApp, work
 
 # Bytes of one order: a path and two numbers.
@@ -36,6 +38,8 @@ class Nursery:
         if sys.platform != "linux":
             return None
         here, there = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+        # What is not looked through for garbage is not written to either, so its memory stays shared.
+        look_less()
         pid = os.fork()
         if pid == 0:
             here.close()

@@ -17,6 +17,7 @@ from typing import Any
 from starlette.types import ASGIApp, Message
 from threadpoolctl import threadpool_limits
 
+from wempa.api.garbage import look_less
 from wempa.optics.parallel import stoppable
 
 from .frames import HEAD, packed
@@ -40,7 +41,9 @@ def work(end: socket.socket, workspace: Path, niceness: int, make: MakeApp) -> N
     if (option := getattr(ctypes.CDLL(None), "mallopt", None)) is not None:
         option(_ARENAS, 2)
     with threadpool_limits(1):
-        asyncio.run(_answer_all(end, make(workspace)))
+        app = make(workspace)
+        look_less()
+        asyncio.run(_answer_all(end, app))
 
 
 async def _answer_all(end: socket.socket, app: ASGIApp) -> None:

@@ -16,14 +16,14 @@ from wempa.craft import constants
 from wempa.craft.colour.families import GREY
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_INKS, MAX_STACK
-from wempa.craft.prediction.many_stacks import Stack, WeighedStacks, weigh_stacks
+from wempa.craft.prediction.many_stacks import Stack, StackLook, stack_colours, weigh_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.results import Prediction
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.vocabulary import Load, Over, Towards, VerdictKind
 from wempa.craft.ways import first_touch
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats
+from wempa.optics.grid import Floats, Ints
 
 # Where each nudge of hue leads in CIELAB, degrees.
 _HUES = {Towards.WARMER: 62.0, Towards.COOLER: 245.0, Towards.PINKER: 355.0, Towards.GREENER: 160.0}
@@ -36,6 +36,8 @@ _REACH = 25.0
 # A strong colour is turned no farther at once, in degrees.
 _TURN = 60.0
 _MUDDY = KINDS.index(VerdictKind.MUDDY)
+# So many steps of each direction are judged at first.
+_FIRST = 4
 # Another ink costs this much against another pass of one that lies there, in ΔE00.
 _NEW_INK = 0.75
 
@@ -74,17 +76,38 @@ def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ..
     table = constants.values(job.constants)
     whole = _with_stash(job)
     steps = list(_steps(whole, laid, table))
-    found = weigh_stacks(whole, [job.stack, *[step.stack for step in steps]], wanted)
+    lab, _ = stack_colours(whole, [job.stack, *[step.stack for step in steps]], StackLook.DRY)
+    muddy = bool(weigh_stacks(whole, [job.stack], wanted).kind[0] == _MUDDY)
+    ranked = {towards: _ranked(towards, lab, steps, table) for towards in Towards}
+    chosen = _first_clean(ranked, steps, whole, wanted) if not muddy else {t: r[0] for t, r in ranked.items() if len(r)}
     made = []
     for towards in Towards:
-        chosen = _best(towards, found, steps, table)
-        if chosen is None:
-            clean = "" if found.kind[0] == _MUDDY else " without mud"
-            text = f"Nothing on the shelf makes this {towards}{clean}."
-            made.append(Nudge(towards, text, None, None))
+        if towards in chosen:
+            made.append(_nudge(towards, steps[chosen[towards]], whole, wanted))
         else:
-            made.append(_nudge(towards, chosen, whole, wanted))
+            text = f"Nothing on the shelf makes this {towards}{'' if muddy else ' without mud'}."
+            made.append(Nudge(towards, text, None, None))
     return tuple(made)
+
+
+def _first_clean(
+    ranked: Mapping[Towards, Ints], steps: list[_Step], job: Job, wanted: Floats | None
+) -> dict[Towards, int]:
+    """For each direction the first step of its list that is not muddy; only those that come first are judged."""
+    muddy: dict[int, bool] = {}
+    chosen: dict[Towards, int] = {}
+    left, begin, end = dict(ranked), 0, _FIRST
+    while left:
+        asked = list(dict.fromkeys(k for places in left.values() for k in places[begin:end].tolist() if k not in muddy))
+        kinds = weigh_stacks(job, [steps[k].stack for k in asked], wanted).kind
+        muddy |= zip(asked, (kinds == _MUDDY).tolist(), strict=True)
+        for towards, places in left.items():
+            fits = [k for k in places[begin:end].tolist() if not muddy[k]]
+            if fits:
+                chosen[towards] = fits[0]
+        left = {towards: places for towards, places in left.items() if towards not in chosen and len(places) > end}
+        begin, end = end, 4 * end
+    return chosen
 
 
 def more_of(job: Job, index: int, laid: int, wanted: Floats | None = None) -> Nudge:
@@ -221,10 +244,13 @@ def _steps(job: Job, laid: int, table: Mapping[str, float]) -> Iterator[_Step]:
             yield _Step(f"Lay {_said(job, above)} before {name}.", tuple(swapped), 0.5)
 
 
-def _best(towards: Towards, found: WeighedStacks, steps: list[_Step], table: Mapping[str, float]) -> _Step | None:
-    """The step that leads there with least to spare, if one does."""
+def _ranked(towards: Towards, lab: Floats, steps: list[_Step], table: Mapping[str, float]) -> Ints:
+    """Places of the steps that lead there, the one with least to spare first.
+
+    `lab` is CIELAB of what lies there now and of each step, (1 + s, 3).
+    """
     least = table["nudge.step"]
-    base, moves = found.lab[0], found.lab[1:] - found.lab[0]
+    base, moves = lab[0], lab[1:] - lab[0]
     _, a, b = base.tolist()
     chroma = hypot(a, b)
     # CIELAB steps of a strong colour look smaller than those of a grey (CIE94, S_C).
@@ -235,7 +261,7 @@ def _best(towards: Towards, found: WeighedStacks, steps: list[_Step], table: Map
     else:
         if towards is Towards.CLEANER:
             if chroma < GREY:
-                return None
+                return np.zeros(0, dtype=np.intp)
             way = np.array([a, b])
         else:
             # To the same colour turned that way on the circle, not through the greys within
@@ -251,13 +277,10 @@ def _best(towards: Towards, found: WeighedStacks, steps: list[_Step], table: Map
         aside = np.hypot(across, moves[:, 0] * table["nudge.light"])
     fits = (along >= 0.8 * least) & (aside <= table["nudge.astray"] * along)
     # A leap is no nudge.
-    fits &= cm.delta_e(found.lab[1:], base) <= _LEAP * least
-    if found.kind[0] != _MUDDY:
-        fits &= found.kind[1:] != _MUDDY
-    if not fits.any():
-        return None
+    fits &= cm.delta_e(lab[1:], base) <= _LEAP * least
     cost = aside + np.abs(along - least) + np.array([step.cost for step in steps])
-    return steps[int(np.where(fits, cost, np.inf).argmin())]
+    found = np.flatnonzero(fits)
+    return np.asarray(found[np.argsort(cost[found], kind="stable")])
 
 
 def _nudge(code: str, step: _Step, whole: Job, wanted: Floats | None) -> Nudge:

@@ -8,9 +8,10 @@ reasons are left to it, for the few stacks that are shown.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from enum import StrEnum
 from math import prod
+from operator import attrgetter
 
 import numpy as np
 
@@ -228,7 +229,7 @@ def _resolve_all(
     for key in bench.keys:
         examples.setdefault(kind_of[key], []).append(key)
     resolved: dict[Stack, Resolved] = {}
-    plain: dict[tuple[Entry, tuple[str, ...]], Entry] = {}
+    plain: dict[tuple[object, ...], LayDown] = {}
 
     def resolve_one(stack: Stack) -> Resolved:
         found = resolved.get(stack)
@@ -250,12 +251,10 @@ def _resolve_all(
         like = []
         for entry in stack:
             if isinstance(entry, LayDown):
-                own = tuple([names.get(key, key) for key, _ in entry.parts])
-                known = plain.get((entry, own))
-                if known is None:
-                    parts = tuple([(name, share) for name, (_, share) in zip(own, entry.parts, strict=True)])
-                    known = plain[entry, own] = replace(entry, parts=parts)
-                entry = known
+                parts = tuple([(names.get(key, key), share) for key, share in entry.parts])
+                # Of many inks laid alike it is one and the same lay-down.
+                alike = (parts, *_hand(entry))
+                entry = plain.get(alike) or plain.setdefault(alike, replace(entry, parts=parts))
             like.append(entry)
         one = resolve_one(tuple(like))
         to = {lookup[name][0]: lookup[key][0] for key, name in names.items()}
@@ -265,6 +264,10 @@ def _resolve_all(
         row = all_wet(row, lookup, table) if look is StackLook.WET else row
         found.append(_Laid(_of(row, to), [to[ink] for ink in one.inks], [_of(each, to) for each in one.alone]))
     return found
+
+
+# All that says how a lay-down is laid, but not what.
+_hand = attrgetter(*(each.name for each in fields(LayDown) if each.name != "parts"))
 
 
 def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
