@@ -140,10 +140,15 @@ def stacks_at(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, 
     # One number for all strokes of a spot: sorting rows would take a hundred times as long.
     keys = _SPREAD[: len(laid)] @ codes.view(np.uint64) if laid else np.zeros(count, dtype=np.uint64)
     _, first, which = np.unique(keys, return_index=True, return_inverse=True)
-    stacks = [
-        tuple([faded(one.lay, code // 2 / shades, code % 2 == 1) for one, code in zip(laid, row, strict=True) if code])
-        for row in codes[:, first].T.tolist()
-    ]
+    # The same share of the same ink lies in many stacks.
+    made: dict[tuple[int, int], LayDown] = {}
+
+    def laid_down(n: int, code: int) -> LayDown:
+        if (n, code) not in made:
+            made[n, code] = faded(laid[n].lay, code // 2 / shades, code % 2 == 1)
+        return made[n, code]
+
+    stacks = [tuple([laid_down(n, code) for n, code in enumerate(row) if code]) for row in codes[:, first].T.tolist()]
     return stacks, which.reshape(-1)
 
 

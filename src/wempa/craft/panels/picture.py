@@ -20,13 +20,15 @@ from wempa.optics.parallel import go_on
 
 from .bands import Placed
 from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon_shares, strokes
-from .front import Box, coordinates, spots
+from .front import Box, Front, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
 
 Picture = np.ndarray[tuple[int, ...], np.dtype[np.uint8]]
 # Where ribbons lean or are torn, spots are told apart in so many shades; grain hides the steps.
 _SHADES = 10
+# Of pictures of no more spots it is kept how torn edges run.
+_KEPT_SPOTS = 500_000
 # Places to a millimetre at which a ribbon's share is looked up.
 _PER_MM = 16
 # Specks: millimetres across a tile of them, and specks per mm.
@@ -191,14 +193,24 @@ def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
 
 def _from_edge(job: Job, panel: Panel, placed: Placed, k: int, x: Floats, y: Floats) -> Floats:
     """How far spots lie beyond the edge of ribbon k, mm, (rows, columns)."""
-    lean = panel.ribbon.lean * (1 if k % 2 else -1)
-    at = coordinates(panel.front, x, y, lean) - placed.visible[k][0]
-    if panel.ribbon.edge is not Edge.TORN:
+    ribbon = panel.ribbon
+    tear = constants.values(job.constants)["ribbon.tear"] if ribbon.edge is Edge.TORN else 0.0
+    grid = x.tobytes(), y.tobytes(), x.dtype.str
+    # What lies on the ribbons changes oftener than how they run.
+    run = _run if x.size * y.size <= _KEPT_SPOTS else _run.__wrapped__
+    return np.asarray(run(panel.front, ribbon.lean * (1 if k % 2 else -1), tear, k, *grid) - placed.visible[k][0])
+
+
+@lru_cache(24)
+def _run(front: Front, lean: float, tear: float, k: int, across: bytes, down: bytes, kind: str) -> Floats:
+    """Where on the line spots lie as the edge of ribbon k runs, mm, (rows, columns)."""
+    x, y = np.frombuffer(across, kind)[None], np.frombuffer(down, kind)[:, None]
+    at = coordinates(front, x, y, lean)
+    if not tear:
         return np.asarray(at)
     # Along the edge, to know where on it a spot lies.
-    turned = replace(panel.front, angle=panel.front.angle + 90)
-    wander = _wander(coordinates(turned, x, y, lean), k)
-    return np.asarray(at + constants.values(job.constants)["ribbon.tear"] * wander)
+    turned = replace(front, angle=front.angle + 90)
+    return np.asarray(at + tear * _wander(coordinates(turned, x, y, lean), k))
 
 
 def ribbons_at(job: Job, panel: Panel, placed: Placed, x: Floats, y: Floats) -> Ints:
