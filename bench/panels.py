@@ -128,6 +128,7 @@ def on_screen() -> dict[str, list[float]]:
         found = {}
         for layout in ("Bands that blend", "Ribbons"):
             if layout == "Ribbons":
+                page.keyboard.press("Escape")
                 page.get_by_role("radio", name=layout).click()
                 page.wait_for_timeout(2000)
             page.get_by_role("button", name="Band 3: Coral").click()

@@ -10,11 +10,12 @@ import pytest
 
 from tests.craft.panels.test_soft import SUNRISE, demo_job, demo_panel, lay
 from wempa.craft.colour.naming import describe
+from wempa.craft.panels import picture as panels_picture
 from wempa.craft.panels.bands import Seam
 from wempa.craft.panels.colours import stacks_at, strokes
 from wempa.craft.panels.front import Front, spots
-from wempa.craft.panels.panel import Ribbon
-from wempa.craft.panels.picture import ribbons_at
+from wempa.craft.panels.panel import Panel, Ribbon
+from wempa.craft.panels.picture import Picture, picture, ribbons_at
 from wempa.craft.panels.shapes import moved, opening
 from wempa.craft.panels.study import study, through
 from wempa.craft.panels.top_up import to_match, top_ups
@@ -101,3 +102,34 @@ def test_a_window_over_ribbons_counts_them_as_their_edges_run(edge: Edge, lean: 
     straight = np.searchsorted([begin for begin, _ in found.placed.visible], np.broadcast_to(y, top.shape), "right") - 1
     differs = float((top != straight).mean())
     assert differs == 0 if edge is Edge.CUT and not lean else 0.005 < differs < 0.15
+
+
+def test_ribbons_painted_again_with_other_inks_or_edges_are_painted_as_for_the_first_time() -> None:
+    """How edges run and what lies where is kept between pictures: nothing of it may be of another panel."""
+
+    def painted(panel: Panel) -> Picture:
+        found = study(job, panel)
+        return picture(job, panel, found.placed, found.work.order, 2.0)
+
+    def afresh(panel: Panel) -> Picture:
+        panels_picture._weaves.clear()
+        panels_picture._run.cache_clear()
+        return painted(panel)
+
+    job = demo_job(*SUNRISE)
+    torn = demo_panel(*SUNRISE, seam=Seam(), front=Front(60, 80, Layout.RIBBONS, 90), ribbon=Ribbon(Edge.TORN))
+    deeper = [replace(band, lay=replace(band.lay, passes=2 * band.lay.passes)) for band in torn.bands]
+    others = [
+        replace(torn, bands=tuple(deeper)),
+        replace(torn, bands=torn.bands[::-1]),
+        replace(torn, ribbon=Ribbon(Edge.CUT, 8.0)),
+        replace(torn, ribbon=Ribbon(Edge.TORN, carry=True)),
+        replace(torn, front=replace(torn.front, angle=60)),
+        replace(torn, bands=(replace(torn.bands[0], weight=2.0), *torn.bands[1:])),
+    ]
+    before = afresh(torn)
+    for other in others:
+        after = painted(other)
+        assert (after != before).any()
+        assert (after == afresh(other)).all()
+        assert (painted(torn) == before).all()

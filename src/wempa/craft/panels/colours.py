@@ -129,17 +129,34 @@ def ribbon_shares(job: Job, panel: Panel, placed: Placed, k: int, away: Floats) 
     return full, table["ribbon.carry"] * (1 - np.asarray(smooth_step(away / table["ribbon.carry_width"], np)))
 
 
-def stacks_at(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, ...]], Ints]:
-    """The distinct stacks at p spots, and which of them lies at each, (p,)."""
+@dataclass(frozen=True, slots=True, eq=False)
+class SpotCodes:
+    """Which spots are alike, whatever inks the strokes are of."""
+
+    rows: list[list[int]]
+    """Of each kind of spot a number for each stroke: twice its share in steps, one more if it comes into the wet."""
+    which: Ints
+    """Which kind each spot is, (p,)."""
+
+
+def spot_codes(laid: Sequence[Stroke], shades: int) -> SpotCodes:
+    """The kinds of p spots, by the share of each stroke in steps that nobody sees."""
     count = laid[0].share.size if laid else 1
     codes = np.zeros((len(laid), count), dtype=np.int64)
     for n, one in enumerate(laid):
-        # In steps that nobody sees; twice as many numbers, for what comes into the wet.
         codes[n] = np.rint(one.share.reshape(-1) * shades).astype(np.int64) * 2 + one.wet.reshape(-1)
     codes[codes == 1] = 0
     # One number for all strokes of a spot: sorting rows would take a hundred times as long.
     keys = _SPREAD[: len(laid)] @ codes.view(np.uint64) if laid else np.zeros(count, dtype=np.uint64)
     _, first, which = np.unique(keys, return_index=True, return_inverse=True)
+    return SpotCodes(codes[:, first].T.tolist(), which.reshape(-1))
+
+
+def stacks_at(
+    laid: Sequence[Stroke], shades: int, codes: SpotCodes | None = None
+) -> tuple[list[tuple[LayDown, ...]], Ints]:
+    """The distinct stacks at p spots, and which of them lies at each, (p,); `codes` if they are known."""
+    found = spot_codes(laid, shades) if codes is None else codes
     # The same share of the same ink lies in many stacks.
     made: dict[tuple[int, int], LayDown] = {}
 
@@ -148,8 +165,7 @@ def stacks_at(laid: Sequence[Stroke], shades: int) -> tuple[list[tuple[LayDown, 
             made[n, code] = faded(laid[n].lay, code // 2 / shades, code % 2 == 1)
         return made[n, code]
 
-    stacks = [tuple([laid_down(n, code) for n, code in enumerate(row) if code]) for row in codes[:, first].T.tolist()]
-    return stacks, which.reshape(-1)
+    return [tuple([laid_down(n, code) for n, code in enumerate(row) if code]) for row in found.rows], found.which
 
 
 # Odd multipliers of a hash; two spots that differ fall together once in 10^19.
@@ -162,12 +178,13 @@ def looked(
     on_top: Sequence[Entry] = (),
     look: StackLook = StackLook.DRY,
     shades: int = LINE_SHADES,
+    codes: SpotCodes | None = None,
 ) -> tuple[Floats, Floats, Ints]:
     """CIELAB (d, 3) of the distinct spots, the inked share of each, (d,), and which of them each spot is, (p,).
 
-    `on_top` is what lies over all of them; see `many.look_at`.
+    `codes` are those of `spot_codes`, if the caller has them; `on_top` is what lies over all of them.
     """
-    stacks, which = stacks_at(laid, shades)
+    stacks, which = stacks_at(laid, shades, codes)
 
     def make(missing: Sequence[_Laid]) -> Floats:
         lab, cover = stack_colours(job, [(*job.stack, *stack, *on_top) for stack in missing], look)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from threading import Lock
 from types import EllipsisType
 
 import numpy as np
+from cachetools import LRUCache
 
 from wempa.craft import constants
 from wempa.craft.job import Entry, Job
@@ -19,7 +21,7 @@ from wempa.optics.grid import Bools, Floats, Ints, white_point
 from wempa.optics.parallel import go_on
 
 from .bands import Placed
-from .colours import LINE_SHADES, LineColours, Stroke, looked, places, ribbon_shares, strokes
+from .colours import LINE_SHADES, LineColours, SpotCodes, Stroke, looked, places, ribbon_shares, spot_codes, strokes
 from .front import Box, Front, coordinates, spots
 from .panel import Panel, Top
 from .shapes import mask
@@ -27,8 +29,8 @@ from .shapes import mask
 Picture = np.ndarray[tuple[int, ...], np.dtype[np.uint8]]
 # Where ribbons lean or are torn, spots are told apart in so many shades; grain hides the steps.
 _SHADES = 10
-# Of pictures of no more spots it is kept how torn edges run.
-_KEPT_SPOTS = 500_000
+# Of pictures of no more spots it is kept how torn edges run, and of no more spots times strokes what lies where.
+_KEPT_SPOTS, _KEPT_STROKES = 500_000, 6_000_000
 # Places to a millimetre at which a ribbon's share is looked up.
 _PER_MM = 16
 # Specks: millimetres across a tile of them, and specks per mm.
@@ -101,14 +103,15 @@ def _painted(
     codes = sum((m.astype(np.intp) << n for n, m in enumerate(masks)), np.zeros((), dtype=np.intp))
     out = np.empty((*shape, 3), dtype=np.uint8)
     torn = _is_woven(panel)
+    alike: SpotCodes | None = None
     if torn:
-        laid = _woven(job, panel, placed, order, x, y)
+        laid, alike = _woven(job, panel, placed, order, x, y)
     else:
         at = coordinates(panel.front, x, y)
         along = places(panel, placed) if line is None else line.at
         laid = strokes(job, panel, placed, order, along)
     if bands is not None:
-        laid = [one for one in laid if one.band in bands]
+        laid, alike = [one for one in laid if one.band in bands], None
     grain = _grain(x, y) if specks else None
     card = prepare_card(job.cardstock, str(job.illuminant), job.constants)
     bare, n = _linear(card.lab[None], job)[0], card.n
@@ -120,7 +123,7 @@ def _painted(
         tops = [top for n, top in enumerate(panel.tops) if code >> n & 1]
         if torn:
             some = [replace(one, share=one.share[here], wet=one.wet[here]) for one in laid]
-            lab, cover, which = _topped(job, some, tops, wet, _SHADES)
+            lab, cover, which = _topped(job, some, tops, wet, _SHADES, None if codes.ndim else alike)
             seen = _linear(lab, job)
         else:
             if line is None or tops:
@@ -151,7 +154,12 @@ def _painted(
 
 
 def _topped(
-    job: Job, laid: Sequence[Stroke], tops: Sequence[Top], wet: bool, shades: int = LINE_SHADES
+    job: Job,
+    laid: Sequence[Stroke],
+    tops: Sequence[Top],
+    wet: bool,
+    shades: int = LINE_SHADES,
+    codes: SpotCodes | None = None,
 ) -> tuple[Floats, Floats, Ints]:
     """Spots with layers on top; see `looked`."""
     on_top: list[Entry] = []
@@ -162,11 +170,39 @@ def _topped(
         else:
             on_top.append(Treatment.SPRITZ if top.kind is Topping.WATER else Treatment.GLAZE)
             look = StackLook.DROPS if top.kind is Topping.WATER else look
-    return looked(job, laid, on_top, look, shades)
+    return looked(job, laid, on_top, look, shades, codes)
 
 
-def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats) -> list[Stroke]:
-    """Ribbons along a torn or leaning edge, at every spot."""
+@dataclass(frozen=True, slots=True, eq=False)
+class _Weave:
+    """How ribbons lie over the spots of a grid, whatever inks they are of."""
+
+    strokes: list[tuple[int, Floats, Bools]]
+    """Whose band, share and wet; see `Stroke`."""
+    alike: SpotCodes
+
+
+_weaves: LRUCache[object, _Weave] = LRUCache(2)
+_weaves_lock = Lock()
+
+
+def _woven(
+    job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats
+) -> tuple[list[Stroke], SpotCodes]:
+    """Ribbons along a torn or leaning edge, at every spot, and which spots are alike."""
+    # What lies on the ribbons changes oftener than how they run.
+    mark = (panel.front, panel.ribbon, placed, tuple(order), job.constants, x.tobytes(), y.tobytes())
+    with _weaves_lock:
+        weave = _weaves.get(mark)
+    if weave is None:
+        weave = _weave(job, panel, placed, order, x, y)
+        if x.size * y.size * len(weave.strokes) <= _KEPT_STROKES:
+            with _weaves_lock:
+                _weaves[mark] = weave
+    return [Stroke(panel.laid(whose), whose, share, wet) for whose, share, wet in weave.strokes], weave.alike
+
+
+def _weave(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats) -> _Weave:
     x, y = x.astype(np.float32), y.astype(np.float32)
     made: list[Stroke] = []
     noise = _grain(x, y).astype(np.float32)
@@ -184,11 +220,10 @@ def _woven(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
             down = np.floor((_SHADES * share).astype(np.float32)[place] + noise)
             down[~on] = 0
             dry = np.zeros(place.shape, dtype=np.bool_)
-            made.append(
-                Stroke(panel.laid(whose), whose, np.clip(down / np.float32(_SHADES), 0, 1), dry if whose == k else on)
-            )
+            wet = dry if whose == k else on
+            made.append(Stroke(panel.laid(whose), whose, np.clip(down / np.float32(_SHADES), 0, 1), wet))
         noise = 1 - noise if n % 2 else (noise + np.float32(0.37)) % 1
-    return made
+    return _Weave([(one.band, one.share, one.wet) for one in made], spot_codes(made, _SHADES))
 
 
 def _from_edge(job: Job, panel: Panel, placed: Placed, k: int, x: Floats, y: Floats) -> Floats:
@@ -196,7 +231,6 @@ def _from_edge(job: Job, panel: Panel, placed: Placed, k: int, x: Floats, y: Flo
     ribbon = panel.ribbon
     tear = constants.values(job.constants)["ribbon.tear"] if ribbon.edge is Edge.TORN else 0.0
     grid = x.tobytes(), y.tobytes(), x.dtype.str
-    # What lies on the ribbons changes oftener than how they run.
     run = _run if x.size * y.size <= _KEPT_SPOTS else _run.__wrapped__
     return np.asarray(run(panel.front, ribbon.lean * (1 if k % 2 else -1), tear, k, *grid) - placed.visible[k][0])
 
