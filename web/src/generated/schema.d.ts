@@ -1772,7 +1772,7 @@ export interface paths {
         put?: never;
         /**
          * Adopt
-         * @description Go by what was learned last from now on; undo takes it back.
+         * @description Go by what was learned last from now on; undo takes it back. Learned `again` where it is no longer known.
          */
         post: operations["adopt_api_log_adopt_post"];
         delete?: never;
@@ -17405,7 +17405,9 @@ export interface operations {
     };
     adopt_api_log_adopt_post: {
         parameters: {
-            query?: never;
+            query?: {
+                again?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

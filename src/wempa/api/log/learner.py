@@ -184,14 +184,19 @@ class Learner:
         self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
         return result
 
-    def adopt(self) -> Item:
+    def adopt(self, again: bool = False) -> Item:
         """Store what was learned last, so that every prediction follows it.
+
+        With `again` it is learned once more where nobody knows it any longer: this process may be younger than that.
 
         Raises
         ------
         StoreError
             Nothing was learned yet, it is no better, or something has changed since.
         """
+        if self._last is None and again:
+            with self._turn:
+                self._learn(lambda _: None)
         last = self._last
         if last is None or last.mark != self._workspace.stamp(*_KINDS):
             raise StoreError("something in the book or the stash has changed since; learn from it once more")

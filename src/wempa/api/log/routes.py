@@ -217,9 +217,9 @@ def learn(services: ServicesNow) -> JsonLines:
 @router.post("/log/adopt", status_code=201)
 # Where it was learned, for that is where it is known.
 @heavy(Way.SEARCH)
-def adopt(services: ServicesNow) -> list[LessonOut]:
-    """Go by what was learned last from now on; undo takes it back."""
-    services.learner.adopt()
+def adopt(services: ServicesNow, again: bool = False) -> list[LessonOut]:
+    """Go by what was learned last from now on; undo takes it back. Learned `again` where it is no longer known."""
+    services.learner.adopt(again)
     return services.learner.history()
 
 

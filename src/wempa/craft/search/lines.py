@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
 from wempa.optics.film import Film
-from wempa.optics.grid import BANDS, Floats, Reals
+from wempa.optics.grid import BANDS, Floats, Ints, Reals
 
 from .features import TERMS, left_of, terms
-
-if TYPE_CHECKING:
-    from .pairs import PairSpace
 
 # Points that bounds are fitted at: of light, of the floor.
 _LIGHTS, _LEFT = 13, 13
@@ -21,6 +18,30 @@ _LIGHTS, _LEFT = 13, 13
 _CONDITION = 3e-3
 # How much farther bounds stray between the points, of how far they go at these; lay-downs worked at a time.
 _STRAY, _BLOCK = 0.15, 96
+
+
+class ThirdLays(Protocol):
+    """Lay-downs that may go over a stack, n of them, and what light does in them; `PairSpace` is one."""
+
+    cover: Floats
+    ink: Ints
+
+    @property
+    def lies(self) -> Floats:
+        """Dose of each ink that lies there already, (inks,)."""
+
+    @property
+    def own_loss(self) -> Floats:
+        """What each ink adds to the floor's loss at dose 1 or more, (inks, 36)."""
+
+    def films(self, ink: Ints, dose: Floats, cover: Floats) -> Film:
+        """Films of layers of the inks (l, m) at doses (l, m)."""
+
+    def lay(self, below: Floats, layer: Film, cover: Floats) -> Floats:
+        """Layers on what is below, (b, 36)."""
+
+    def measured(self, internal: Floats, left: Floats) -> Floats:
+        """Reflectance as seen, (b, 36)."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -53,7 +74,7 @@ class Lines:
         return np.asarray(self.high @ np.maximum(weight, 0) + self.low @ np.minimum(weight, 0))
 
 
-def fitted(space: PairSpace, dose: Floats, ends: Ends) -> Lines:
+def fitted(space: ThirdLays, dose: Floats, ends: Ends) -> Lines:
     """Bounds on what third lay-downs make of all that lies between ends.
 
     `dose`, (2, n), is the least and the most that stays of each lay-down.
@@ -69,7 +90,7 @@ def fitted(space: PairSpace, dose: Floats, ends: Ends) -> Lines:
     at[..., 1:] = np.moveaxis(terms(*np.broadcast_arrays(light[:, None], loss[None])), -2, -1)
     by_band = np.moveaxis(at.reshape(-1, BANDS, 1 + TERMS), 1, 0)
     fit, by_band = np.linalg.pinv(by_band, rcond=_CONDITION).astype(np.float32), by_band.astype(np.float32)
-    count = len(space.lays)
+    count = len(space.ink)
     shape = (count, BANDS)
     made = Lines(*(np.empty(each, dtype=np.float32) for each in ((*shape, TERMS), shape, shape)))
     for rows in (slice(start, min(start + _BLOCK, count)) for start in range(0, count, _BLOCK)):
@@ -84,7 +105,7 @@ def fitted(space: PairSpace, dose: Floats, ends: Ends) -> Lines:
     return made
 
 
-def _seen(space: PairSpace, rows: slice, dose: Floats, light: Floats, loss: Floats) -> Reals:
+def _seen(space: ThirdLays, rows: slice, dose: Floats, light: Floats, loss: Floats) -> Reals:
     """Least and most reflectance of some lay-downs, n, over each light (l, 36) and loss (f, 36), (2, 36, l·f, n)."""
     ink, cover = space.ink[rows], space.cover[rows]
     thin, deep = (space.films(ink[:, None], each[:, None], cover) for each in dose)

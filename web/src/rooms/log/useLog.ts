@@ -122,7 +122,7 @@ export const useLog = createGlobalState(() => {
     })
   const adopt = (): Promise<boolean> =>
     go(async () => {
-      await need(api.POST('/api/log/adopt'))
+      await need(api.POST('/api/log/adopt', { params: { query: { again: true } } }))
       learned.value = null
     })
   const takeLine = (of: string): Promise<boolean> => go(() => need(api.POST('/api/log/lines/{of}', { params: { path: { of } } })))
