@@ -170,7 +170,7 @@ Sea Wall
 Brick Arch #8f4a34
 Footplate (dye):
 Boiler Blue</pre>
-        <p role="status"><b v-if="listed.length">{{ listed.length }} {{ listed.length === 1 ? 'ink' : 'inks' }}{{ ranges > 1 ? ` of ${ranges} ranges` : '' }}.</b></p>
+        <p role="status" class="counted"><b v-if="listed.length">{{ listed.length }} {{ listed.length === 1 ? 'ink' : 'inks' }}{{ ranges > 1 ? ` of ${ranges} ranges` : '' }}.</b></p>
         <ElButton type="primary" size="large" :disabled="!draft.text.trim()" @click="goToColours">Go on to their colours</ElButton>
       </div>
     </div>
@@ -226,6 +226,10 @@ Boiler Blue</pre>
 </template>
 
 <style scoped>
+/* It comes as the field is left: the button below must not go away from under a finger that is on it. */
+.counted {
+  min-height: 1.5em;
+}
 .names,
 .colours {
   display: grid;
