@@ -109,10 +109,10 @@ def test_colours_one_after_another_by_keyboard_alone_and_kept_over_a_reload(own:
     )
     # The count of the names comes as the field is left, and moves nothing from under the pointer.
     on = dialog.get_by_role("button", name="Go on to their colours")
-    place = on.bounding_box()
+    button_box = on.bounding_box()
     dialog.get_by_role("textbox", name="Names, one on each line").blur()
     expect(dialog.get_by_role("status")).to_have_text("4 inks.")
-    assert on.bounding_box() == place
+    assert on.bounding_box() == button_box
     dialog.get_by_role("button", name="Go on to their colours").click()
     status = dialog.get_by_role("status")
     expect(status).to_have_text("1 of 4 have a colour.")
