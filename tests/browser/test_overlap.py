@@ -477,6 +477,7 @@ def test_a_file_that_is_no_job_is_refused_and_nothing_lost(page: Page, address: 
     shown(page)
 
 
+@pytest.mark.refused
 def test_a_change_made_elsewhere_is_said_and_shown(page: Page, address: str) -> None:
     shown(page)
     theirs = {key: stored(address)["overlap"][key] for key in ("name", "settings", "stack")} | {"card_id": 3}

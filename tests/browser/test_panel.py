@@ -208,6 +208,10 @@ def test_layouts_size_layers_and_looks(panel: Page, address: str) -> None:
     after(page, lambda: layers.get_by_role("button", name="Lay something on top").click())
     after(page, lambda: choose(page, "What lies on top, 1", "Ink through a stencil"))
     after(page, lambda: choose(page, "Shape, 1", "your own shape"))
+    path = layers.get_by_role("textbox", name="SVG path, 1")
+    path.fill("M0 0 L12 0 L6 9 Z")
+    after(page, lambda: path.press("Tab"))
+    assert stored(address)["tops"][0]["path"] == "M0 0 L12 0 L6 9 Z"
     after(page, lambda: choose(page, "White under all of it", "Steam White"))
     # Held on the front it is dragged, moved with keys, sized and turned.
     layers.get_by_role("button", name="Hold it on the front").click()
@@ -393,6 +397,8 @@ def test_a_change_is_painted_soon(panel: Page) -> None:
 
 def test_a_panel_goes_into_the_swatch_book_by_one_press(page: Page, address: str) -> None:
     page.goto(f"{address}#/panel/5")
+    # Overlap, which is left, has a menu of that name as well.
+    expect(page.get_by_label("Name of this panel")).to_be_visible()
     page.get_by_role("button", name="Go on").click()
     page.get_by_role("menuitem", name="Log it in the swatch book").click()
     expect(page.get_by_role("dialog")).to_contain_text("Heather Bank")

@@ -144,6 +144,8 @@ def test_the_last_step_opens_the_swatch_book(page: Page, address: str) -> None:
 
 def test_a_panel_comes_to_the_table_by_one_press_and_is_asked_about(page: Page, address: str) -> None:
     page.goto(f"{address}#/panel/5")
+    # Overlap, which is left, has a menu of that name as well.
+    expect(page.get_by_label("Name of this panel")).to_be_visible()
     page.get_by_role("button", name="Go on").click()
     page.get_by_role("menuitem", name="Make it at the table").click()
     expect(page.get_by_role("button", name="Plan Steam over the line")).to_be_visible()

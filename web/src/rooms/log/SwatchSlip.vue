@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The swatch that is open: every look at it beside the guess, what its owner thinks of it, and where it leads. */
-import { ElCheckbox, ElInput, ElSelect } from 'element-plus'
+import { ElCheckbox, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import type { Swatch } from '@/shared/api'
@@ -93,7 +93,7 @@ function dropLook(k: number): void {
       <ElSelect :model-value="like" :options="inkChoices" multiple filterable collapse-tags placeholder="no ink" aria-label="Inks that it is very like" @update:model-value="(ids: number[]) => change({ like: ids.map((id) => ({ ink_id: id, called: nameOf(id) })) })" />
     </label>
     <label class="field">Tags, with commas <TypedInput :value="(swatch.item.tags ?? []).join(', ')" aria-label="Tags" @typed="setTags" /></label>
-    <label class="field">Notes <ElInput :model-value="swatch.item.notes" type="textarea" :rows="2" aria-label="Notes" @change="(text: string) => change({ notes: text.slice(0, 4000) })" /></label>
+    <label class="field">Notes <TypedInput :value="swatch.item.notes ?? ''" type="textarea" :rows="2" aria-label="Notes" @typed="(text: string) => change({ notes: text.slice(0, 4000) })" /></label>
     <ElCheckbox :model-value="Boolean(swatch.item.left_out)" @update:model-value="(on) => change({ left_out: Boolean(on) })">Learn nothing from it</ElCheckbox>
     <div class="leads">
       <button type="button" class="word framed" :disabled="!swatch.sightings.length" @click="match">Match this colour</button>

@@ -8,6 +8,7 @@ import { ref, shallowRef } from 'vue'
 
 import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Schemas, type Swatch, type SwatchItem } from '@/shared/api'
 import { at, router } from '@/shared/router'
+import { useQueue } from '@/shared/queue'
 import { useStash } from '../stash/useStash'
 import type { BookOrder, OwnVerdict } from '../../generated/words'
 
@@ -61,27 +62,36 @@ export const useLog = createGlobalState(() => {
     return made
   }
 
-  /** Change the swatch that is open. */
-  const change = (part: Partial<SwatchItem>): Promise<boolean> =>
-    attempt(async () => {
-      const now = open.value
-      if (!now) return
-      const params = { path: { item_id: now.id }, header: { 'if-match': String(now.revision) } }
-      open.value = await need(api.PUT('/api/log/{item_id}', { params, body: { ...now.item, ...part } }))
-      await fetchBook()
-    }, async () => {
+  // One press may follow another before its answer is there: a verdict, say, ends the notes that were being typed.
+  const inTurn = useQueue((work) =>
+    attempt(work, async () => {
       if (open.value) await openSwatch(open.value.id)
+    }),
+  )
+
+  /** Change the swatch that is open now, though another one may be when its turn comes. */
+  function change(part: Partial<SwatchItem>): Promise<boolean> {
+    const id = open.value?.id
+    return inTurn(async () => {
+      if (id === undefined) return
+      const path = { item_id: id }
+      const now = open.value?.id === id ? open.value : await need(api.GET('/api/log/{item_id}', { params: { path } }))
+      const params = { path, header: { 'if-match': String(now.revision) } }
+      const changed = await need(api.PUT('/api/log/{item_id}', { params, body: { ...now.item, ...part } }))
+      if (open.value?.id === id) open.value = changed
+      await fetchBook()
     })
+  }
 
   /** Write down a look by its colour, as it was typed or measured. */
   const addLook = (id: number, look: Schemas['LookIn']): Promise<boolean> =>
-    attempt(async () => {
+    inTurn(async () => {
       open.value = await need(api.POST('/api/log/{item_id}/look', { params: { path: { item_id: id } }, body: look }))
       await fetchBook()
     })
 
   const discard = (id: number): Promise<boolean> =>
-    attempt(async () => {
+    inTurn(async () => {
       const answer = await api.DELETE('/api/log/{item_id}', { params: { path: { item_id: id } } })
       if (!answer.response.ok) throw new Refused('It could not be taken out of the book.', answer.response.status)
       if (open.value?.id === id) open.value = null

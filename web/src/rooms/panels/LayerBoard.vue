@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Layers on top of the bands: ink through a stencil, water by drops, stamp or stencil, a topcoat. */
-import { ElButton, ElInput, ElInputNumber, ElSelect } from 'element-plus'
+import { ElButton, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
 import type { PanelTop } from '@/shared/api'
 import { MAX_PASSES, MAX_TOPS, type Motif, motifSaid, motifWords, type Tool, toolSaid, toolWords, type Topping, toppingSaid, toppingWords } from '../../generated/words'
 import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
+import TypedInput from '@/shared/TypedInput.vue'
 import LengthInput from './LengthInput.vue'
 import { LEAF } from './geometry'
 
@@ -53,7 +54,7 @@ const add = (): void => emit('change', [...tops, { kind: 'water', motif: 'drops'
           <ElSelect :model-value="top.tool ?? undefined" :options="choices(toolWords, toolSaid)" class="mid" placeholder="usual tool" :aria-label="`Tool on top, ${k + 1}`" @update:model-value="(tool: Tool) => edit(k, { tool, passes: null })" />
           <label><ElInputNumber :model-value="top.passes ?? undefined" :min="1" :max="MAX_PASSES" placeholder="usual" class="count" :aria-label="`Passes on top, ${k + 1}`" @change="(passes: number | undefined) => edit(k, { passes: passes ?? null })" /> passes</label>
         </template>
-        <ElInput v-if="top.motif === 'own'" :model-value="top.path" type="textarea" :rows="2" class="path" placeholder="An SVG path, such as M0 0 L10 0 L5 8 Z" :aria-label="`SVG path, ${k + 1}`" @change="(path: string) => edit(k, { path })" />
+        <TypedInput v-if="top.motif === 'own'" :value="top.path ?? ''" type="textarea" :rows="2" class="path" placeholder="An SVG path, such as M0 0 L10 0 L5 8 Z" :aria-label="`SVG path, ${k + 1}`" @typed="(path: string) => edit(k, { path })" />
         <button type="button" class="word" :aria-label="`Take away what is on top, ${k + 1}`" @click="emit('change', tops.filter((_, n) => n !== k), 'Take away what is on top')">Take away</button>
       </li>
     </ul>

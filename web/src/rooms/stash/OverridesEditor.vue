@@ -15,7 +15,7 @@ const { formula, hiding, constants, range, rangeRow } = defineProps<{
   rangeRow: Row | null
 }>()
 const emit = defineEmits<{ hiding: [value: number | null]; constants: [value: Record<string, number>] }>()
-const { change } = useStash()
+const { ranges, change } = useStash()
 
 const rows = computed(() =>
   FORMULA_TABLE.filter((row) => !row.column.startsWith('says_')).map((row) => ({ ...row, usual: row.values[formula] })),
@@ -44,9 +44,11 @@ function own(column: string, text: string): void {
 function whole(column: string, text: string): void {
   const value = read(text)
   if (value === undefined || !range) return
-  const item = { name: range, notes: rangeRow?.item.notes ?? '', constants: with_(rangeRow?.item.constants ?? {}, column, value) }
-  const row = rangeRow ? { id: rangeRow.id, revision: rangeRow.revision } : {}
-  void change(`Change the range ${range}`, [{ kind: 'range', ...row, item }])
+  void change(`Change the range ${range}`, () => {
+    const now = ranges.value.find((each) => each.item.name === range)
+    const item = { name: range, notes: now?.item.notes ?? '', constants: with_(now?.item.constants ?? {}, column, value) }
+    return [{ kind: 'range', ...(now ? { id: now.id, revision: now.revision } : {}), item }]
+  })
 }
 </script>
 

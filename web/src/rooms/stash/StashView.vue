@@ -103,11 +103,15 @@ function toggleSeveral(): void {
 
 /** Change all that are picked, in one step. */
 async function changePicked(what: string, edit: (item: InkItem) => InkItem | null): Promise<void> {
-  const changes: Change[] = chosen.value.map((ink) => {
-    const item = edit(ink.item)
-    return { kind: 'ink', id: ink.id, revision: ink.revision, ...(item ? { item: item as unknown as Record<string, unknown> } : {}) }
-  })
-  if (await change(`${what} ${changes.length} inks`, changes)) picked.value = new Set()
+  const ids = new Set(chosen.value.map((ink) => ink.id))
+  const changes = (): Change[] =>
+    inks.value
+      .filter((ink) => ids.has(ink.id))
+      .map((ink) => {
+        const item = edit(ink.item)
+        return { kind: 'ink', id: ink.id, revision: ink.revision, ...(item ? { item: item as unknown as Record<string, unknown> } : {}) }
+      })
+  if (await change(`${what} ${ids.size} inks`, changes)) picked.value = new Set()
 }
 const today = (): string => new Date().toLocaleDateString('sv')
 

@@ -65,10 +65,14 @@ export const useStash = createGlobalState(() => {
 
   const inTurn = useQueue(attempt)
 
-  /** Make, change or delete items together. */
-  const change = (what: string, changes: Change[]): Promise<boolean> =>
+  /**
+   * Make, change or delete items together. What depends on how an item is when its turn comes, its revision above
+   * all, is a function; where it finds nothing to change, nothing is asked.
+   */
+  const change = (what: string, changes: Change[] | (() => Change[])): Promise<boolean> =>
     inTurn(async () => {
-      stash.value = await need(api.POST('/api/stash/changes', { body: { what, changes } }))
+      const now = typeof changes === 'function' ? changes() : changes
+      if (now.length) stash.value = await need(api.POST('/api/stash/changes', { body: { what, changes: now } }))
     })
 
   return { stash, inks, cards, tools, ranges, reminders, unreadable, inkOf, atHand, nameOf, trouble, fetchStash, attempt, quietly, change }

@@ -8,6 +8,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, need, needOrNull, type Choosable, type Evening, type Habits, type Run, type Table, type TableStep, type Timer } from '@/shared/api'
 import { at, router } from '@/shared/router'
+import { useQueue } from '@/shared/queue'
 import { useStash } from '../stash/useStash'
 import { asleep, ticked, useSleeping } from './useSleeping'
 import { WHITE_CARD } from '../../generated/words'
@@ -100,13 +101,15 @@ export const useTable = createGlobalState(() => {
       evening.value = null
     })
 
-  /** Change the run; where another page did so meanwhile, see what it is now. */
+  const inTurn = useQueue((work) => attempt(work, fetchTable))
+
+  /** Change the run, one change after another; where another page did so meanwhile, see what it is now. */
   const onRun = (change: (params: { path: { run_id: number }; header: { 'if-match': string } }) => Promise<Run>): Promise<boolean> =>
-    attempt(async () => {
+    inTurn(async () => {
       const own = run.value
       if (!own) return
       run.value = await change({ path: { run_id: own.id }, header: { 'if-match': String(own.revision) } })
-    }, fetchTable)
+    })
 
   /** Runs as they were before each step that is not told yet. */
   const before: Run[] = []
@@ -115,23 +118,23 @@ export const useTable = createGlobalState(() => {
     sleeping.hold({ run: own.id, bout: step.bout, act: step.act, do: step.do, at })
     run.value = ticked(own, { run: own.id, bout: step.bout, act: step.act, do: step.do, at })
   }
-  /** Tick a step off; while the laptop sleeps it is kept here and told later. */
-  async function done(step: TableStep): Promise<boolean> {
-    const own = run.value
-    if (!own) return false
+  const isSame = (one: TableStep | undefined, other: TableStep): boolean =>
+    one?.bout === other.bout && one.act === other.act && one.do === other.do
+
+  /** Tick a step off; while the laptop sleeps it is kept here and told later. Pressed twice, it is ticked off once. */
+  function done(step: TableStep): Promise<boolean> {
     const at = now()
-    if (sleeping.away.value) {
-      keepTick(own, step, at)
-      return true
-    }
-    before.length = 0
-    return onRun(async (params) => {
+    return inTurn(async () => {
+      const own = run.value
+      if (!own || !isSame(own.due.find((each) => each.hands), step)) return
+      if (sleeping.away.value) return keepTick(own, step, at)
+      before.length = 0
+      const params = { path: { run_id: own.id }, header: { 'if-match': String(own.revision) } }
       try {
-        return await need(api.POST('/api/runs/{run_id}/done', { params, body: { now: at, bout: step.bout, act: step.act, do: step.do, later: false } }))
+        run.value = await need(api.POST('/api/runs/{run_id}/done', { params, body: { now: at, bout: step.bout, act: step.act, do: step.do, later: false } }))
       } catch (error) {
         if (!asleep(error)) throw error
         keepTick(own, step, at)
-        return run.value ?? own
       }
     })
   }
