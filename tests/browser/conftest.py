@@ -73,7 +73,9 @@ def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iter
     problems: list[str] = []
 
     def heard(message: ConsoleMessage) -> None:
-        if message.type in ("error", "warning") and not (refused and ("409 (" in message.text or "422 (" in message.text)):
+        if message.type in ("error", "warning") and not (
+            refused and ("409 (" in message.text or "422 (" in message.text)
+        ):
             problems.append(message.text)
 
     page.on("console", heard)

@@ -44,16 +44,16 @@ def test_optics(pytestconfig: pytest.Config) -> None:
         found[f"spectra {light}"] = [[*row, off] for row, off in zip(spectra[:, BANDS], miss, strict=True)]
     below, swatch = smooth(rng, 6, 0.4), smooth(rng, 6)
     k, s, share = rng.exponential(1, (6, 36)), rng.exponential(0.5, (6, 36)), rng.uniform(0, 1, (6, 1))
-    trace = np.full((6, 1), 0.005)
+    trace = np.full((6, 36), 0.005)
     one, two = film(k, s), film(s, k * 0)
     both = compose(one, two)
     found["films"] = [each[:, BANDS] for each in (*both, over(one, below), lay_one(below, k, s, share, trace))]
-    solved, impossible = absorption_from_swatch(swatch, below, s * 0.3, share[:, 0], trace[:, 0])
+    solved, impossible = absorption_from_swatch(swatch, below, s * 0.3, share[:, 0], trace)
     found["absorption"] = [solved[:, BANDS], impossible[:, BANDS]]
     dark = smooth(rng, 1, 0.02, 0.1)[0]
     for name, noise in (("exact", 0.0), ("noisy", 0.01)):
         pair = constants_from_two(
-            (swatch[0], dark * 1.2), (below[0], dark), (np.full(36, noise),) * 2, np.full(36, 0.3), 0.5, 0.005
+            (swatch[0], dark * 1.2), (below[0], dark), (np.full(36, noise),) * 2, np.full(36, 0.3), 0.5, trace[0]
         )
         found[f"two swatches {name}"] = [each[BANDS] for each in pair]
     floor = effective_floor(np.full(36, 0.05), swatch)
@@ -82,7 +82,7 @@ def test_stacks(pytestconfig: pytest.Config) -> None:
             absorption=rng.exponential(0.8, (inks, 36)),
             scattering=rng.exponential(0.3, (inks, 36)),
             film_share=np.array([0, 0.5, 1, 2 / 3, 0]),
-            trace=np.array([0.005, 0, 0, 0, 0.005]),
+            trace=np.array([0.005, 0, 0, 0, 0.005])[:, None] * np.ones(36),
             floor_cap=np.array([[1.0], [0.02], [0.01], [1.0], [1.0]]) * np.ones(36),
             emission=glow,
             excitation=glow * 0.8,

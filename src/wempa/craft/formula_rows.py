@@ -58,8 +58,9 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         "measured",
         0,
         0.2,
-        "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
-        (0.006, 0.006, 0, 0, 0, 0.006, 0.003),
+        "Even a soaking dye scatters a little: yellow over black measures slightly yellow. More where its refractive "
+        "index is high (ink.dispersion).",
+        (0.0015, 0.0015, 0, 0, 0, 0.0015, 0.00075),
     ),
     (
         "seal",

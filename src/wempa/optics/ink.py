@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .film import compose, film, over
-from .grid import Bools, Floats
+from .grid import BANDS, WAVELENGTHS, Bools, Floats
 
 _K_RANGE = (1e-7, 60.0)
 _ITERATIONS = 60
@@ -29,7 +29,7 @@ class Pigmentation:
     film_share: Floats
     """Share of K in the film rather than soaked in, (n,), 0–1."""
     trace: Floats
-    """Scatter of the soaked part, (n,), >= 0."""
+    """Scatter of the soaked part, (n, 36), >= 0."""
     floor_cap: Floats
     """Largest floor the ink leaves on a card, (n, 36)."""
     emission: Floats
@@ -42,6 +42,44 @@ def lay_one(below: Floats, absorption: Floats, scattering: Floats, film_share: F
     """Internal reflectance of one lay-down at dose 1 over `below` (n, 36)."""
     soaked = film((1 - film_share) * absorption, trace)
     return over(compose(film(film_share * absorption, scattering), soaked), below)
+
+
+def _kramers_kronig() -> Floats:
+    """What an extinction in each band adds to the refractive index in every band, (36, 36).
+
+    n(ω) − n₀ = (2/π)·P∫ ω′ k(ω′) / (ω′² − ω²) dω′, on points 1 nm apart from 300 to 820 nm, the pole lying half a
+    step to either side of one; k is straight between bands and nothing beyond them.
+    """
+    fine = np.arange(300.0, 821.0)
+    frequency = 1 / fine
+    step = np.abs(np.gradient(frequency))
+    beside = [1 / (WAVELENGTHS[:, None] + shift) for shift in (-0.5, 0.5)]
+    kernel = np.mean([frequency / (frequency**2 - at**2) for at in beside], axis=0) * step * 2 / np.pi
+    between = np.stack([np.interp(fine, WAVELENGTHS, band, left=0.0, right=0.0) for band in np.eye(BANDS)], axis=1)
+    return np.asarray(kernel @ between)
+
+
+_KRAMERS_KRONIG = _kramers_kronig()
+_MIDDLE_NM = 550.0
+
+
+def selective_scatter(trace: Floats, swatch: Floats, below: Floats, dispersion: float) -> Floats:
+    """Scatter of an ink that soaks in, band by band, (n, 36).
+
+    Parameters
+    ----------
+    trace : (n,) S at dose 1 if its refractive index were the same in every band.
+    swatch, below : (n, 36) internal reflectances, 0–1; what it absorbs is taken from them by Beer and Lambert.
+    dispersion : how much more its refractive index differs from that of its surroundings, for an extinction of 1.
+
+    Where something absorbs, its refractive index is low on the side of short waves and high on that of long ones
+    (Kronig 1926, Kramers 1927), and what scatters goes by the square of its difference from what lies around it
+    (Rayleigh and Gans). So a magenta over black shines a little red and a yellow a little green, and cyan, which
+    would shine where nobody sees it, not at all.
+    """
+    absorption = -0.5 * np.log(np.clip(swatch / np.maximum(below, 1e-9), 1e-9, 1.0))
+    index = (absorption * (WAVELENGTHS / _MIDDLE_NM)) @ _KRAMERS_KRONIG.T
+    return np.asarray(trace[:, None] * np.maximum(1 + dispersion * index, 0.0) ** 2)
 
 
 def darkened(scattering: Floats, swatch: Floats, times: float) -> Floats:
@@ -66,7 +104,7 @@ def absorption_from_swatch(
     ----------
     swatch, below : (n, 36) internal reflectances, 0–1.
     scattering : (n, 36) S at dose 1.
-    film_share, trace : (n,) as in `Pigmentation`.
+    film_share, trace : (n,) and (n, 36) as in `Pigmentation`.
 
     Returns
     -------
@@ -80,8 +118,7 @@ def absorption_from_swatch(
     # Bands are worked by themselves, so that those that have arrived need not wait for the others.
     shape = swatch.shape
     seen, under, scatter, share, haze = (
-        np.broadcast_to(each, shape).reshape(-1)
-        for each in (swatch, below, scattering, film_share[:, None], trace[:, None])
+        np.broadcast_to(each, shape).reshape(-1) for each in (swatch, below, scattering, film_share[:, None], trace)
     )
     target = np.log(np.maximum(seen, 1e-9))
     lightest = lay_one(under, np.zeros_like(seen), scatter, share, haze)
@@ -117,7 +154,7 @@ def constants_from_two(
     noise: tuple[Floats, Floats],
     expected_scatter: Floats,
     film_share: float,
-    trace: float,
+    trace: Floats,
 ) -> tuple[Floats, Floats]:
     """K and S from swatches of one dose on light and on dark card.
 
@@ -128,7 +165,7 @@ def constants_from_two(
     noise : standard deviation (36,) of each swatch's internal reflectance; zero
         for exact spectra.
     expected_scatter : (36,) S that the formula suggests.
-    film_share, trace : as in `Pigmentation`.
+    film_share, trace : one of them and (36,), as in `Pigmentation`.
 
     Returns
     -------
@@ -145,12 +182,12 @@ def constants_from_two(
     spread = [np.maximum(sigma, exact) for sigma in noise]
     prior_centre = np.log(np.maximum(expected_scatter, 1e-3))
     prior_spread = 2.0
-    share, haze = np.array(film_share), np.array(trace)
+    share = np.array(film_share)
 
     def residuals(p: Floats) -> Floats:
         absorption, scattering = np.exp(p[0]), np.exp(p[1])
         rows = [
-            (lay_one(bare, absorption, scattering, share, haze) - seen) / sigma
+            (lay_one(bare, absorption, scattering, share, trace) - seen) / sigma
             for bare, seen, sigma in zip(below, (light, dark), spread, strict=True)
         ]
         return np.stack([*rows, (p[1] - prior_centre) / prior_spread])
@@ -160,7 +197,7 @@ def constants_from_two(
         below[0][None],
         np.maximum(expected_scatter, 1e-3)[None],
         share[None],
-        haze[None],
+        trace[None],
     )
     p = np.stack([np.log(np.maximum(start[0], 1e-4)), prior_centre])
     damping = np.full(p.shape[1], 1e-2)

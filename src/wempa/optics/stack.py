@@ -320,7 +320,7 @@ def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
         dose = dose / layers.cover[:, None]
     share = inks.film_share[layers.ink]
     solid = share * dose
-    free, haze = dose - solid, inks.trace[layers.ink] * dose
+    free = dose - solid
     held = bool(layers.held.max() > 0)
     absorption = inks.absorption.astype(kind, copy=False)
     spectra = [absorption[ink] for ink in layers.ink.T]
@@ -330,21 +330,18 @@ def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     weights, scatter = np.zeros((parts, *dose.shape)), np.empty((parts, len(layers), BANDS), dtype=kind)
     weights[0], weights[1 : 1 + palette.filmy] = free, solid
     if held:
-        weights[-1], up_haze = free * layers.held, haze * layers.held
+        weights[-1] = free * layers.held
         weights[0] -= weights[-1]
-        haze = haze - up_haze
-        scatter[-1] = up_haze.sum(axis=1, keepdims=True)
-    scatter[0] = haze.sum(axis=1, keepdims=True)
+        scatter[-1] = _scattered(inks.trace, layers.ink, dose * layers.held, kind)
+        scatter[0] = _scattered(inks.trace, layers.ink, dose * (1 - layers.held), kind)
+    else:
+        scatter[0] = _scattered(inks.trace, layers.ink, dose, kind)
     weights = weights.astype(kind, copy=False)
     absorbed = weights[:, :, 0, None] * spectra[0]
     for m in range(1, width):
         absorbed += weights[:, :, m, None] * spectra[m]
     if palette.filmy:
-        scattering = inks.scattering.astype(kind, copy=False)
-        film_dose = (dose * layers.scatter).astype(kind, copy=False)
-        scatter[1] = film_dose[:, 0, None] * scattering[layers.ink[:, 0]]
-        for m in range(1, width):
-            scatter[1] += film_dose[:, m, None] * scattering[layers.ink[:, m]]
+        scatter[1] = _scattered(inks.scattering, layers.ink, dose * layers.scatter, kind)
 
     together = film(absorbed, scatter)
     layer = Film(*(component[0] for component in together))
@@ -357,6 +354,15 @@ def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     cover[:-1, 0] = layers.cover
     apart = None if layers.apart is None else np.append(layers.apart, np.False_)
     return _Table(padded, cover, closed, apart)
+
+
+def _scattered(scattering: Floats, ink: Ints, dose: Floats, kind: Kind) -> Floats:
+    """S of layers (l, 36): of their inks (l, m), each at its dose."""
+    each, weights = scattering.astype(kind, copy=False), dose.astype(kind, copy=False)
+    total = weights[:, 0, None] * each[ink[:, 0]]
+    for m in range(1, ink.shape[1]):
+        total += weights[:, m, None] * each[ink[:, m]]
+    return np.asarray(total)
 
 
 class _Tabulated:

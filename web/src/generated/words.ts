@@ -436,15 +436,15 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
   {
     "column": "trace",
     "unit": "S·d at dose 1",
-    "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow.",
+    "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow. More where its refractive index is high (ink.dispersion).",
     "values": {
-      "dye": 0.006,
-      "reactive_dye": 0.006,
+      "dye": 0.0015,
+      "reactive_dye": 0.0015,
       "hybrid": 0,
       "reactive_pigment": 0,
       "pigment": 0,
-      "fluorescent": 0.006,
-      "unknown": 0.003
+      "fluorescent": 0.0015,
+      "unknown": 0.0008
     }
   },
   {

@@ -10,7 +10,7 @@ import numpy as np
 from wempa.craft.job import Colour, Emission
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
-from wempa.optics.ink import Pigmentation, absorption_from_swatch
+from wempa.optics.ink import Pigmentation, absorption_from_swatch, selective_scatter
 from wempa.optics.reconstruct import smoothest_reflectance
 from wempa.optics.stack import Cards, Layers, Palette, Stacks, reflect
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside
@@ -47,6 +47,7 @@ def split_glow(
     lies_on: PreparedCard,
     own: Mapping[str, float],
     illuminant: str,
+    dispersion: float,
 ) -> tuple[Floats, Floats, Floats]:
     """Reflected part (36,) of a glowing swatch, with its φ·e(λ) and excitation.
 
@@ -68,7 +69,7 @@ def split_glow(
     for reduced in (*(energy * 0.75**k for k in range(8)), 0.0):
         energy = reduced
         for n in range(_ROUNDS):
-            emitted = _emitted(reflected, energy * shape, excitation, lies_on, own, light)
+            emitted = _emitted(reflected, energy * shape, excitation, lies_on, own, light, dispersion)
             if colour.spectrum is not None:
                 rest = np.clip(measured - emitted, 1e-4, 0.98)
                 miss = float(np.abs(rest + emitted - measured).max())
@@ -95,14 +96,14 @@ def _emitted(
     lies_on: PreparedCard,
     own: Mapping[str, float],
     illuminant: str,
+    dispersion: float,
 ) -> Floats:
     """Light given out at dose 1 on the swatch's card, as a radiance factor (36,)."""
-    share, trace = np.array([own["film_share"]]), np.array([own["trace"]])
-    scatter = np.full((1, BANDS), own["hiding"] / (1 - own["hiding"]))
+    share, scatter = np.array([own["film_share"]]), np.full((1, BANDS), own["hiding"] / (1 - own["hiding"]))
     floor = effective_floor(lies_on.floor, reflected)
-    absorption, _ = absorption_from_swatch(
-        inside(reflected, floor)[None], lies_on.internal[None], scatter, share, trace
-    )
+    swatch, below = inside(reflected, floor)[None], lies_on.internal[None]
+    trace = selective_scatter(np.array([own["trace"]]), swatch, below, dispersion)
+    absorption, _ = absorption_from_swatch(swatch, below, scatter, share, trace)
     cap = FLOOR_SHARE * np.clip(reflected, 1e-5, 1)[None]
     one, row = np.ones((1, 1)), np.zeros((1, 1), dtype=np.intp)
     stack = Stacks(

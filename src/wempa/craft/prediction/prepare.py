@@ -21,7 +21,14 @@ from wempa.craft.limits import WHITE_CARD
 from wempa.craft.vocabulary import Formula, Known, PadState
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Bools, Floats
-from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, darkened, lay_one
+from wempa.optics.ink import (
+    Pigmentation,
+    absorption_from_swatch,
+    constants_from_two,
+    darkened,
+    lay_one,
+    selective_scatter,
+)
 from wempa.optics.namespace import SCALAR, ramp
 from wempa.optics.stack import Cards, Palette
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
@@ -223,6 +230,7 @@ class _SwatchRead:
     shares: Floats
     """(r,)."""
     traces: Floats
+    """(r, 36)."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -245,7 +253,9 @@ def _seen_surface(
     emission, excitation = np.zeros(BANDS), np.zeros(BANDS)
     if given.formula is Formula.FLUORESCENT or given.emission is not None:
         band = emission_band(given.emission, measured, table)
-        measured, emission, excitation = split_glow(measured, given.swatch.colour, band, lies_on, own, illuminant)
+        measured, emission, excitation = split_glow(
+            measured, given.swatch.colour, band, lies_on, own, illuminant, table["ink.dispersion"]
+        )
     measured, notes = _as_surface(f"The swatch of {name}", measured, notes)
     return _SwatchSurface(measured, emission, excitation, notes)
 
@@ -256,7 +266,7 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
     own = _own_numbers(given, table)
     surface = _seen_surface(given, lies_on, illuminant, own, table)
     measured = surface.measured
-    share, trace = own["film_share"], own["trace"]
+    share = own["film_share"]
     stated_spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
     count = VARIANTS if doubts else 1
     if not doubts:
@@ -271,9 +281,12 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
         own["hiding"] = _hiding(own, cm.lab(measured, illuminant).tolist(), table)
     scatter = own["hiding"] / (1 - own["hiding"])
     dark = table["ink.dark_scatter"]
+    below = np.repeat(lies_on.internal[None], count, axis=0)
+    wanted = np.concatenate([internal, internal[:1], internal[:1]])[:count]
+    traces = selective_scatter(np.full(count, own["trace"]), wanted, below, table["ink.dispersion"])
 
     if swatch.on_dark is not None:
-        scattering = _scatter_from_dark(given, internal[0], lies_on, scatter, (share, trace), illuminant, overrides)
+        scattering = _scatter_from_dark(given, internal[0], lies_on, scatter, (share, traces[0]), illuminant, overrides)
         doubt, shares = 1.05, np.full(6, share)
         scatters = np.stack([*[scattering] * 4, scattering * doubt, scattering / doubt])
     elif given.formula is Formula.UNKNOWN and given.hiding is None:
@@ -287,9 +300,6 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
         doubtful = [scatter] * 4 + [scatter * doubt, scatter / doubt]
         scatters = _dark_scatter(doubtful[:count], internal[0], dark)
     shares, scatters = shares[:count], scatters[:count]
-    traces = np.full(count, trace)
-    below = np.repeat(lies_on.internal[None], count, axis=0)
-    wanted = np.concatenate([internal, internal[:1], internal[:1]])[:count]
     return _SwatchRead(
         given,
         lies_on,
@@ -317,8 +327,8 @@ def _from_swatch(
         read.surface.measured,
     )
     notes, count, name = list(read.surface.notes), len(absorption), given.name or "This ink"
-    share, trace = own["film_share"], own["trace"]
-    reached = lay_one(lies_on.internal, absorption[0], read.scatters[0], np.array(share), np.array(trace))
+    share = own["film_share"]
+    reached = lay_one(lies_on.internal, absorption[0], read.scatters[0], np.array(share), read.traces[0])
     off = float(cm.delta_e(cm.lab(outside(reached, read.floor), illuminant), cm.lab(measured, illuminant)))
     if off > _IMPOSSIBLE:
         side = "light" if impossible[0].any() else "dark"
@@ -383,7 +393,7 @@ def _scatter_from_dark(
     light: Floats,
     lies_on: PreparedCard,
     expected: float,
-    soaking: tuple[float, float],
+    soaking: tuple[float, Floats],
     illuminant: str,
     overrides: Overrides,
 ) -> Floats:
