@@ -6,7 +6,10 @@ MARKS := .make
 STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo start dist test dev lint bench mutants soak fuzz screenshots setup generate lock clean
+# What does not wait for one another is done at once: both worlds' packages, both worlds' linters.
+MAKEFLAGS += --jobs=2
+
+.PHONY: demo start dist test dev lint lint-python lint-web lint-generated bench mutants soak fuzz screenshots setup generate lock clean
 
 demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
@@ -22,12 +25,18 @@ test: setup
 dev: $(MARKS)/python $(MARKS)/web
 	$(BIN)/python tools/dev.py
 
-lint: $(MARKS)/python $(MARKS)/web
+lint: lint-python lint-web lint-generated
+
+lint-python: $(MARKS)/python
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+
+lint-generated: $(MARKS)/python $(MARKS)/web
 	$(BIN)/python tools/generate.py --check
+
+lint-web: $(MARKS)/web
 	cd web && npm run --silent lint
 
 bench: setup
@@ -67,7 +76,7 @@ lock: $(MARKS)/python
 $(MARKS)/python: requirements-dev.txt pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Wempa needs Python 3.11 or newer; set PYTHON=…"; exit 1; }
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile -r requirements-dev.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@mkdir -p $(MARKS) && touch $@
 

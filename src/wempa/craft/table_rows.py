@@ -23,7 +23,7 @@ _BY_SURFACE: dict[Surface, tuple[float, float, float, float, float, float, float
     Surface.SMOOTH: (0.15, 0.5, 0.0617, 0.911, 2.0, 1.0, 1.0),
     Surface.TEXTURED: (0.6, 0.55, 0.058, 0.91, 2.0, 1.0, 1.0),
     Surface.WATERCOLOUR: (0.7, 0.85, 0.05, 0.9, 2.0, 1.0, 0.98),
-    Surface.ABSORBENT: (0.3, 0.9, 0.0406, 0.89, 2.0, 1.0, 0.955),
+    Surface.ABSORBENT: (0.3, 0.9, 0.0406, 0.89, 2.0, 1.0, 0.945),
 }
 SURFACE_ROWS = (
     ("texture", SHARE, "reasoned", 0, 1, "Hollows that a light hand leaves bare."),

@@ -105,6 +105,10 @@ def _to_srgb(sensitivity: Floats) -> Floats:
     return np.asarray(np.linalg.lstsq(raw, wanted, rcond=None)[0])
 
 
+# Farther from its middle nothing is seen of the spot where the lamp mirrors.
+_GLARE_MM = 15.0
+
+
 def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Scene = Scene()) -> bytes:
     """A JPEG of the sheet with swatches of the given reflectances (36,) on a card (36,).
 
@@ -127,24 +131,28 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
     linear *= 0.72 / linear[1].max()
 
     which, where, there = _seen(sheet, len(swatches), scene, rng)
-    light = linear[which]
+    # Single precision: a sensor tells a few thousand steps apart, and there are millions of pixels.
+    light = linear.astype(np.float32)[which]
     del which
     _lines(light, sheet, where, there, scene, linear[1], linear[2])
     x, y = where[..., 0] / sheet.width, where[..., 1] / sheet.height
-    light *= (1 - scene.uneven * (0.7 * x + 0.3 * y))[..., None]
-    radius = np.hypot(x - 0.5, y - 0.5) / 0.7
-    light *= (1 - scene.vignette * radius**2)[..., None]
-    del x, y, radius
+    falls = 1 - scene.uneven * (0.7 * x + 0.3 * y)
+    falls *= 1 - scene.vignette * ((x - 0.5) ** 2 + (y - 0.5) ** 2) / 0.49
+    del x, y
     # The card's own grain, and a spot where the lamp mirrors in damp ink.
-    light *= 1 + 0.012 * rng.standard_normal(light.shape[:2])[..., None]
-    spot = sheet.squares[min(len(swatches) - 1, sheet.columns + 1)] if swatches else sheet.bare
-    from_spot = np.hypot(where[..., 0] - spot[0] - 6, where[..., 1] - spot[1] - 6)
-    light += (scene.glare * np.exp(-0.5 * (from_spot / 3.0) ** 2))[..., None]
-    del where, from_spot
+    falls *= 1 + 0.012 * rng.standard_normal(falls.shape, dtype=np.float32)
+    light *= falls[..., None]
+    left, top, *_ = sheet.squares[min(len(swatches) - 1, sheet.columns + 1)] if swatches else sheet.bare
+    part = _around(
+        (left + 6 - _GLARE_MM, top + 6 - _GLARE_MM, left + 6 + _GLARE_MM, top + 6 + _GLARE_MM), there, falls.shape
+    )
+    from_spot = (where[part][..., 0] - left - 6) ** 2 + (where[part][..., 1] - top - 6) ** 2
+    light[part] += (scene.glare * np.exp(from_spot / -18))[..., None]
+    del where, falls
     light += 0.004  # stray light in the lens
     # A few rows at a time: for each of millions of pixels there are three numbers.
     for rows in light:
-        rows += scene.noise * np.sqrt(np.maximum(rows, 0.01)) * rng.standard_normal(rows.shape)
+        rows += scene.noise * np.sqrt(np.maximum(rows, 0.01)) * rng.standard_normal(rows.shape, dtype=np.float32)
     if scene.form == "DNG":
         from .raw_file import write_dng
 
@@ -176,7 +184,7 @@ def _lines(
 
 def _rendered(light: Floats, scene: Scene) -> Floats:
     """Codes 0–1 as a phone renders light: painted up, coded, bent, sharpened. Written over the light."""
-    grey = light @ _LUMA if scene.paint else None
+    grey = light @ _LUMA.astype(light.dtype) if scene.paint else None
     for channel in range(3):
         seen = light[..., channel]
         if grey is not None:
@@ -216,13 +224,16 @@ def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> t
     page = np.array([(0, 0), (sheet.width, 0), (sheet.width, sheet.height), (0, sheet.height)], dtype=np.float64)
     there, back = projection(page, corners), projection(corners, page)
     across = np.arange(wide) + 0.5
-    place = np.empty((high, wide, 2))
+    place = np.empty((high, wide, 2), dtype=np.float32)
     for row in range(high):
         place[row] = projected(np.stack([across, np.full(wide, row + 0.5)], axis=-1), back)
     x, y = place[..., 0], place[..., 1]
     shown = ((x >= 0) & (x <= sheet.width) & (y >= 0) & (y <= sheet.height)).astype(np.int16)
     for mark_x, mark_y in sheet.marks:
-        shown[np.hypot(x - mark_x, y - mark_y) <= MARK_RADIUS_MM] = 2
+        reach = MARK_RADIUS_MM + 1
+        part = _around((mark_x - reach, mark_y - reach, mark_x + reach, mark_y + reach), there, shown.shape)
+        x, y = place[part][..., 0], place[part][..., 1]
+        shown[part][(x - mark_x) ** 2 + (y - mark_y) ** 2 <= MARK_RADIUS_MM**2] = 2
     for box, value in [(sheet.dark, 2), *((square, 3 + k) for k, square in enumerate(sheet.squares[:count]))]:
         part = _around(box, there, shown.shape)
         x, y = place[part][..., 0], place[part][..., 1]

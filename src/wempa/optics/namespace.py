@@ -25,6 +25,7 @@ def _interp(x: float, xs: Sequence[float], ys: Sequence[float]) -> float:
 
 SCALAR = SimpleNamespace(
     all=bool,
+    any=bool,
     arctan2=math.atan2,
     copysign=math.copysign,
     exp=math.exp,

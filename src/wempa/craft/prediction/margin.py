@@ -253,6 +253,10 @@ def mud_chance(
 
 def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapping[str, float]) -> Floats:
     """Mud of one place as it is drawn, (draws,): it moves as the whole does."""
+    coloured = dulls(overlaps.card_from_white, table)
+    if not promise.apart and not coloured:
+        # Hues that do not pull apart make no mud, however the hand strays.
+        return np.zeros(DRAWS)
     base = np.array(overlaps.result)
     drawn = around.results + (base - around.base)[:, None]
     others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
@@ -260,7 +264,6 @@ def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapp
     steps *= steps
     novel = np.sqrt((steps[0] + steps[1] + steps[2]).min(axis=0))
     result = on_white = tuple(drawn)
-    coloured = dulls(overlaps.card_from_white, table)
     if coloured:
         on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
     muds = mud(result, on_white, promise, novel, coloured, overlaps.card[0], table).mud

@@ -135,6 +135,11 @@ def mud(
     clean = 1 - by_mixing
     if coloured:
         clean = clean * (1 - ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
+    # Most of what hands lay is as clean as it promised to be, or a coat of what is there already.
+    same = table["verdict.same"]
+    lost = (1 - clean) * ramp(novel, same * 0.5, same * 1.5, xp)
+    if not xp.any(lost):
+        return Mud(lost, mixing, card, chroma_white, along)
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
@@ -149,9 +154,10 @@ def mud(
     )
     region = region * (1 - _plum(hue, chroma, a, b, promise, table, xp))
 
-    same = table["verdict.same"]
-    new = ramp(novel, same * 0.5, same * 1.5, xp)
-    return Mud(100 * (1 - clean) * region * middle * new, mixing, card, chroma_white, along)
+    return Mud(100 * lost * region * middle, mixing, card, chroma_white, along)
+
+
+_FEW = 64
 
 
 def _plum(
@@ -163,16 +169,17 @@ def _plum(
     """
     start, end = table["mud.plum_from"], table["mud.plum_end"]
     if xp is np and np.ndim(hue):
-        # Most colours of a chart are nowhere near.
+        # Most colours of a chart are nowhere near; of a few it is quicker not to pick them out.
         rows = np.flatnonzero((hue > start) & (hue < end))
-        if len(rows) < len(hue):
+        if not len(rows):
+            return 0.0
+        if len(rows) < len(hue) - _FEW:
             some = replace(
                 promise,
                 **{f.name: each[rows] for f in fields(promise) if np.ndim(each := getattr(promise, f.name))},
             )
             found = np.zeros(len(hue))
-            if len(rows):
-                found[rows] = _plum(hue[rows], chroma[rows], a[rows], b[rows], some, table, xp)
+            found[rows] = _plum(hue[rows], chroma[rows], a[rows], b[rows], some, table, xp)
             return found
     near = table["mud.plum_near"]
     turned = abs((painter_hue(a, b, xp) - promise.hue + 180) % 360 - 180)
