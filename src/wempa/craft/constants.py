@@ -41,7 +41,15 @@ def values(overrides: Overrides = ()) -> Mapping[str, float]:
     """
     for name, value in overrides:
         check_override(name, value)
-    return MappingProxyType({name: row.value for name, row in TABLE.items()} | dict(overrides))
+    return _Values({name: row.value for name, row in TABLE.items()} | dict(overrides))
+
+
+class _Values(dict[str, float]):
+    """Values of the table: what depends on all of them can be kept, for two of them are one if they are the same."""
+
+    __slots__ = ()
+    __hash__ = object.__hash__  # type: ignore[assignment]
+    __eq__ = object.__eq__
 
 
 FORMULA_COLUMNS = tuple(column for column, *_ in BY_FORMULA)

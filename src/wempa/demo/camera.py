@@ -19,7 +19,7 @@ from PIL import Image
 
 from wempa.craft.stash.swatch_sheet import MARK_RADIUS_MM, SLANT, GreyStep, Sheet, projected, projection
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, illuminant_power
+from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, Reals, illuminant_power
 
 LAMPS = {"daylight": "D65", "warm lamp": "A", "led lamp": "LED-B3"}
 
@@ -161,7 +161,7 @@ def photograph(sheet: Sheet, swatches: Sequence[Floats], card: Floats, scene: Sc
 
 
 def _lines(
-    light: Floats, sheet: Sheet, where: Floats, there: Floats, scene: Scene, white: Floats, black: Floats
+    light: Floats, sheet: Sheet, where: Reals, there: Floats, scene: Scene, white: Floats, black: Floats
 ) -> None:
     """Draw the steps' black lines into light (height, width, 3), each pixel the mean of what it sees."""
     footprint = float(np.abs(np.diff(where[where.shape[0] // 2, :, 0])).mean()) + scene.blur
@@ -214,7 +214,7 @@ def _saved(coded: Floats, scene: Scene) -> bytes:
     return out.getvalue()
 
 
-def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> tuple[np.ndarray, Floats, Floats]:
+def _seen(sheet: Sheet, count: int, scene: Scene, rng: np.random.Generator) -> tuple[np.ndarray, Reals, Floats]:
     """For each pixel what it shows (0 table, 1 card, 2 black, then swatches) and its place in mm."""
     wide = scene.width
     high = round(wide * sheet.height / sheet.width)

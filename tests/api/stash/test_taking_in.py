@@ -201,7 +201,7 @@ def edit(path: Path) -> None:
     store.close()
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=9, deadline=None)
 @given(workspaces())
 def test_any_workspace_goes_out_and_comes_back_the_same(drawn: dict[str, Any]) -> None:
     with TemporaryDirectory() as folder:

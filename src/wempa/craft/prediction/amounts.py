@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from math import log, sqrt
 from typing import Any
@@ -139,6 +140,7 @@ def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit,
     return 1.0 - float((1 - each) ** passes)
 
 
+@lru_cache(4096)
 def hand_doubt(
     tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]
 ) -> float:

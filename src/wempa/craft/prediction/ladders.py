@@ -36,14 +36,18 @@ class Ladders:
     def far_from(self, ink: int, colour: Point) -> float:
         """ΔE00 of one colour to an ink's ladder."""
         light, a, b = colour
-        best, nearest = float("inf"), colour
-        for (l0, a0, b0), (dl, da, db), scale in self._pieces[ink]:
-            share = min(1.0, max(0.0, ((light - l0) * dl + (a - a0) * da + (b - b0) * db) * scale))
-            place = (l0 + share * dl, a0 + share * da, b0 + share * db)
-            off = (light - place[0]) ** 2 + (a - place[1]) ** 2 + (b - place[2]) ** 2
+        best, nearest = float("inf"), (0.0, 0.0, 0.0)
+        for l0, a0, b0, dl, da, db, scale in self._pieces[ink]:
+            x, y, z = light - l0, a - a0, b - b0
+            share = (x * dl + y * da + z * db) * scale
+            if share > 0:
+                share = min(share, 1.0)
+                x, y, z = x - share * dl, y - share * da, z - share * db
+            off = x * x + y * y + z * z
             if off < best:
-                best, nearest = off, place
-        return float(cm.ciede2000(*colour, *nearest, SCALAR))
+                best, nearest = off, (x, y, z)
+        x, y, z = nearest
+        return float(cm.ciede2000(light, a, b, light - x, a - y, b - z, SCALAR))
 
     def nearest(self, ink: Ints, colours: Floats) -> tuple[Floats, Floats]:
         """The nearest place on the ladder of an ink (b,) to colours (b, 3): its CIELAB (b, 3), its squared distance."""
@@ -73,11 +77,16 @@ class Ladders:
         return np.concatenate([scale[None], *[np.moveaxis(each, 2, 0) for each in (start, along)]]).astype(np.float32)
 
     @cached_property
-    def _pieces(self) -> list[list[tuple[list[float], list[float], float]]]:
+    def deepest(self) -> list[float]:
+        """`deepest_chroma` for one ink at a time."""
+        return [float(each) for each in self.deepest_chroma]
+
+    @cached_property
+    def _pieces(self) -> list[list[tuple[float, float, float, float, float, float, float]]]:
         """The same for one colour at a time: start, step and 1 / length² of every piece."""
         return [
             [
-                (low, step, 1 / max(sum(each * each for each in step), 1e-9))
+                (*low, *step, 1 / max(sum(each * each for each in step), 1e-9))
                 for low, high in pairwise(ladder)
                 if (step := [up - down for down, up in zip(low, high, strict=True)])
             ]

@@ -6,7 +6,7 @@ Works on single overlaps and on batches alike (`optics.namespace`).
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass
 from math import degrees, radians
 from typing import Any
 
@@ -152,40 +152,52 @@ def mud(
     middle = smooth_step(
         xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
     )
-    region = region * (1 - _plum(hue, chroma, a, b, promise, table, xp))
-
+    region = _without_plums(region, hue, chroma, a, b, promise, table, xp)
     return Mud(100 * lost * region * middle, mixing, card, chroma_white, along)
 
 
-_FEW = 64
-
-
-def _plum(
-    hue: Value, chroma: Value, a: Value, b: Value, promise: Promise, table: Mapping[str, float], xp: Any
+def _without_plums(
+    region: Value,
+    hue: Value,
+    chroma: Value,
+    a: Value,
+    b: Value,
+    promise: Promise,
+    table: Mapping[str, float],
+    xp: Any,
 ) -> Value:
-    """How far a colour is a plum or mauve where purple was promised, 0–1: dusky, liked, and no mud.
+    """The mud region (0–1) without plums and mauves where purple was promised: dusky, liked, and no mud.
 
     `hue` is CIELAB hue, 0–360°.
     """
-    start, end = table["mud.plum_from"], table["mud.plum_end"]
-    if xp is np and np.ndim(hue):
-        # Most colours of a chart are nowhere near; of a few it is quicker not to pick them out.
-        rows = np.flatnonzero((hue > start) & (hue < end))
-        if not len(rows):
-            return 0.0
-        if len(rows) < len(hue) - _FEW:
-            some = replace(
-                promise,
-                **{f.name: each[rows] for f in fields(promise) if np.ndim(each := getattr(promise, f.name))},
-            )
-            found = np.zeros(len(hue))
-            found[rows] = _plum(hue[rows], chroma[rows], a[rows], b[rows], some, table, xp)
-            return found
+    wanted = (hue > table["mud.plum_from"]) & (hue < table["mud.plum_end"]) & (region > 0)
+    if xp is not np:
+        return region * (1 - _plum(hue, chroma, a, b, promise.hue, promise.opposed, table, xp)) if wanted else region
+    # Most colours are nowhere near.
+    rows = np.flatnonzero(wanted)
+    if len(rows):
+        hues, opposed = (each[rows] if np.ndim(each) else each for each in (promise.hue, promise.opposed))
+        region[rows] *= 1 - _plum(hue[rows], chroma[rows], a[rows], b[rows], hues, opposed, table, xp)
+    return region
+
+
+def _plum(
+    hue: Value,
+    chroma: Value,
+    a: Value,
+    b: Value,
+    promised: Value,
+    opposed: Value,
+    table: Mapping[str, float],
+    xp: Any,
+) -> Value:
+    """How far a colour is a plum or mauve, 0–1; `promised` is a painter's hue."""
     near = table["mud.plum_near"]
-    turned = abs((painter_hue(a, b, xp) - promise.hue + 180) % 360 - 180)
-    tint = ramp(hue, start, table["mud.plum_full"], xp) * (1 - ramp(hue, table["mud.plum_to"], end, xp))
+    turned = abs((painter_hue(a, b, xp) - promised + 180) % 360 - 180)
+    tint = ramp(hue, table["mud.plum_from"], table["mud.plum_full"], xp)
+    tint = tint * (1 - ramp(hue, table["mud.plum_to"], table["mud.plum_end"], xp))
     tint = tint * ramp(chroma, 0.75 * table["mud.plum_chroma"], table["mud.plum_chroma"], xp)
-    return tint * (1 - ramp(turned, near, 1.25 * near, xp)) * (1 - promise.opposed)
+    return tint * (1 - ramp(turned, near, 1.25 * near, xp)) * (1 - opposed)
 
 
 def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:

@@ -110,14 +110,15 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
     steps = _to_ladders(o, to_parents, muddiness < mud_line)
     # All are a paler or deeper coat of what is seen; or one is, and a colour beside it is lost.
     least, most, lost = np.inf, 0.0, 0.0
+    deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
     for n, (distance, showing, (_, a, b)) in enumerate(zip(steps, shows, o.parents_on_white, strict=True)):
         least = xp.minimum(least, xp.where(showing, distance, np.inf))
         most = xp.maximum(most, xp.where(showing, distance, 0.0))
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
-        if o.ladders is not None and len(o.ladders.lab):
+        if len(deepest):
             # One of which the card takes nothing is lost all the same: it is asked what it gives at its deepest.
-            hued |= o.ladders.deepest_chroma[o.rungs[n]] > table["verdict.hued"]
+            hued |= deepest[o.rungs[n]] > table["verdict.hued"]
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
     swamped = showing_several & (least <= same) & (lost > other)
