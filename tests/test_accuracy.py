@@ -10,7 +10,7 @@ from wempa.craft import constants
 from wempa.craft.job import Card
 from wempa.optics.colorimetry import delta_e
 
-MOST = {"coated": 2.4, "coated-lightweight": 3.7, "coated-grade3": 2.2, "uncoated": 2.75, "newsprint": 2.1}
+MOST = {"coated": 2.0, "coated-lightweight": 3.5, "coated-grade3": 1.95, "uncoated": 2.6, "newsprint": 2.05}
 
 
 @pytest.mark.parametrize("paper", overprints.PAPERS)
@@ -30,10 +30,10 @@ def suits() -> dict[str, tuple[Card, float]]:
 
 def test_all_papers_together_and_each_coated_one_left_out(suits: dict[str, tuple[Card, float]]) -> None:
     papers = [overprints.load(name) for name in overprints.PAPERS]
-    assert np.mean([overprints.errors(paper, overprints.model).mean() for paper in papers]) <= 2.6
-    assert np.mean([missed for _, missed in suits.values()]) <= 2.3
+    assert np.mean([overprints.errors(paper, overprints.model).mean() for paper in papers]) <= 2.4
+    assert np.mean([missed for _, missed in suits.values()]) <= 2.15
     left = overprints.left_out({name: card for name, (card, _) in suits.items()})
-    assert np.mean([*left.values()]) <= 3.0
+    assert np.mean([*left.values()]) <= 2.85
 
 
 def test_a_coated_surface_is_the_middle_of_its_papers(suits: dict[str, tuple[Card, float]]) -> None:
