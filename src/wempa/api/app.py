@@ -11,7 +11,7 @@ from functools import partial
 from pathlib import Path
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, FastAPI, Request
+from fastapi import Body, FastAPI, Request
 from fastapi.responses import FileResponse, PlainTextResponse, Response
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
@@ -40,7 +40,7 @@ from .overlap import routes as overlap
 from .pairing import routes as pairing
 from .pairing.door import Door, Lan
 from .panels import routes as panels
-from .replies import PROBLEMS, handle_errors
+from .replies import PREFIX, api_router, handle_errors
 from .search import chart_routes, match_routes
 from .services import Services, ServicesNow
 from .stash import copy_routes, entry_routes, exchange_routes, photo_routes
@@ -50,8 +50,7 @@ from .tabs import Authors
 
 STATIC = Path(__file__).parent / "static"
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
-router = APIRouter()
-_PREFIX = "/api"
+router = api_router()
 _LOG = logging.getLogger("uvicorn.error")
 # Seconds between two looks whether a day has passed.
 _LOOK_EVERY = 900
@@ -115,16 +114,15 @@ def create_app(
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     stashed = (stash, entry_routes, photo_routes, exchange_routes, copy_routes)
     rooms = (overlap, chart_routes, match_routes, panels, *stashed, log, table, pairing)
-    routers = (router, *[room.router for room in rooms])
+    routes = [route for each in (router, *[room.router for room in rooms]) for route in each.routes]
     if not bare:
-        routes = [route for each in routers for route in each.routes if isinstance(route, Route)]
-        app.add_middleware(Turns, routes=routes, prefix=_PREFIX, pool=pool)
+        timed = [route for route in routes if isinstance(route, Route)]
+        app.add_middleware(Turns, routes=timed, prefix=PREFIX, pool=pool)
         if lan is not None:
             app.add_middleware(Door, lan=lan)
         app.add_middleware(Guard, hosts=LOOPBACK if hosts is None else hosts)
     handle_errors(app)
-    for part in routers:
-        app.include_router(part, prefix=_PREFIX, responses=PROBLEMS)
+    app.router.routes.extend(routes)
     if (static / "index.html").is_file():
         app.mount("/assets", _Hashed(directory=static / "assets"))
 

@@ -6,7 +6,7 @@ import struct
 from collections.abc import AsyncIterator, Callable, Generator
 from typing import TYPE_CHECKING, Any
 
-from fastapi import FastAPI, Request, Response
+from fastapi import APIRouter, FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel
@@ -50,10 +50,24 @@ _WHY = {
     500: "A mistake of ours.",
     503: "The file cannot be written or read now, or there is more to do than can be.",
 }
+# By reference: given as a model, FastAPI would make ready to check each of a thousand answers that are never checked.
+# The model itself comes into the schema by the routes of pairing.
+_SCHEMA = {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 PROBLEMS: dict[int | str, dict[str, Any]] = {
-    status: {"model": Problem, "description": why} for status, why in _WHY.items()
+    status: {"description": why, "content": _SCHEMA} for status, why in _WHY.items()
 }
 """What any route may answer with."""
+PREFIX = "/api"
+"""Where all routes are but those of the pages."""
+
+
+def api_router(prefix: str = "", responses: dict[int | str, dict[str, Any]] | None = None) -> APIRouter:
+    """A router of a room, whole as it stands.
+
+    The application takes its routes as they are: FastAPI would make all of them anew for one that is included, at
+    the first request (0.4 s, in every process).
+    """
+    return APIRouter(prefix=PREFIX + prefix, responses=PROBLEMS | (responses or {}))
 
 
 class JsonLines(StreamingResponse):

@@ -19,6 +19,7 @@ from tests.pace import slowness
 from wempa.api.app import create_app
 from wempa.api.heavy.lanes import WAITING, Busy, Lane, Way, heavy
 from wempa.api.heavy.turns import Turns
+from wempa.api.replies import PREFIX
 from wempa.optics.parallel import Stopped, go_on, in_chunks, stoppable
 from wempa.store import Workspace
 
@@ -157,7 +158,7 @@ class Slow:
     def __init__(self, steps: int = 400) -> None:
         self.begun, self.ended, self.bodies = 0, 0, list[bytes]()
         self._steps = steps
-        self.app = Turns(self._answer, [Route("/slow", _marked, methods=["POST"])], "/api", None)
+        self.app = Turns(self._answer, [Route("/api/slow", _marked, methods=["POST"])], "/api", None)
 
     async def _answer(self, scope: Any, receive: Any, send: Any) -> None:
         self.begun += 1
@@ -180,7 +181,7 @@ async def _drawn(request: Any) -> Any: ...
 def test_a_long_list_of_jobs_does_not_hold_up_what_somebody_looks_at() -> None:
     async def work() -> None:
         slow = Slow(steps=60)
-        slow.app = Turns(slow._answer, [Route("/slow", _drawn, methods=["POST"])], "/api", None)
+        slow.app = Turns(slow._answer, [Route("/api/slow", _drawn, methods=["POST"])], "/api", None)
         many = Asked(slow.app, body=b"x" * 100_001, length=None)
         going = [asyncio.create_task(many.go()) for _ in range(1)]
         going += [asyncio.create_task(Asked(slow.app).go()) for _ in range(2)]
@@ -294,7 +295,9 @@ def test_every_route_that_draws_searches_or_takes_files_is_marked(tmp_path: Path
             for route in router.routes:
                 assert isinstance(route, Route)
                 for method in route.methods or ():
-                    marked[f"{method} {route.path}"] = str(getattr(route.endpoint, "wempa_way", ""))
+                    marked[f"{method} {route.path.removeprefix(PREFIX)}"] = str(
+                        getattr(route.endpoint, "wempa_way", "")
+                    )
     heavy_ones = {
         "POST /predict": "quick",
         "POST /chart": "quick",

@@ -30,7 +30,7 @@ _DIED = "this took more memory than there is, or was ended from outside; what is
 class Turns:
     """ASGI middleware: heavy routes in turns, and stopped as soon as whoever asked hangs up.
 
-    `routes` are those of the application in their order, without the prefix that they have there. With
+    `routes` are those of the application in their order, all below `prefix`. With
     a pool a worker answers; without one the application does, in this process.
     """
 
@@ -57,7 +57,7 @@ class Turns:
     def _way(self, scope: Scope) -> Way | None:
         if scope["type"] != "http" or not scope["path"].startswith(self._prefix):
             return None
-        path = scope["path"].removeprefix(self._prefix)
+        path = scope["path"]
         for route in self._routes:
             if scope["method"] in (route.methods or ()) and route.path_regex.match(path):
                 way: Way | None = getattr(route.endpoint, "wempa_way", None)

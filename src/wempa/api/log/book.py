@@ -24,7 +24,7 @@ from wempa.craft.recipe import recipe
 from wempa.craft.vocabulary import BookOrder, Illuminant, Look, OwnVerdict
 from wempa.formats.job import error_text
 from wempa.formats.job_text import job_json
-from wempa.formats.log.book_files import BookLine
+from wempa.formats.log.book_lines import BookLine
 from wempa.formats.log.items import Sighting, SwatchEntry, SwatchItem, read_swatch
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
@@ -295,7 +295,7 @@ def page_or_trouble(stored: Item, jobs: Jobs, shelf: Shelf) -> Page | None:
         return None
 
 
-def book_lines(swatches: Sequence[SwatchOut]) -> list[BookLine]:
+def lines_of(swatches: Sequence[SwatchOut]) -> list[BookLine]:
     """The book as it is written down: each look at each swatch."""
     found = []
     for one in swatches:

@@ -8,10 +8,10 @@ from datetime import date
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 
 from wempa.api.heavy.lanes import Way, heavy
-from wempa.api.replies import JsonLines, download, drawn, lines, revision_of, sent_as
+from wempa.api.replies import JsonLines, api_router, download, drawn, lines, revision_of, sent_as
 from wempa.api.services import Services, ServicesNow
 from wempa.api.stash.photo_models import PhotoOut
 from wempa.api.stash.photo_reading import keep_photo
@@ -31,7 +31,7 @@ from wempa.store import Change, Item, StoreError
 
 from . import drafts as made
 from .book import Page as BookPage
-from .book import as_observations, as_owned, book_lines, chosen, opened, shown
+from .book import as_observations, as_owned, chosen, lines_of, opened, shown
 from .models import (
     BookOut,
     DiscardIn,
@@ -49,7 +49,7 @@ from .models import (
     SwatchOut,
 )
 
-router = APIRouter()
+router = api_router()
 _Ids = Annotated[list[int] | None, Query(max_length=100)]
 
 
@@ -283,15 +283,15 @@ async def fit(request: Request) -> dict[str, object]:
 @heavy(Way.FILES)
 def book_file(services: ServicesNow, form: str) -> Response:
     """The whole book as PDF pages, CSV or JSON (jobs and colours, as ``wempa fit`` reads them)."""
-    from wempa.formats.log import book_files
+    from wempa.formats.log import book_files, book_lines
 
     shelf = services.shelf()
     pages = services.learner.pages(shelf)
     stem = f"wempa-swatch-book-{date.today()}"
     if form == "pdf":
-        return download(pdf_pages(book_files.pages(book_lines(shown(pages, shelf)))), "application/pdf", f"{stem}.pdf")
+        return download(pdf_pages(book_files.pages(lines_of(shown(pages, shelf)))), "application/pdf", f"{stem}.pdf")
     if form == "csv":
-        return download(book_files.table(book_lines(shown(pages, shelf))), "text/csv; charset=utf-8", f"{stem}.csv")
+        return download(book_lines.table(lines_of(shown(pages, shelf))), "text/csv; charset=utf-8", f"{stem}.csv")
     if form == "json":
         return download(as_observations(pages, shelf), "application/json", f"{stem}.json")
     raise StoreError("the book comes as pdf, csv or json")

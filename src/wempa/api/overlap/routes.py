@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import copy_of, first_readable, free_name
 from wempa.api.models import LookOut
 from wempa.api.overlap import hand_over
-from wempa.api.replies import nothing, revision_of, written
+from wempa.api.replies import api_router, nothing, revision_of, written
 from wempa.api.services import Services, ServicesNow
 from wempa.api.shelf import Shelf
 from wempa.craft.colour.naming import compare, describe
@@ -57,7 +57,7 @@ from .shown import field_out, look_out, strip_out
 
 _LIGHTS = (Illuminant.D65, Illuminant.A, Illuminant.LED_B3)
 
-router = APIRouter()
+router = api_router()
 
 
 @router.get("/overlaps")

@@ -5,17 +5,17 @@ from __future__ import annotations
 from dataclasses import asdict
 from functools import lru_cache
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from starlette.exceptions import HTTPException
 
-from wempa.api.replies import Problem
+from wempa.api.replies import Problem, api_router
 from wempa.api.services import Services, ServicesNow
 from wempa.store import StoreError
 
 from .door import at_own_door
 from .models import AddressOut, CodeOut, DeviceOut, PairingOut
 
-router = APIRouter(prefix="/pairing", responses={403: {"model": Problem}})
+router = api_router("/pairing", {403: {"model": Problem}})
 _NOT_OPEN = "Wempa was started for this laptop alone; stop it, and start it with `wempa serve --lan`"
 
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import copy_of, first_readable, free_name, with_what_it_needs
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import Framed, download, framed, nothing, revision_of, sent_as, written
+from wempa.api.replies import Framed, api_router, download, framed, nothing, revision_of, sent_as, written
 from wempa.api.services import Services, ServicesNow
 from wempa.craft.errors import JobError
 from wempa.craft.job import Stash
@@ -58,7 +58,7 @@ from .summaries import summary
 
 # A picture for the screen has no more pixels than this.
 _SCREEN_PIXELS = 4_000_000
-router = APIRouter()
+router = api_router()
 
 
 @router.get("/panels")

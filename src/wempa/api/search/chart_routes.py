@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import Framed, download, drawn, sent_as, written
+from wempa.api.replies import Framed, api_router, download, drawn, sent_as, written
 from wempa.api.services import ServicesNow
 from wempa.craft import constants
 from wempa.craft.errors import JobError
@@ -37,7 +37,7 @@ from .chart_models import (
 from .charts import cells, chart_cell, company_out, set_entries, study_out
 from .next_ink import next_list
 
-router = APIRouter()
+router = api_router()
 
 
 @router.post("/chart", response_class=Response, responses=sent_as(Framed, ChartHead))

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
-from wempa.api.replies import JsonLines, download, lines, sent_as
+from wempa.api.replies import JsonLines, api_router, download, lines, sent_as
 from wempa.api.services import ServicesNow
 from wempa.craft.vocabulary import Illuminant, Page, Standing
 from wempa.formats.drawn_forms import pdf_pages
@@ -19,7 +19,7 @@ from wempa.store import Item
 from .match_models import LayAnswerIn, MatchIn, MatchLine, ReserveOut
 from .matches import lies_there
 
-router = APIRouter()
+router = api_router()
 
 
 @router.post("/match", response_class=Response, responses=sent_as(JsonLines, MatchLine))

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from fastapi.responses import FileResponse
 
 from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.replies import api_router
 from wempa.api.services import Services, ServicesNow
 from wempa.craft.vocabulary import CopyReason
 
 from .models import CopiesOut, CopyOut
 
-router = APIRouter()
+router = api_router()
 
 
 @router.get("/copies")

@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query
+from fastapi import Query
 
+from wempa.api.replies import api_router
 from wempa.api.services import Services, ServicesNow
 from wempa.craft import constants
 from wempa.craft.job import Colour
@@ -32,7 +33,7 @@ from .entry_models import (
     NamesIn,
 )
 
-router = APIRouter()
+router = api_router()
 _Lightness = Annotated[float, Query(ge=0, le=100, allow_inf_nan=False)]
 _Across = Annotated[float, Query(ge=-160, le=160, allow_inf_nan=False)]
 Lab = tuple[float, float, float]

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import with_what_it_needs
-from wempa.api.replies import download, drawn
+from wempa.api.replies import api_router, download, drawn
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import readable
 from wempa.craft.stash.swatch_sheet import sheet_for, strip_layout
@@ -25,7 +25,7 @@ from .models import ImportOut
 from .shown import on_screen
 from .taking_in import import_workspace
 
-router = APIRouter()
+router = api_router()
 _TEXT = {"requestBody": {"required": True, "content": {"text/plain": {}}}}
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.replies import api_router
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import readable
 from wempa.craft.errors import JobError, SheetError
@@ -33,7 +34,7 @@ from .photo_models import (
 )
 from .photo_reading import keep_photo, measured_out, phone_out, read_photo, teach_phone
 
-router = APIRouter()
+router = api_router()
 
 
 @router.post(

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
-from wempa.api.replies import written
+from wempa.api.replies import api_router, written
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import ranges_of, readable
 from wempa.craft import constants
@@ -18,7 +18,7 @@ from wempa.store import StoreError
 from .models import Changes, FormulaChance, GuideFormula, StashView, TestFinding, TestStep
 from .shown import guide_formula, implied
 
-router = APIRouter()
+router = api_router()
 
 
 @router.get("/stash", response_model=StashView)

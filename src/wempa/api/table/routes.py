@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ValidationError
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api.heavy.lanes import Way, heavy
-from wempa.api.replies import download, nothing, revision_of
+from wempa.api.replies import api_router, download, nothing, revision_of
 from wempa.api.services import ServicesNow
 from wempa.craft.limits import MAX_PIECES
 from wempa.craft.table.faults import judged
@@ -36,7 +36,7 @@ from .models import (
 from .overview import table_of
 from .wet_photo import SimulatedPanel, WetPhotoIn, WetPhotoOut, forecast, simulated
 
-router = APIRouter()
+router = api_router()
 _Match = Annotated[str | None, Header()]
 _Now = Annotated[float, Query(ge=0, le=1e11)]
 _Ids = Annotated[list[int], Query(min_length=1, max_length=MAX_PIECES)]

@@ -1,9 +1,8 @@
-"""The book given out: on paper, as a table, as observations that `wempa fit` reads."""
+"""The book on paper."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color
@@ -11,30 +10,11 @@ from reportlab.lib.colors import Color
 from wempa.craft.stash.swatch_sheet import PAGE_MM
 from wempa.craft.vocabulary import Page
 from wempa.formats.drawing import NAMES, Pen
-from wempa.formats.text_table import write_table
+
+from .book_lines import BookLine
 
 _EDGE, _TOP, _STEP = 12.0, 30.0, 19.0
 _SOFT = Color(0.25, 0.25, 0.25)
-
-
-@dataclass(frozen=True, slots=True)
-class BookLine:
-    """One look at a swatch, as it is written down."""
-
-    name: str
-    day: str
-    card: str
-    lines: Sequence[str]
-    look: str
-    real: str
-    """Hex; empty of a square that waits."""
-    lab: Sequence[float]
-    words: str
-    predicted: str
-    differs: str
-    verdict: str
-    tags: Sequence[str]
-    notes: str
 
 
 def pages(lines: Sequence[BookLine], page: Page = Page.A4) -> list[Drawing]:
@@ -62,23 +42,3 @@ def pages(lines: Sequence[BookLine], page: Page = Page.A4) -> list[Drawing]:
                 pen.text(_EDGE + 106, y + 3.5 + 3.6 * m, text, 7, width=width - 2 * _EDGE - 106)
         drawn.append(pen.drawing)
     return drawn
-
-
-_COLUMNS = (
-    "name", "date", "card", "layers", "look", "L*", "a*", "b*", "hex", "words", "predicted hex", "differs", "verdict",
-    "tags", "notes",
-)  # fmt: skip
-
-
-def table(lines: Sequence[BookLine]) -> str:
-    """The book as CSV, a look a row."""
-    rows = []
-    for line in lines:
-        lab = [f"{v:.2f}" for v in line.lab] or ["", "", ""]
-        rows.append(
-            [
-                line.name, line.day, line.card, " ".join(line.lines), line.look, *lab, line.real, line.words,
-                line.predicted, line.differs, line.verdict, " ".join(line.tags), line.notes,
-            ]
-        )  # fmt: skip
-    return write_table(_COLUMNS, rows)
