@@ -25,7 +25,7 @@ def texts(drawing: Drawing) -> dict[str, tuple[float, float]]:
 
 
 def test_an_ink_that_nothing_can_make_says_so_beside_its_name() -> None:
-    row = ReserveRow("Tea Urn", "owned", "#9c6a44", None, None, None, (), stands_in=False)
+    row = ReserveRow("Tea Urn", "owned", "#9c6a44", None, "", "", (), stands_in=False)
     (page,) = pages([row], "on Snow", Page.A4)
     found = texts(page)
     told, name = found["There is no other ink to make it from."], found["Tea Urn"]
@@ -43,3 +43,13 @@ def test_a_recipe_too_long_for_its_page_tells_how_much_is_left_out() -> None:
     assert sorted(told) == list(range(1, len(told) + 1))
     assert len(told) < 30
     assert f"and {30 - len(told)} more" in found
+
+
+def test_what_stands_in_is_told_in_words_and_the_figures_stand_apart() -> None:
+    row = ReserveRow(
+        "Tea Urn", "wanted", "#9c6a44", "#9d6b45", "likely within a shade", "ΔE00 0.4 ± 9.2", ("Brick",), True
+    )
+    found = texts(pages([row], "on Snow", Page.A4)[0])
+    assert found["wanted; stands in"][0] == found["likely within a shade"][0]
+    # A4 is 210 mm wide: the figures are at its right edge, out of the sentence.
+    assert [x >= 178 for text, (x, _) in found.items() if "E00" in text or "±" in text] == [True]

@@ -82,8 +82,8 @@ def printed(
             standing=str(standing[one.ink_id]).replace("_", " "),
             target=one.target,
             made=one.answer.look.colour.hex if one.answer else None,
-            delta_e=one.answer.delta_e if one.answer else None,
-            margin=one.answer.look.margin if one.answer else None,
+            closeness=one.answer.look.closeness if one.answer else "",
+            figures=f"ΔE00 {one.answer.delta_e:.1f} ± {one.answer.look.margin:.1f}" if one.answer else "",
             lines=one.answer.lines if one.answer else [],
             stands_in=one.made,
         )

@@ -12,7 +12,7 @@ from wempa.craft.stash.swatch_sheet import PAGE_MM
 from wempa.craft.vocabulary import Page
 from wempa.formats.drawing import NAMES, Pen
 
-_EDGE, _TOP, _STEP = 12.0, 32.0, 15.0
+_EDGE, _TOP, _STEP, _FIGURES = 12.0, 32.0, 15.0, 20.0
 _SOFT = Color(0.25, 0.25, 0.25)
 
 
@@ -25,8 +25,10 @@ class ReserveRow:
     target: str
     made: str | None
     """Hex; None where there is nothing to make it from."""
-    delta_e: float | None
-    margin: float | None
+    closeness: str
+    """In words; empty where there is nothing to make it from."""
+    figures: str
+    """The same as figures, for those who ask."""
     lines: Sequence[str]
     stands_in: bool
 
@@ -48,13 +50,15 @@ def pages(rows: Sequence[ReserveRow], text: str, page: Page) -> list[Drawing]:
             if row.made is not None:
                 pen.rectangle((_EDGE + 12, y, _EDGE + 24, y + 12), fill=row.made, stroke=None)
             pen.text(_EDGE + 28, y + 4, row.name, 9, NAMES, width=52)
-            pen.text(_EDGE + 28, y + 8.5, row.standing, 7.5, fill=_SOFT)
-            if row.delta_e is None:
+            if row.made is None:
+                pen.text(_EDGE + 28, y + 8.5, row.standing, 7.5, fill=_SOFT)
                 pen.text(_EDGE + 84, y + 4, "There is no other ink to make it from.", 8)
                 continue
             said = "stands in" if row.stands_in else "not near enough"
-            pen.text(_EDGE + 28, y + 12, f"{said}: off by {row.delta_e:.1f} ΔE00, ±{row.margin or 0:.1f}", 7.5)
+            pen.text(_EDGE + 28, y + 8.3, f"{row.standing}; {said}", 7.5, fill=_SOFT)
+            pen.text(_EDGE + 28, y + 12, row.closeness, 7.5, width=54)
             for m, line in enumerate(row.lines):
-                pen.text(_EDGE + 84, y + 4 + 4 * m, f"{m + 1}. {line}", 7.5, width=width - _EDGE * 2 - 84)
+                pen.text(_EDGE + 84, y + 4 + 4 * m, f"{m + 1}. {line}", 7.5, width=width - _EDGE * 2 - 84 - _FIGURES)
+            pen.text(width - _EDGE - _FIGURES, y + 4, row.figures, 6.5, fill=_SOFT)
         drawn.append(pen.drawing)
     return drawn
