@@ -64,8 +64,11 @@ def test_overlap_panel_and_table_by_keyboard_alone(page: Page, address: str) -> 
     after(page, lambda: page.keyboard.press("Alt+ArrowRight"))
     assert stored(address)["bands"][2]["ink_id"] == first
     expect(band(page, 3)).to_be_visible()
-    # A seam is picked where it is gone to; Escape brings back what is of the whole front.
+    # Gone over, a seam leaves picked what was; Enter picks it, and Escape brings back what is of the whole front.
     tab_to(page, "^Seam of Boiler Blue")
+    expect(band(page, 3)).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name=re.compile("^Seam of Boiler Blue"))).to_be_visible()
     page.keyboard.press("Escape")
     tab_to(page, "^Bands that blend", most=10)
     page.keyboard.press("Tab")

@@ -1,6 +1,7 @@
 import type { Run, TableStep } from '../../web/src/shared/api'
-import { asleep, ticked } from '../../web/src/rooms/table/useSleeping'
-import { Refused } from '../../web/src/shared/api'
+
+import { asleep, ticked, useSleeping } from '../../web/src/rooms/table/useSleeping'
+import { api, Refused } from '../../web/src/shared/api'
 
 const step = (act: number, start: number, minutes: number, hands = true) =>
   ({ bout: 1, act, do: 'lay', of: 'Panel', label: 'Lay', text: `Step ${act}`, start, minutes, hands }) as unknown as TableStep
@@ -31,5 +32,65 @@ describe('a step that is ticked off while the laptop sleeps', () => {
     expect(asleep(new Refused('nobody', 0))).toBe(true)
     expect(asleep(new Refused('no', 422))).toBe(false)
     expect(asleep(new Error('x'))).toBe(false)
+  })
+})
+
+describe('what was ticked off meanwhile', () => {
+  type Answer = { data: unknown; response: Response }
+  const answer = (data: unknown, status = 200): Answer => ({ data, response: new Response(null, { status }) })
+  const told: { act: number; later: boolean; revision: string }[] = []
+  const waiting: ((answer: Answer) => void)[] = []
+  const one = (act: number) => ({ run: 7, bout: 0, act, do: 'lay' as const, at: 1000 + act })
+
+  beforeEach(() => {
+    told.length = waiting.length = 0
+    vi.spyOn(api, 'GET').mockImplementation((() => Promise.resolve(answer({ id: 7, revision: 1 }))) as never)
+    vi.spyOn(api, 'POST').mockImplementation(((_: string, asked: { params: { header: { 'if-match': string } }; body: { act: number; later: boolean } }) => {
+      told.push({ act: asked.body.act, later: asked.body.later, revision: asked.params.header['if-match'] })
+      return new Promise<Answer>((done) => waiting.push(done))
+    }) as never)
+  })
+  afterEach(() => vi.restoreAllMocks())
+  const until = (count: number) => vi.waitFor(() => expect(waiting.length).toBe(count))
+
+  it('is told in its order, with what is ticked off while it is being told', async () => {
+    const seen: unknown[] = []
+    const { hold, letGo, tell, count, away } = useSleeping((run) => seen.push(run), () => expect.unreachable())
+    hold(one(1))
+    hold(one(2))
+    const telling = tell()
+    await until(1)
+    hold(one(3))
+    // What is on its way already cannot be taken back here, nor is it told twice.
+    expect(letGo()).toBe(false)
+    await tell()
+    expect(told.map((each) => each.act)).toEqual([1])
+    waiting[0]?.(answer({ id: 7, revision: 2 }))
+    await until(2)
+    waiting[1]?.(answer({ id: 7, revision: 3 }))
+    await until(3)
+    expect([away.value, count.value]).toEqual([true, 1])
+    waiting[2]?.(answer({ id: 7, revision: 4 }))
+    await telling
+    expect(told).toEqual([
+      { act: 1, later: true, revision: '1' },
+      { act: 2, later: true, revision: '2' },
+      { act: 3, later: false, revision: '3' },
+    ])
+    expect(seen).toEqual([{ id: 7, revision: 4 }])
+    expect([away.value, count.value]).toEqual([false, 0])
+  })
+
+  it('is kept while nobody answers, and told as lost where the evening is another one by then', async () => {
+    const lost: string[] = []
+    const { hold, tell, count } = useSleeping(() => undefined, (text) => lost.push(text))
+    hold(one(1))
+    vi.mocked(api.GET).mockRejectedValueOnce(new TypeError('asleep'))
+    await tell()
+    expect([count.value, lost]).toEqual([1, []])
+    vi.mocked(api.GET).mockResolvedValueOnce(answer({ id: 8, revision: 1 }) as never)
+    await tell()
+    expect(count.value).toBe(0)
+    expect(lost).toEqual([expect.stringContaining('one step that you ticked off meanwhile could not be told')])
   })
 })

@@ -10,7 +10,7 @@ import { useLog } from './useLog'
 import { type Tool, toolSaid, toolWords } from '../../generated/words'
 
 const { asked = null } = defineProps<{ asked?: Partial<DraftsIn> | null }>()
-const emit = defineEmits<{ close: []; made: [ids: number[]] }>()
+const emit = defineEmits<{ close: []; made: [ids: number[], photograph: boolean] }>()
 const { atHand, cards, nameOf, attempt } = useStash()
 const { draftsOf, log } = useLog()
 
@@ -33,10 +33,10 @@ const draft = (of: Partial<DraftsIn>): Promise<boolean> =>
     kept.value = drafts.value.map(() => true)
   })
 const count = computed(() => kept.value.filter(Boolean).length)
-const store = (): Promise<boolean> =>
+const store = (photograph: boolean): Promise<boolean> =>
   attempt(async () => {
     const made = await log(drafts.value.filter((_, n) => kept.value[n]))
-    emit('made', made.map((each) => each.id))
+    emit('made', made.map((each) => each.id), photograph)
   })
 const byHand = (): Promise<boolean> => draft({ stack: layers.value.map((each) => ({ ...each })), card_id: cardId.value ?? null })
 function addLayer(id: number): void {
@@ -80,8 +80,11 @@ onMounted(async () => {
         <ul>
           <li v-for="(each, n) in drafts" :key="n"><ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span></li>
         </ul>
-        <ElButton v-if="drafts.length" type="primary" size="large" :disabled="!count" @click="store">Put {{ count }} into the book</ElButton>
-        <p v-if="drafts.length" class="soft">They wait there until you photograph them.</p>
+        <template v-if="drafts.length">
+          <ElButton type="primary" size="large" :disabled="!count" @click="store(false)">Put {{ count }} into the book</ElButton>
+          <ElButton size="large" class="under" :disabled="!count" @click="store(true)">Put {{ count }} in and read the photo now</ElButton>
+          <p class="soft">What has no photo waits there until you take one.</p>
+        </template>
       </section>
     </div>
   </SheetDialog>
@@ -92,6 +95,9 @@ onMounted(async () => {
   display: grid;
   grid-template-columns: 3fr 2fr;
   gap: 24px;
+}
+.under {
+  margin: 0;
 }
 section {
   display: grid;

@@ -59,11 +59,12 @@ function away(): void {
   adding.value = false
   toLog.value = null
 }
-async function made(ids: number[]): Promise<void> {
+async function made(ids: number[], now: boolean): Promise<void> {
   away()
   board.value = ids.length > 1 ? 'squares' : 'book'
   chosen.value = ids
   if (ids[0]) await openSwatch(ids[0])
+  if (now) await photograph(ids)
 }
 /** Read a photo of some swatches: all of the book is fetched, so that none of them is missing from it. */
 async function photograph(ids: number[]): Promise<void> {

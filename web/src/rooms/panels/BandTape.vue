@@ -76,11 +76,18 @@ function up(): void {
   if (dragging !== null) emit('dropped')
   dragging = null
 }
+/** Gone over with Tab a seam is left as it is; Enter picks it, and so does moving it. */
 function key(event: KeyboardEvent, seam: number): void {
+  if (event.key === 'Enter' || event.key === ' ') {
+    event.preventDefault()
+    emit('pick', { kind: 'seam', at: seam })
+    return
+  }
   const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -1, ArrowDown: 1 }[event.key]
   if (by === undefined) return
   event.preventDefault()
   event.stopPropagation()
+  emit('pick', { kind: 'seam', at: seam })
   emit('nudge', seam, by * (event.shiftKey ? 5 : 0.5))
 }
 /** Arrow keys walk along the bands. */
@@ -127,13 +134,12 @@ function walk(event: KeyboardEvent): void {
           :aria-valuemax="Math.round(study.length)"
           :aria-valuenow="Math.round((seam.begin + seam.end) / 2)"
           :aria-valuetext="`${length((seam.begin + seam.end) / 2, unit)}${seam.flags.length ? '; ' + seam.flags.map((flag) => flag.text).join(' ') : ''}`"
-          :title="`${seam.said}: drag, or arrow keys`"
+          :title="`${seam.said}: drag, or arrow keys; Enter opens it`"
           @pointerdown="down($event, seam.k)"
           @pointermove="move"
           @pointerup="up"
           @pointercancel="up"
           @keydown="key($event, seam.k)"
-          @focus="emit('pick', { kind: 'seam', at: seam.k })"
         ></span>
       </template>
     </div>
