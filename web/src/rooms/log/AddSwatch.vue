@@ -18,6 +18,8 @@ const overlaps = shallowRef<Summary[]>([])
 const panels = shallowRef<PanelSummary[]>([])
 const drafts = shallowRef<SwatchItem[]>([])
 const kept = ref<boolean[]>([])
+// What comes from another room is known: nothing more need be chosen.
+const choosing = ref(!asked)
 const cardId = ref<number>()
 const layers = ref<{ ink_id: number; tool: Tool; passes: number; over: 'dry' | 'wet' }[]>([])
 const newInk = ref<number>()
@@ -56,9 +58,9 @@ onMounted(async () => {
 </script>
 
 <template>
-  <SheetDialog title="Into the swatch book" @close="emit('close')">
-    <div class="work">
-      <section>
+  <SheetDialog title="Into the swatch book" :fit="!choosing" @close="emit('close')">
+    <div class="work" :class="{ choosing }">
+      <section v-if="choosing">
         <h3>What was laid</h3>
         <label class="field">Of an overlap <ElSelect :model-value="undefined" :options="overlaps.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose an overlap" aria-label="Overlap to log" @update:model-value="(id: number) => draft({ overlap_id: id })" /></label>
         <label class="field">Of a panel: its bands and seams <ElSelect :model-value="undefined" :options="panels.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose a panel" aria-label="Panel to log" @update:model-value="(id: number) => draft({ panel_id: id })" /></label>
@@ -72,10 +74,10 @@ onMounted(async () => {
           <button type="button" class="word" :aria-label="`Take out layer ${n + 1}`" @click="layers = layers.filter((_, k) => k !== n)">✕</button>
         </div>
         <ElSelect v-model="newInk" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" filterable :teleported="false" placeholder="Add a layer" aria-label="Add a layer" @change="addLayer" />
-        <ElButton :disabled="!layers.length" @click="byHand">Write it down</ElButton>
+        <ElButton size="large" :disabled="!layers.length" @click="byHand">Write it down</ElButton>
       </section>
       <section>
-        <h3>To be logged</h3>
+        <h3 v-if="choosing">To be logged</h3>
         <p v-if="!drafts.length" class="soft">Choose on the left what was laid.</p>
         <ul>
           <li v-for="(each, n) in drafts" :key="n"><ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span></li>
@@ -83,7 +85,7 @@ onMounted(async () => {
         <template v-if="drafts.length">
           <ElButton type="primary" size="large" :disabled="!count" @click="store(false)">Put {{ count }} into the book</ElButton>
           <ElButton size="large" class="under" :disabled="!count" @click="store(true)">Put {{ count }} in and read the photo now</ElButton>
-          <p class="soft">What has no photo waits there until you take one.</p>
+          <p class="soft">What has no photo waits there until you take one. <button v-if="!choosing" type="button" class="word" @click="choosing = true">Log something else</button></p>
         </template>
       </section>
     </div>
@@ -93,8 +95,10 @@ onMounted(async () => {
 <style scoped>
 .work {
   display: grid;
-  grid-template-columns: 3fr 2fr;
   gap: 24px;
+}
+.work.choosing {
+  grid-template-columns: 3fr 2fr;
 }
 .under {
   margin: 0;

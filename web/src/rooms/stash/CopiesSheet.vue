@@ -54,7 +54,7 @@ onMounted(list)
 </script>
 
 <template>
-  <SheetDialog title="Copies of everything" @close="emit('close')">
+  <SheetDialog title="Copies of everything" fit @close="emit('close')">
     <div class="copies">
       <p>
         Wempa copies all inks, cards, tools, overlaps, panels and photos when it starts and once a day, if something has changed.

@@ -18,7 +18,7 @@ const sheetLink = computed(() => `/api/sheet.pdf?page=${page.value}${picked.map(
 </script>
 
 <template>
-  <SheetDialog title="Print and give out" @close="emit('close')">
+  <SheetDialog title="Print and give out" fit @close="emit('close')">
     <div class="out">
       <section>
         <h3>Swatch sheet</h3>
@@ -34,8 +34,8 @@ const sheetLink = computed(() => `/api/sheet.pdf?page=${page.value}${picked.map(
       <section>
         <h3>All of it</h3>
         <p>Every ink, card, tool, overlap and panel, to keep or to hand over. Wempa reads it again exactly.</p>
-        <a class="give" href="/api/export/workspace.zip" download>Everything with photos, ZIP</a>
-        <a class="give" href="/api/export/workspace.json" download>Everything but photos, JSON</a>
+        <a class="give" href="/api/export/workspace.zip" download>With photos, ZIP</a>
+        <a class="give" href="/api/export/workspace.json" download>Without photos, JSON</a>
         <a class="give" href="/api/export/inks.csv" download>Inks, CSV</a>
       </section>
       <section>

@@ -237,7 +237,7 @@ function tested(formula: Formula): void {
     </details>
     <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" maxlength="4000" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
 
-    <footer v-if="ink">
+    <footer v-if="ink" class="acts">
       <ElButton type="primary" @click="lay(0)">Lay first</ElButton>
       <ElButton @click="lay(1)">Lay second</ElButton>
       <ElButton title="For the day the pad runs out" @click="fromOthers">From others</ElButton>
@@ -265,6 +265,16 @@ footer {
 footer :deep(.el-button) {
   margin: 0;
   padding-inline: 10px;
+}
+.acts {
+  display: grid;
+  grid-template-columns: repeat(6, minmax(0, 1fr));
+}
+.acts :deep(.el-button) {
+  grid-column: span 2;
+}
+.acts :deep(.el-button:nth-child(n + 4)) {
+  grid-column: span 3;
 }
 h2 small {
   font: 400 17px/1 var(--body);
