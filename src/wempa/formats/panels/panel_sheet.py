@@ -243,7 +243,9 @@ def _strip(
     level = 0
     for tick in ticks:
         if tick.at > shown.edge:
-            pen.stroke((x + tick.at, top), (x + tick.at, bottom + 2), colour=black)
+            # Left out where the figures of the scales stand.
+            for begin, end in ((top, top + 3.3), (top + 6, bottom - 6), (bottom - 3.3, bottom + 2)):
+                pen.stroke((x + tick.at, begin), (x + tick.at, end), colour=black)
         if tick.band is not None:
             # In three rows, so that narrow bands can be read as well.
             down = bottom + 4.5 + 4.2 * (level % 3)
