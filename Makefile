@@ -7,7 +7,10 @@ STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
 # What does not wait for one another is done at once: both worlds' packages, both worlds' linters.
+# Goals that are named together are done one after the other.
+ifeq ($(filter-out 0 1,$(words $(MAKECMDGOALS))),)
 MAKEFLAGS += --jobs=2
+endif
 
 .PHONY: demo start dist test dev lint lint-python lint-web lint-generated bench mutants soak fuzz screenshots setup generate lock clean
 
@@ -76,7 +79,7 @@ lock: $(MARKS)/python
 $(MARKS)/python: requirements-dev.txt pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Wempa needs Python 3.11 or newer; set PYTHON=…"; exit 1; }
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile -r requirements-dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@mkdir -p $(MARKS) && touch $@
 

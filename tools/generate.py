@@ -50,7 +50,7 @@ def words_module() -> str:
             "column": column,
             "unit": constants.TABLE[f"formula.dye.{column}"].unit,
             "reason": constants.TABLE[f"formula.dye.{column}"].reason,
-            "values": {str(f): round(constants.TABLE[f"formula.{f}.{column}"].value, 4) for f in vocabulary.Formula},
+            "values": {str(f): round(constants.TABLE[f"formula.{f}.{column}"].value, 6) for f in vocabulary.Formula},
         }
         for column in constants.FORMULA_COLUMNS
     ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 pytestmark = pytest.mark.browser
 
@@ -131,3 +131,18 @@ def test_what_is_no_photo_is_refused_in_the_dialog(page: Page, address: str) -> 
     expect(dialog.get_by_role("alert")).to_be_visible()
     page.keyboard.press("Escape")
     expect(dialog).to_be_hidden()
+
+
+@pytest.mark.refused
+def test_where_it_cannot_be_told_what_was_laid_one_chooses(page: Page, address: str) -> None:
+    def refuse(route: Route) -> None:
+        route.fulfill(status=422, json={"error": "this overlap has no card any more", "place": None})
+
+    page.route(f"{address}api/log/drafts", refuse, times=1)
+    expect(page.get_by_label("Name of this overlap")).to_have_value("On the table")
+    page.keyboard.press("k")
+    dialog = page.get_by_role("dialog", name="Into the swatch book")
+    expect(dialog.get_by_role("alert")).to_have_text("this overlap has no card any more")
+    dialog.get_by_role("combobox", name="Overlap to log").click(force=True)
+    dialog.get_by_role("option", name="On the table").click()
+    expect(dialog.get_by_role("button", name="Put 1 into the book")).to_be_enabled()

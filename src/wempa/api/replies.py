@@ -65,7 +65,7 @@ def api_router(prefix: str = "", responses: dict[int | str, dict[str, Any]] | No
     """A router of a room, whole as it stands.
 
     The application takes its routes as they are: FastAPI would make all of them anew for one that is included, at
-    the first request (0.4 s, in every process).
+    the first request (0.4 s).
     """
     return APIRouter(prefix=PREFIX + prefix, responses=PROBLEMS | (responses or {}))
 

@@ -59,7 +59,7 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         0,
         0.2,
         "Even a soaking dye scatters a little: yellow over black measures slightly yellow. More where its refractive "
-        "index is high (ink.dispersion).",
+        "index is high.",
         (0.0015, 0.0015, 0, 0, 0, 0.0015, 0.00075),
     ),
     (

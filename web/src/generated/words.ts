@@ -399,7 +399,7 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
       "dye": 0,
       "reactive_dye": 0,
       "hybrid": 0.5,
-      "reactive_pigment": 0.6667,
+      "reactive_pigment": 0.666667,
       "pigment": 1,
       "fluorescent": 0,
       "unknown": 0.25
@@ -436,7 +436,7 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
   {
     "column": "trace",
     "unit": "S·d at dose 1",
-    "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow. More where its refractive index is high (ink.dispersion).",
+    "reason": "Even a soaking dye scatters a little: yellow over black measures slightly yellow. More where its refractive index is high.",
     "values": {
       "dye": 0.0015,
       "reactive_dye": 0.0015,
@@ -444,7 +444,7 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
       "reactive_pigment": 0,
       "pigment": 0,
       "fluorescent": 0.0015,
-      "unknown": 0.0008
+      "unknown": 0.00075
     }
   },
   {
@@ -455,7 +455,7 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
       "dye": 0,
       "reactive_dye": 0,
       "hybrid": 0.5,
-      "reactive_pigment": 0.6667,
+      "reactive_pigment": 0.666667,
       "pigment": 1,
       "fluorescent": 0,
       "unknown": 0.25

@@ -140,12 +140,14 @@ def covered(tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit,
     return 1.0 - float((1 - each) ** passes)
 
 
-@lru_cache(4096)
+@lru_cache(512)
 def hand_doubt(
     tool: Tool, load: Load, passes: float, ground: Ground, habit: Habit, table: Mapping[str, float]
 ) -> float:
     """Standard deviation of ln of what a lay-down comes to, by a hand that goes once more or once less,
     from a load one step wetter or drier: in its amount, and in how much of the area that amount reaches.
+
+    `table` is one of `constants.values`, for what was found is kept.
     """
     loads = list(Load)
     at = loads.index(load)

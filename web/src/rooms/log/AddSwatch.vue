@@ -53,7 +53,7 @@ onMounted(async () => {
     overlaps.value = await need(api.GET('/api/overlaps'))
     panels.value = await need(api.GET('/api/panels'))
   })
-  if (asked) await draft(asked)
+  if (asked && !((await draft(asked)) && drafts.value.length)) choosing.value = true
 })
 </script>
 
@@ -78,7 +78,7 @@ onMounted(async () => {
       </section>
       <section>
         <h3 v-if="choosing">To be logged</h3>
-        <p v-if="!drafts.length" class="soft">Choose on the left what was laid.</p>
+        <p v-if="choosing && !drafts.length" class="soft">Choose on the left what was laid.</p>
         <ul>
           <li v-for="(each, n) in drafts" :key="n"><ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span></li>
         </ul>

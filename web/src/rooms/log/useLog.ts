@@ -86,7 +86,8 @@ export const useLog = createGlobalState(() => {
   /** Write down a look by its colour, as it was typed or measured. */
   const addLook = (id: number, look: Schemas['LookIn']): Promise<boolean> =>
     inTurn(async () => {
-      open.value = await need(api.POST('/api/log/{item_id}/look', { params: { path: { item_id: id } }, body: look }))
+      const changed = await need(api.POST('/api/log/{item_id}/look', { params: { path: { item_id: id } }, body: look }))
+      if (open.value?.id === id) open.value = changed
       await fetchBook()
     })
 

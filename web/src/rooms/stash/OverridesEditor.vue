@@ -60,7 +60,7 @@ function whole(column: string, text: string): void {
     <tbody>
       <tr v-for="row in rows" :key="row.column" :title="row.reason">
         <td>{{ row.column.replace('_', ' ') }}<small>{{ row.unit }}</small></td>
-        <td>{{ Math.round((row.usual ?? 0) * 1000) / 1000 }}</td>
+        <td>{{ Number((row.usual ?? 0).toPrecision(3)) }}</td>
         <td>
           <TypedInput
             :value="String((row.column === 'hiding' ? hiding : constants[row.column]) ?? '')"
