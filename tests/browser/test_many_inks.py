@@ -162,7 +162,7 @@ def test_colours_one_after_another_by_keyboard_alone_and_kept_over_a_reload(own:
     expect(page.get_by_text("±14.6 ΔE00")).to_be_visible()
     # For the day it runs out: one press to what makes it.
     page.get_by_role("button", name="From others").click()
-    expect(page.get_by_role("heading", name=re.compile("Boiler Blue"))).to_be_visible()
+    expect(page.get_by_role("heading", name="Boiler Blue", exact=True)).to_be_visible()
 
 
 def test_which_ink_next_of_those_wanted_and_of_a_list(page: Page) -> None:

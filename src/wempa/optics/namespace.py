@@ -12,7 +12,9 @@ import math
 from bisect import bisect_right
 from collections.abc import Sequence
 from types import SimpleNamespace
-from typing import Any
+from typing import Any, cast
+
+import numpy as np
 
 Value = Any
 """A float, or an array; whichever the namespace at hand is for."""
@@ -46,6 +48,18 @@ def smooth_step(t: Value, xp: Any) -> Value:
     return t * t * (3 - 2 * t)
 
 
+def smooth_steps(ts: Sequence[Value], xp: Any) -> Sequence[Value]:
+    """`smooth_step` of each: floats, or arrays of one shape, which are worked out together."""
+    if xp is np:
+        return cast("Sequence[Value]", smooth_step(np.array(ts), np))
+    return [smooth_step(t, xp) for t in ts]
+
+
+def along_ramp(value: Value, start: Value, stop: Value) -> Value:
+    """How far from `start` to `stop`, which may lie below it: 0 at the one, 1 at the other, and straight on."""
+    return (value - start) * (1 / (stop - start))
+
+
 def ramp(value: Value, start: Value, stop: Value, xp: Any) -> Value:
     """Smooth step from 0 at `start` to 1 at `stop`, which may lie below it."""
-    return smooth_step((value - start) * (1 / (stop - start)), xp)
+    return smooth_step(along_ramp(value, start, stop), xp)

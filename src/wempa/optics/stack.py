@@ -6,9 +6,10 @@ goes through `reflect_on`; one prediction is the batch of one.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import chain
 from threading import Lock
 from typing import cast
 
@@ -117,6 +118,9 @@ class Layers:
     apart: Bools | None = None
     """Where what it leaves bare lies too far apart for light to cross from one to the other, (l,); nowhere if
     not given."""
+    runs: Sequence[tuple[Hashable, int]] = ()
+    """The layers as runs, one after another, of a name and so many layers, if the caller has names for them: under
+    one palette runs of one name are the same layers."""
 
     def __len__(self) -> int:
         return len(self.cover)
@@ -380,34 +384,51 @@ class _Tabulated:
 
     def _forget(self) -> None:
         self._place: dict[bytes, int] = {}
+        self._runs: dict[Hashable, list[int]] = {}
         self._films, self._cover = np.empty((3, self._MOST + 1, BANDS)), np.ones((self._MOST + 1, 1))
         self._films[:, -1] = _NO_LAYER
         self._apart = np.zeros(self._MOST + 1, dtype=np.bool_)
 
     def films(self, layers: Layers) -> _Table:
         """As `_films` in double precision."""
+        with self._lock:
+            runs = [self._runs.get(name, ()) for name, _ in layers.runs]
+            found = [*chain.from_iterable(runs)] if all(runs) else []
+            if len(found) != len(layers):
+                if len(layers) > self._MOST:
+                    return _films(layers, self._palette, np.float64)
+                found = self._find(layers)
+                self._name(layers.runs, found)
+            # Rows are added and never changed, so they may be read after the lock is gone.
+            crossed = None if layers.apart is None else self._apart
+            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), crossed, np.array([*found, -1]))
+
+    def _find(self, layers: Layers) -> list[int]:
+        """Where each of the layers stands, once those that are new have been worked out."""
         apart = np.zeros(len(layers), dtype=np.bool_) if layers.apart is None else layers.apart
         columns = [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None], apart[:, None]]
         numbers = np.concatenate(columns, axis=1, dtype=np.float64)
         keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
-        with self._lock:
-            found = [self._place.get(key, -1) for key in keys]
-            if -1 in found:
-                missing = list({key: k for k, key in enumerate(keys) if found[k] < 0}.values())
-                if len(self._place) + len(missing) > self._MOST:
-                    self._forget()
-                    missing = list({key: k for k, key in enumerate(keys)}.values())
-                    if len(missing) > self._MOST:
-                        return _films(layers, self._palette, np.float64)
-                made, start = _films(layers.take(np.array(missing)), self._palette, np.float64), len(self._place)
-                self._films[:, start : start + len(missing)] = made.films[:, :-1]
-                self._cover[start : start + len(missing)] = made.cover[:-1]
-                self._apart[start : start + len(missing)] = apart[missing]
-                self._place.update((keys[k], start + n) for n, k in enumerate(missing))
-                found = [self._place[key] for key in keys]
-            # Rows are added and never changed, so they may be read after the lock is gone.
-            crossed = None if layers.apart is None else self._apart
-            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), crossed, np.array([*found, -1]))
+        new = {key: k for k, key in enumerate(keys) if key not in self._place}
+        if len(self._place) + len(new) > self._MOST:
+            self._forget()
+            new = {key: k for k, key in enumerate(keys)}
+        if new:
+            rows, start = np.array([*new.values()]), len(self._place)
+            made, added = _films(layers.take(rows), self._palette, np.float64), slice(start, start + len(new))
+            self._films[:, added], self._cover[added] = made.films[:, :-1], made.cover[:-1]
+            self._apart[added] = apart[rows]
+            self._place.update((key, start + n) for n, key in enumerate(new))
+        return [self._place[key] for key in keys]
+
+    def _name(self, runs: Sequence[tuple[Hashable, int]], found: list[int]) -> None:
+        """Remember by their names where runs of layers stand."""
+        if len(self._runs) > self._MOST:
+            self._runs.clear()
+        start = 0
+        for name, count in runs:
+            self._runs[name] = found[start : start + count]
+            start += count
 
 
 _NO_LAYER = np.array([[0.0], [1.0], [0.0]])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -101,6 +101,7 @@ class Batch:
                 held=held[plan.member],
                 cover=_covers(self._covers, plan),
                 apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
+                runs=self._runs(base, moved),
             ),
             layer=plan.layer,
             card=plan.card,
@@ -110,6 +111,21 @@ class Batch:
             pores=ends[1],
             vividness=ends[2],
         )
+
+    def _runs(self, base: int, moved: Moved) -> list[tuple[Hashable, int]]:
+        """A name for each layer by its numbers, and one for all that the moves make of the row's."""
+        names: list[tuple[float, ...]] = []
+        for (ink, layer, _), numbers in zip(self._stand, self._numbers, strict=True):
+            if layer == len(names):
+                names.append((self._covers[layer], self._apart[layer], ink, *numbers))
+            else:
+                names[layer] += (ink, *numbers)
+        runs: list[tuple[Hashable, int]] = [(name, 1) for name in names]
+        copies = len(moved.origin)
+        if copies:
+            start, stop, _, _, _ = self._layouts[base]
+            runs.append(((moved, *names[start:stop]), copies))
+        return runs
 
 
 def _covers(covers: list[float], plan: _Plan) -> Floats:

@@ -12,10 +12,10 @@ from typing import Any
 
 import numpy as np
 
-from wempa.craft.colour.circle import painter_hue
+from wempa.craft.colour.circle import bend_hue, painter_hue
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.namespace import SCALAR, Value, ramp, smooth_step
+from wempa.optics.namespace import SCALAR, Value, along_ramp, ramp, smooth_step, smooth_steps
 
 _DEGREES, _RADIANS = degrees(1), radians(1)
 Components = tuple[Value, Value, Value]
@@ -116,6 +116,14 @@ def mud(
     chroma = xp.sqrt(a * a + b * b)
     chroma_white = xp.maximum(chroma if on_white is result else xp.sqrt(wa * wa + wb * wb), 1e-6)
     mixing = xp.maximum(1 - chroma_white / (promise.chroma + 1e-6), 0.0) * promise.counts
+    # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
+    # that pull apart make mud. Between opposites nothing is promised at all: less need
+    # be lost there, and a dull green, violet or rust is mud too.
+    opposed, same = promise.opposed, table["verdict.same"]
+    losses = [
+        along_ramp(mixing + table["mud.opposed_loss"] * opposed, table["mud.mixing_from"], table["mud.mixing_to"]),
+        along_ramp(novel, same * 0.5, same * 1.5),
+    ]
     # On coloured card: what of the colour on white is left, along its own hue.
     along, card = chroma_white, 0.0
     if coloured:
@@ -125,79 +133,74 @@ def mud(
         # What covers a dark card is judged by its own colour.
         if card_light < table["mud.dark_card"]:
             card = card * (1 - ramp(light - card_light, table["mud.covers_from"], table["mud.covers_to"], xp))
+        losses.append(along_ramp(card, table["mud.card_from"], table["mud.card_to"]))
 
-    # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
-    # that pull apart make mud. Between opposites nothing is promised at all: less need
-    # be lost there, and a dull green, violet or rust is mud too.
-    opposed = promise.opposed
-    start, stop = table["mud.mixing_from"], table["mud.mixing_to"]
-    by_mixing = ramp(mixing + table["mud.opposed_loss"] * opposed, start, stop, xp) * promise.apart
-    clean = 1 - by_mixing
-    if coloured:
-        clean = clean * (1 - ramp(card, table["mud.card_from"], table["mud.card_to"], xp))
+    by_mixing, unlike, *by_card = smooth_steps(losses, xp)
+    lost = by_mixing * promise.apart
+    for each in by_card:
+        lost = 1 - (1 - lost) * (1 - each)
     # Most of what hands lay is as clean as it promised to be, or a coat of what is there already.
-    same = table["verdict.same"]
-    lost = (1 - clean) * ramp(novel, same * 0.5, same * 1.5, xp)
+    lost = lost * unlike
     if not xp.any(lost):
         return Mud(lost, mixing, card, chroma_white, along)
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
     # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
-    reddish = smooth_step(xp.minimum((hue - 5) / 35, (140 - hue) / 28), xp)
-    edge = grey + (most - grey) * reddish
-    region = ramp(chroma, edge, 0.3 * edge, xp)
-    light_from, light_to = table["mud.light_from"], table["mud.light_to"]
-    dark_from, dark_to = table["mud.dark_from"], table["mud.dark_to"]
-    middle = smooth_step(
-        xp.minimum((light_to - light) / (light_to - light_from), (light - dark_from) / (dark_to - dark_from)), xp
+    reddish, middle = smooth_steps(
+        [
+            xp.minimum(along_ramp(hue, 5, 40), along_ramp(hue, 140, 112)),
+            xp.minimum(
+                along_ramp(light, table["mud.light_to"], table["mud.light_from"]),
+                along_ramp(light, table["mud.dark_from"], table["mud.dark_to"]),
+            ),
+        ],
+        xp,
     )
-    region = _without_plums(region, hue, chroma, a, b, promise, table, xp)
-    return Mud(100 * lost * region * middle, mixing, card, chroma_white, along)
+    edge = grey + (most - grey) * reddish
+    region = smooth_step((edge - chroma) / (0.7 * edge), xp) * middle
+    region = _without_plums(region, hue, chroma, promise, table, xp)
+    return Mud(100 * lost * region, mixing, card, chroma_white, along)
+
+
+# Of fewer colours all are worked out sooner than those that matter are picked out.
+_FEW = 256
 
 
 def _without_plums(
-    region: Value,
-    hue: Value,
-    chroma: Value,
-    a: Value,
-    b: Value,
-    promise: Promise,
-    table: Mapping[str, float],
-    xp: Any,
+    region: Value, hue: Value, chroma: Value, promise: Promise, table: Mapping[str, float], xp: Any
 ) -> Value:
     """The mud region (0–1) without plums and mauves where purple was promised: dusky, liked, and no mud.
 
     `hue` is CIELAB hue, 0–360°.
     """
     wanted = (hue > table["mud.plum_from"]) & (hue < table["mud.plum_end"]) & (region > 0)
-    if xp is not np:
-        return region * (1 - _plum(hue, chroma, a, b, promise.hue, promise.opposed, table, xp)) if wanted else region
-    # Most colours are nowhere near.
+    if not xp.any(wanted):
+        return region
+    if xp is not np or len(region) < _FEW:
+        return region * (1 - _plum(hue, chroma, promise.hue, promise.opposed, table, xp))
     rows = np.flatnonzero(wanted)
-    if len(rows):
-        hues, opposed = (each[rows] if np.ndim(each) else each for each in (promise.hue, promise.opposed))
-        region[rows] *= 1 - _plum(hue[rows], chroma[rows], a[rows], b[rows], hues, opposed, table, xp)
+    hues, opposed = (each[rows] if np.ndim(each) else each for each in (promise.hue, promise.opposed))
+    region[rows] *= 1 - _plum(hue[rows], chroma[rows], hues, opposed, table, xp)
     return region
 
 
-def _plum(
-    hue: Value,
-    chroma: Value,
-    a: Value,
-    b: Value,
-    promised: Value,
-    opposed: Value,
-    table: Mapping[str, float],
-    xp: Any,
-) -> Value:
-    """How far a colour is a plum or mauve, 0–1; `promised` is a painter's hue."""
-    near = table["mud.plum_near"]
-    turned = abs((painter_hue(a, b, xp) - promised + 180) % 360 - 180)
-    tint = ramp(hue, table["mud.plum_from"], table["mud.plum_full"], xp)
-    tint = tint * (1 - ramp(hue, table["mud.plum_to"], table["mud.plum_end"], xp))
-    tint = tint * ramp(chroma, 0.75 * table["mud.plum_chroma"], table["mud.plum_chroma"], xp)
-    return tint * (1 - ramp(turned, near, 1.25 * near, xp)) * (1 - opposed)
+def _plum(hue: Value, chroma: Value, promised: Value, opposed: Value, table: Mapping[str, float], xp: Any) -> Value:
+    """How far a colour is a plum or mauve, 0–1; `hue` is CIELAB hue, 0–360°, `promised` a painter's hue."""
+    near, least = table["mud.plum_near"], table["mud.plum_chroma"]
+    turned = abs((bend_hue(hue, xp) - promised + 180) % 360 - 180)
+    tint, coloured, kept = smooth_steps(
+        [
+            xp.minimum(
+                along_ramp(hue, table["mud.plum_from"], table["mud.plum_full"]),
+                along_ramp(hue, table["mud.plum_end"], table["mud.plum_to"]),
+            ),
+            along_ramp(chroma, 0.75 * least, least),
+            along_ramp(turned, 1.25 * near, near),
+        ],
+        xp,
+    )
+    return tint * coloured * kept * (1 - opposed)
 
 
 def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:

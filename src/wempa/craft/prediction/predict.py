@@ -8,6 +8,7 @@ the same with every doubt moved by one standard deviation) is one batch for
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -71,11 +72,14 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     known = len(batch)
 
     spectra = reflect(batch.stacks(base[0], doubts.moved), bench.palette, illuminant)
-    colours = cm.lab(spectra, illuminant).tolist()
-    seen = _seen(areas, spectra, illuminant)
+    tristimulus = cm.xyz(spectra, illuminant)
+    labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
+    around = margin.spread(labs[base[0]], labs[known:], doubts)
+    looked_at = _Light(spectra[:known], tristimulus[:known], labs[:known], illuminant)
+    seen = _seen(areas, looked_at)
     whole, looks, drops = seen[0], seen[1 : 1 + len(steps)], seen[1 + len(steps) :]
 
-    around = margin.spread(np.array(colours[base[0]]), np.array(colours[known:]).reshape(-1, 3), doubts)
+    colours = labs[:known].tolist()
     wanted = wanted_colours(job) if wanted is None else wanted
     judged: list[tuple[float, Overlaps, Judgement]] = []
     for patch, (on_card, on_white), alones in places:
@@ -118,7 +122,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         verdict=verdict,
         margin=radius,
         notes=notes_on(job, final, bench, look, around.radius, hands, table),
-        patches=_told_apart(places, spectra, illuminant, table) if len(places) > 1 else (),
+        patches=_told_apart(places, looked_at, table) if len(places) > 1 else (),
     )
 
 
@@ -135,15 +139,32 @@ def _area(batch: Batch, row: BatchRow) -> _Area:
     return [(patch.share, batch.add(patch.row, _ON_JOB_CARD)[0]) for patch in patches_of(row)]
 
 
-def _seen(areas: Sequence[_Area], spectra: Floats, illuminant: str) -> list[Seen]:
+@dataclass(frozen=True, slots=True)
+class _Light:
+    """What comes from each row of a batch, n of them."""
+
+    spectra: Floats
+    """(n, 36)."""
+    tristimulus: Floats
+    """(n, 3)."""
+    lab: Floats
+    """(n, 3)."""
+    illuminant: str
+
+
+def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
     """What an eye sees of each, from too far away to tell its places apart: their mean light."""
     if all(len(area) == 1 for area in areas):
-        mean = spectra[[area[0][1] for area in areas]]
+        rows = [area[0][1] for area in areas]
+        mean, tristimulus, labs = light.spectra[rows], light.tristimulus[rows], light.lab[rows]
     else:
-        mean = np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
-    tristimulus = cm.xyz(mean, illuminant)
-    labs = cm.lab_from_xyz(tristimulus, white_point(illuminant))
-    rgb, excess = cm.srgb_from_xyz(tristimulus, illuminant)
+        shares = np.zeros((len(areas), len(light.spectra)))
+        for row, area in zip(shares, areas, strict=True):
+            for share, place in area:
+                row[place] += share
+        mean, tristimulus = shares @ light.spectra, shares @ light.tristimulus
+        labs = cm.lab_from_xyz(tristimulus, white_point(light.illuminant))
+    rgb, excess = cm.srgb_from_xyz(tristimulus, light.illuminant)
     each = zip(mean, labs, cm.hexes_from_rgb(rgb), (excess < 2e-3).tolist(), strict=True)
     return [Seen(*one) for one in each]
 
@@ -160,10 +181,10 @@ def _whole(judged: Sequence[tuple[float, Overlaps, Judgement]], mud_line: float)
 
 
 def _told_apart(
-    places: Sequence[tuple[Patch, list[int], object]], spectra: Floats, illuminant: str, table: Mapping[str, float]
+    places: Sequence[tuple[Patch, list[int], object]], light: _Light, table: Mapping[str, float]
 ) -> tuple[tuple[float, Seen], ...]:
     """Places that look different, with their shares of the area, the largest first."""
-    seen = _seen([[(1.0, at[0])] for _, at, _ in places], spectra, illuminant)
+    seen = _seen([[(1.0, at[0])] for _, at, _ in places], light)
     found: list[tuple[float, Seen]] = []
     for (patch, _, _), own in sorted(zip(places, seen, strict=True), key=lambda each: -each[0][0].share):
         near = [k for k, (_, other) in enumerate(found) if cm.delta_e(own.lab, other.lab) < table["patch.same"]]
