@@ -20,6 +20,7 @@ from .film import Film, compose, film
 from .grid import BANDS, Bools, Floats, Ints, illuminant_power, observer
 from .ink import Pigmentation
 from .parallel import in_chunks
+from .records import record
 from .surface import INTERNAL_REFLECTION, outside, speckle, wet_pores
 
 # Elements of one working array, so that a chunk of rows stays in the cache.
@@ -96,7 +97,7 @@ class Palette:
         return float(n[0]) if (n == n[0]).all() else None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Layers:
     """Distinct layers of ink, l of them: what was put on in one go, or mixed wet.
 
@@ -131,7 +132,7 @@ class Layers:
         return Layers(self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Stacks:
     """A batch of b stacks of up to g layers, bottom first."""
 
@@ -265,7 +266,7 @@ def _set_up(stacks: Stacks, palette: Palette, illuminant: str) -> _Bench | None:
     return bench
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Table:
     """Layers as films, and last of all no layer, which the index -1 finds."""
 
@@ -281,7 +282,7 @@ class _Table:
     """Where the batch's layers stand in the table, and behind them no layer; None: in their order."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Bench:
     """What chunks of a batch share, in the batch's precision."""
 
@@ -299,7 +300,7 @@ class _Bench:
         assert self.table is not None
         n = self.palette.n if self.palette.n is not None else self.palette.cards.n[:, None, None]
         below = self.internal[:, None]
-        on, _ = _over(Film(*self.table.films), below)
+        on = _seen_over(Film(*self.table.films), below)
         if not self.table.closed:
             if self.table.apart is not None:
                 n = np.where(self.table.apart[:, None], 1.0, n)
@@ -440,6 +441,16 @@ def _over(layer: Film, below: Floats) -> tuple[Floats, Floats]:
     return layer.reflectance + layer.transmittance * layer.transmittance * below * bounce, bounce
 
 
+def _seen_over(layer: Film, below: Floats) -> Floats:
+    """The first of `_over` alone, with fewer arrays made on the way."""
+    thrown = layer.underside * below
+    np.subtract(1, thrown, out=thrown)
+    on = layer.transmittance * layer.transmittance * below
+    on /= thrown
+    on += layer.reflectance
+    return np.asarray(on)
+
+
 def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
     """Measured reflectance (b, 36) of stacks on each of `cards`."""
     palette, groups = bench.palette, part.layer.shape[1]
@@ -450,7 +461,11 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         tables = [_films(part.layers.take(rows), palette, bench.internal.dtype.type) for rows in part.layer.T]
         where = np.where(part.layer < 0, -1, np.arange(len(part))[:, None])
     start = 0 if bench.first is None else 1
-    layers = [Film(*tables[g].films.take(where[:, g], axis=1)) for g in range(start, groups)]
+    if bench.table is not None:
+        taken = bench.table.films.take(where.T[start:], axis=1)
+        layers = [Film(*taken[:, g]) for g in range(groups - start)]
+    else:
+        layers = [Film(*tables[g].films.take(where[:, g], axis=1)) for g in range(start, groups)]
     glows = palette.glowing
     found = []
     for card in cards:
@@ -458,12 +473,15 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         glow = _Glow(part, palette) if glows else None
         below = bench.internal.take(card, axis=0) if bench.first is None else bench.first[card, where[:, 0]]
         for g, layer in enumerate(layers, start):
-            on, bounce = _over(layer, below)
-            if tables[g].closed and glow is None:
-                below = on
-                continue
-            share = tables[g].cover[where[:, g]]
-            if glow is not None:
+            if glow is None:
+                on = _seen_over(layer, below)
+                if tables[g].closed:
+                    below = on
+                    continue
+                share = tables[g].cover[where[:, g]]
+            else:
+                on, bounce = _over(layer, below)
+                share = tables[g].cover[where[:, g]]
                 glow.lay(g, layer.transmittance, below, share, bounce)
             apart = tables[g].apart
             below = speckle(below, on, share, n if apart is None else _crossing(apart[where[:, g]], n))

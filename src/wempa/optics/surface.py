@@ -60,9 +60,13 @@ def speckle(bare: Floats, covered: Floats, share: Floats, n: float | Floats) -> 
     """
     # Nearly every card has one of these two; a power is many times slower.
     if isinstance(n, float) and n == 1:
-        return np.asarray(share * covered + (1 - share) * bare)
+        return np.asarray(bare + share * (covered - bare))
     if isinstance(n, float) and n == 2:
-        root = share * np.sqrt(covered) + (1 - share) * np.sqrt(bare)
-        return np.asarray(root * root)
+        root, of_bare = np.sqrt(covered), np.sqrt(bare)
+        root -= of_bare
+        root *= share
+        root += of_bare
+        root *= root
+        return np.asarray(root)
     power = 1.0 / np.asarray(n)
     return np.asarray((share * covered**power + (1 - share) * bare**power) ** n)

@@ -9,7 +9,6 @@ two times in three.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cache, lru_cache
 from math import erf, exp, hypot, prod, sqrt
 
@@ -17,6 +16,7 @@ import numpy as np
 
 from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
+from wempa.optics.records import record
 
 from .batches import Moved
 from .mud import Promise, apart_from_wanted, dulls, mud
@@ -33,7 +33,7 @@ _SMOOTH = 2.0
 _FAR = 4.0
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@record
 class Sources:
     """All doubts of one stack: a row each, or a row up and a row down."""
 
@@ -46,7 +46,7 @@ class Sources:
     """Factor on all of it, as logged swatches told."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@record
 class Around:
     """What the doubts do to the colour."""
 

@@ -6,7 +6,6 @@ Works on single overlaps and on batches alike (`optics.namespace`).
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from math import degrees, radians
 from typing import Any
 
@@ -16,13 +15,14 @@ from wempa.craft.colour.circle import bend_hue, painter_hue
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import SCALAR, Value, along_ramp, ramp, smooth_step, smooth_steps
+from wempa.optics.records import record
 
 _DEGREES, _RADIANS = degrees(1), radians(1)
 Components = tuple[Value, Value, Value]
 """CIELAB as L*, a* and b*: floats, or arrays (b,)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Promise:
     """The clean in-between."""
 
@@ -73,7 +73,7 @@ def clean_between(
     )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Mud:
     """Mud, 0–100, with what it is made of."""
 

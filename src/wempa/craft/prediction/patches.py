@@ -8,9 +8,11 @@ cover the product of their shares.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import product
 from math import prod
+
+from wempa.optics.records import record
 
 from .rows import BatchRow
 from .settling import Part
@@ -19,7 +21,7 @@ from .settling import Part
 MOST = 4
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Patch:
     """One kind of place: where these lay-downs lie and others have missed."""
 

@@ -9,7 +9,6 @@ closed yet, so two dyes share by how little film lies between them.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 from math import log
 from typing import Any
@@ -17,6 +16,7 @@ from typing import Any
 import numpy as np
 
 from wempa.optics.namespace import SCALAR, Value, ramp
+from wempa.optics.records import record
 
 from .amounts import KNEE, Ground, card_capacity, held
 
@@ -24,7 +24,7 @@ from .amounts import KNEE, Ground, card_capacity, held
 _STEPS, _NEAR = 40, 1e-12
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Soaking:
     """One ink's offer to what it soaks into; floats, or arrays (b,)."""
 

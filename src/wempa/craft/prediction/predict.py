@@ -8,7 +8,6 @@ the same with every doubt moved by one standard deviation) is one batch for
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from wempa.craft.vocabulary import Look, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.namespace import SCALAR
+from wempa.optics.records import record
 from wempa.optics.stack import reflect
 
 from . import margin
@@ -139,7 +139,7 @@ def _area(batch: Batch, row: BatchRow) -> _Area:
     return [(patch.share, batch.add(patch.row, _ON_JOB_CARD)[0]) for patch in patches_of(row)]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Light:
     """What comes from each row of a batch, n of them."""
 

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from wempa.craft.job import Job, Note
 from wempa.craft.vocabulary import VerdictKind, Way
 from wempa.optics.grid import Floats
+from wempa.optics.records import record
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@record
 class Seen:
     """A predicted colour under the job's light."""
 
@@ -20,7 +21,7 @@ class Seen:
     in_screen_gamut: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Verdict:
     """What the overlap is, how muddy (0–100), how likely muddy (0–1), and why."""
 
@@ -43,7 +44,7 @@ class Fix:
     """What it comes to: the overlap after it; of a bridge both its seams."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@record
 class Prediction:
     """The result of a job."""
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from wempa.optics.records import record
+
 from . import pools
 from .amounts import BARE, Dried, Ground, colour_yield, film_stays, free_share, held_up
 from .pools import Soaking, gives_way
@@ -33,7 +35,7 @@ class Part:
         return replace(self, dose=self.dose * dose, scatter=self.scatter * scatter)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Laid:
     """One ink of one lay-down as it was put on, before it is known what stays of it."""
 
@@ -78,7 +80,7 @@ Factors = tuple[float, float]
 UNTREATED: Factors = (1.0, 1.0)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Settled:
     """What stays of all that was laid."""
 

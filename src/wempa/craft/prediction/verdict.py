@@ -8,7 +8,6 @@ circle, where yellow and blue make green.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -17,6 +16,7 @@ from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
 from wempa.optics.namespace import Value
+from wempa.optics.records import record
 
 from .ladders import FAR, Ladders
 from .mud import Components, Promise, clean_between, dulls, mud, spare
@@ -30,7 +30,7 @@ KINDS = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Overlaps:
     """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
 
@@ -58,7 +58,7 @@ class Overlaps:
     """Which of the ladders is each parent's, p: numbers, or arrays (b,)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Judgement:
     """What was found, floats or arrays (b,)."""
 
