@@ -7,11 +7,10 @@ goes through `reflect_on`; one prediction is the batch of one.
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
-from itertools import chain
 from threading import Lock
-from typing import cast
+from typing import Any, cast
 
 import numpy as np
 
@@ -119,9 +118,6 @@ class Layers:
     apart: Bools | None = None
     """Where what it leaves bare lies too far apart for light to cross from one to the other, (l,); nowhere if
     not given."""
-    runs: Sequence[tuple[Hashable, int]] = ()
-    """The layers as runs, one after another, of a name and so many layers, if the caller has names for them: under
-    one palette runs of one name are the same layers."""
 
     def __len__(self) -> int:
         return len(self.cover)
@@ -130,6 +126,56 @@ class Layers:
         """The layers at `rows`, in that order."""
         apart = None if self.apart is None else self.apart[rows]
         return Layers(self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart)
+
+    @property
+    def closed(self) -> bool:
+        """Whether all of them cover all of the area."""
+        return bool(self.cover.min() == 1)
+
+    @property
+    def crossed(self) -> bool:
+        """Whether light crosses from what each covers to what it leaves bare."""
+        return self.apart is None
+
+
+_NUMBERS = tuple([each.name for each in fields(Layers)])
+
+
+class NamedLayers(Layers):
+    """Layers with names: their numbers are worked out only where a palette does not know them by name yet.
+
+    They come as runs, one after another, of a name and so many layers; under one palette
+    runs of one name are the same layers.
+    """
+
+    __slots__ = ("_closed", "_crossed", "_make", "runs")
+
+    def __init__(
+        self, runs: Sequence[tuple[Hashable, int]], closed: bool, crossed: bool, make: Callable[[], Layers]
+    ) -> None:
+        self.runs, self._closed, self._crossed, self._make = runs, closed, crossed, make
+
+    def __len__(self) -> int:
+        return sum([count for _, count in self.runs])
+
+    def __getattr__(self, name: str) -> Any:
+        """Fill in the numbers when the first of them is asked for."""
+        if name not in _NUMBERS:
+            raise AttributeError(name)
+        made = self._make()
+        for each in _NUMBERS:
+            setattr(self, each, getattr(made, each))
+        return getattr(made, name)
+
+    @property
+    def closed(self) -> bool:
+        """As told."""
+        return self._closed
+
+    @property
+    def crossed(self) -> bool:
+        """As told."""
+        return self._crossed
 
 
 @record
@@ -320,7 +366,7 @@ def films(layers: Layers, inks: Pigmentation) -> Film:
 def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
     """Each layer as a film, and no layer behind them."""
     inks, dose, width = palette.inks, layers.dose, layers.ink.shape[1]
-    closed = bool(layers.cover.min() == 1)
+    closed = layers.closed
     if not closed:
         dose = dose / layers.cover[:, None]
     share = inks.film_share[layers.ink]
@@ -393,16 +439,18 @@ class _Tabulated:
     def films(self, layers: Layers) -> _Table:
         """As `_films` in double precision."""
         with self._lock:
-            runs = [self._runs.get(name, ()) for name, _ in layers.runs]
-            found = [*chain.from_iterable(runs)] if all(runs) else []
-            if len(found) != len(layers):
+            found: list[int] = []
+            runs = layers.runs if isinstance(layers, NamedLayers) else ()
+            for name, _ in runs:
+                found += self._runs.get(name, ())
+            if not runs or len(found) != len(layers):
                 if len(layers) > self._MOST:
                     return _films(layers, self._palette, np.float64)
                 found = self._find(layers)
-                self._name(layers.runs, found)
+                self._name(runs, found)
             # Rows are added and never changed, so they may be read after the lock is gone.
-            crossed = None if layers.apart is None else self._apart
-            return _Table(self._films, self._cover, bool(layers.cover.min() == 1), crossed, np.array([*found, -1]))
+            apart = None if layers.crossed else self._apart
+            return _Table(self._films, self._cover, layers.closed, apart, np.array([*found, -1]))
 
     def _find(self, layers: Layers) -> list[int]:
         """Where each of the layers stands, once those that are new have been worked out."""
@@ -462,8 +510,8 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         where = np.where(part.layer < 0, -1, np.arange(len(part))[:, None])
     start = 0 if bench.first is None else 1
     if bench.table is not None:
-        taken = bench.table.films.take(where.T[start:], axis=1)
-        layers = [Film(*taken[:, g]) for g in range(groups - start)]
+        reflected, through, under = bench.table.films.take(where.T[start:], axis=1)
+        layers = [Film(reflected[g], through[g], under[g]) for g in range(groups - start)]
     else:
         layers = [Film(*tables[g].films.take(where[:, g], axis=1)) for g in range(start, groups)]
     glows = palette.glowing
@@ -487,7 +535,7 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
             below = speckle(below, on, share, n if apart is None else _crossing(apart[where[:, g]], n))
         floor = bench.floor.take(card, axis=0)
         if palette.lowers_floor:
-            floor = floor * _floor_factor(part, card, bench.loss, palette.one_floor)
+            floor *= _floor_factor(part, card, bench.loss, palette.one_floor)
         seen, below, floor = _close(below, part, floor)
         found.append(seen if glow is None else seen + glow.seen(below, floor, bench.illuminant))
     return found
@@ -527,14 +575,22 @@ def _floor_factor(part: Stacks, card: Ints, loss: Floats, one_floor: bool) -> Fl
     counted = counted.astype(loss.dtype, copy=False)
     if one_floor and (part.ink == part.ink[0]).all():
         # A single prediction: the same inks all through, and cards that differ in colour only.
-        return np.asarray(np.exp(-np.sqrt(np.sqrt(counted @ loss[0, part.ink[0]]))))
+        return _joined(counted @ loss[0, part.ink[0]])
     columns = counted.T[:, :, None]
     flat = loss.reshape(-1, BANDS)
     rows = (card * loss.shape[1])[:, None] + part.ink
     total = columns[0] * flat.take(rows[:, 0], axis=0)
     for k in range(1, rows.shape[1]):
         total += columns[k] * flat.take(rows[:, k], axis=0)
-    return np.asarray(np.exp(-np.sqrt(np.sqrt(total))))
+    return _joined(total)
+
+
+def _joined(fourths: Floats) -> Floats:
+    """One over e to the fourth root of sums of fourth powers, in place."""
+    np.sqrt(fourths, out=fourths)
+    np.sqrt(fourths, out=fourths)
+    np.negative(fourths, out=fourths)
+    return np.asarray(np.exp(fourths, out=fourths))
 
 
 class _Glow:

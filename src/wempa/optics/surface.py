@@ -38,7 +38,10 @@ def inside(measured: Floats, floor: Floats) -> Floats:
 
 def outside(internal: Floats, floor: Floats) -> Floats:
     """Measured reflectance of an internal one, both 0–1 in shapes that broadcast; the inverse of `inside`."""
-    leaves = (1 - INTERNAL_REFLECTION) * internal / (1 - INTERNAL_REFLECTION * internal)
+    back = INTERNAL_REFLECTION * internal
+    leaves = internal - back
+    np.subtract(1, back, out=back)
+    leaves /= back
     return np.asarray(floor + (1 - floor) * leaves)
 
 

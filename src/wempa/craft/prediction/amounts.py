@@ -18,7 +18,6 @@ from typing import Any
 from wempa.craft.job import MadeWith
 from wempa.craft.vocabulary import Load, Tool
 from wempa.optics.namespace import SCALAR, Value
-from wempa.optics.records import record
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +89,7 @@ def film_stays(films: float, table: Mapping[str, float]) -> float:
     return held(films, table["capacity.film"]) / films if films else 1.0
 
 
-@record
+@dataclass(frozen=True, slots=True)
 class Dried:
     """What a lay-down over dry meets; floats, or arrays (b,)."""
 

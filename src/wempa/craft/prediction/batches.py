@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 
 from wempa.optics.grid import Floats, Ints
-from wempa.optics.stack import Layers, Stacks
+from wempa.optics.stack import Layers, NamedLayers, Stacks
 
 from .rows import BatchRow
 
@@ -88,21 +88,14 @@ class Batch:
         """The batch, and behind it the moved versions of its row `base`."""
         plan = _plan(base, tuple(self._layouts), tuple(self._stand), moved)
         # Behind the parts one that is none.
-        dose, scatter, held = np.array([*self._numbers, (0.0, 1.0, 0.0)]).T
+        dose = np.array([*[own for own, _, _ in self._numbers], 0.0])
         looks = [(row.floor_scale, row.pores, row.vividness) for row in self._rows]
         ends: tuple[Floats | None, ...] = (None, None, None)
         if any(look != _DRY_LOOK for look in looks):
             ends = tuple(np.array(looks + looks[base : base + 1] * len(moved.cards)).T)
+        closed, apart = min(self._covers, default=1.0) == 1, any(self._apart)
         return Stacks(
-            layers=Layers(
-                ink=plan.member_ink,
-                dose=dose[plan.member] * plan.factor,
-                scatter=scatter[plan.member],
-                held=held[plan.member],
-                cover=_covers(self._covers, plan),
-                apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
-                runs=self._runs(base, moved),
-            ),
+            layers=NamedLayers(self._runs(base, moved), closed, not apart, lambda: self._layers(plan)),
             layer=plan.layer,
             card=plan.card,
             ink=plan.ink,
@@ -110,6 +103,18 @@ class Batch:
             floor_scale=ends[0],
             pores=ends[1],
             vividness=ends[2],
+        )
+
+    def _layers(self, plan: _Plan) -> Layers:
+        """All layers in numbers."""
+        dose, scatter, held = np.array([*self._numbers, (0.0, 1.0, 0.0)]).T
+        return Layers(
+            ink=plan.member_ink,
+            dose=dose[plan.member] * plan.factor,
+            scatter=scatter[plan.member],
+            held=held[plan.member],
+            cover=_covers(self._covers, plan),
+            apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
         )
 
     def _runs(self, base: int, moved: Moved) -> list[tuple[Hashable, int]]:
