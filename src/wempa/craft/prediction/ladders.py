@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import pairwise
+from math import sqrt
 
 import numpy as np
 
@@ -21,6 +21,8 @@ DOSES: Floats = np.geomspace(0.05, 3.0, 10)
 FAR = 40.0
 """Farther than this in CIELAB no two colours are within 6 ΔE00 (S_C of CIEDE2000 is 6.4 at a chroma of 120)."""
 Point = tuple[float, float, float]
+_Piece = tuple[float, float, float, float, float, float, float, float]
+"""Start and step in CIELAB, 1 / length² and length."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,16 +38,21 @@ class Ladders:
     def far_from(self, ink: int, colour: Point) -> float:
         """ΔE00 of one colour to an ink's ladder."""
         light, a, b = colour
-        best, nearest = float("inf"), (0.0, 0.0, 0.0)
-        for l0, a0, b0, dl, da, db, scale in self._pieces[ink]:
+        best, reach, nearest = float("inf"), float("inf"), (0.0, 0.0, 0.0)
+        for l0, a0, b0, dl, da, db, scale, long in self._pieces[ink]:
             x, y, z = light - l0, a - a0, b - b0
+            off = x * x + y * y + z * z
+            # No place of a piece is nearer than its start by more than the piece is long.
+            far = reach + long
+            if off > far * far:
+                continue
             share = (x * dl + y * da + z * db) * scale
             if share > 0:
                 share = min(share, 1.0)
                 x, y, z = x - share * dl, y - share * da, z - share * db
-            off = x * x + y * y + z * z
+                off = x * x + y * y + z * z
             if off < best:
-                best, nearest = off, (x, y, z)
+                best, reach, nearest = off, sqrt(off), (x, y, z)
         x, y, z = nearest
         return float(cm.ciede2000(light, a, b, light - x, a - y, b - z, SCALAR))
 
@@ -82,16 +89,13 @@ class Ladders:
         return [float(each) for each in self.deepest_chroma]
 
     @cached_property
-    def _pieces(self) -> list[list[tuple[float, float, float, float, float, float, float]]]:
-        """The same for one colour at a time: start, step and 1 / length² of every piece."""
-        return [
-            [
-                (*low, *step, 1 / max(sum(each * each for each in step), 1e-9))
-                for low, high in pairwise(ladder)
-                if (step := [up - down for down, up in zip(low, high, strict=True)])
-            ]
-            for ladder in self.lab.tolist()
-        ]
+    def _pieces(self) -> list[list[_Piece]]:
+        """The same for one colour at a time."""
+        start = self.lab[:, :-1]
+        along = self.lab[:, 1:] - start
+        long = np.linalg.norm(along, axis=2, keepdims=True)
+        pieces = np.concatenate([start, along, 1 / np.maximum(long**2, 1e-9), long], axis=2)
+        return [[tuple(piece) for piece in ladder] for ladder in pieces.tolist()]
 
 
 def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Ladders:

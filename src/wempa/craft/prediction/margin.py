@@ -52,10 +52,8 @@ class Around:
 
     radius: float
     """ΔE00 that holds the truth about two times in three."""
-    base: Floats
-    """CIELAB of the prediction, (3,)."""
-    results: Floats
-    """CIELAB of `DRAWS` results as likely as one another, components first, (3, DRAWS)."""
+    strays: Floats
+    """How far `DRAWS` results as likely as one another lie from it in CIELAB, components first, (3, DRAWS)."""
 
     metric: Floats
     """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
@@ -217,7 +215,7 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), base, base[:, None] + _root(covariance.tolist()) @ _draws(), metric)
+    return Around(sqrt(max(quantile, 0.0)), _root(covariance.tolist()) @ _draws(), metric)
 
 
 def _root(covariance: list[list[float]]) -> Floats:
@@ -257,15 +255,14 @@ def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapp
     if not promise.apart and not coloured:
         # Hues that do not pull apart make no mud, however the hand strays.
         return np.zeros(DRAWS)
-    base = np.array(overlaps.result)
-    drawn = around.results + (base - around.base)[:, None]
-    others = np.array(overlaps.parents if promise.several else [overlaps.on_white])
-    steps = (around.metric @ drawn)[:, None] - (around.metric @ others.T)[:, :, None]
+    base, strays = np.array([overlaps.result]).T, around.strays
+    others = np.array(overlaps.parents if promise.several else [overlaps.on_white]).T
+    steps = (around.metric @ (base - others))[:, :, None] + (around.metric @ strays)[:, None]
     steps *= steps
-    novel = np.sqrt((steps[0] + steps[1] + steps[2]).min(axis=0))
-    result = on_white = tuple(drawn)
+    novel = np.sqrt(np.add.reduce(steps).min(axis=0))
+    result = on_white = tuple(base + strays)
     if coloured:
-        on_white = tuple(drawn + (np.array(overlaps.on_white) - base)[:, None])
+        on_white = tuple(np.array([overlaps.on_white]).T + strays)
     muds = mud(result, on_white, promise, novel, coloured, overlaps.card[0], table).mud
     if overlaps.wanted is not None and muds.any():
         # What is no mud because one owns such a colour is none where the hand strays a little either.

@@ -34,6 +34,8 @@ class Patch:
 
 def patchy_groups(row: BatchRow) -> dict[int, float]:
     """The share of the area that each wet group that lies in patches covers, the uppermost `MOST`."""
+    if not any(0 < part.patch < 1 for part in row.parts):
+        return {}
     bare: dict[int, float] = {}
     for part in row.parts:
         bare[part.group] = bare.get(part.group, 1.0) * (1 - part.patch)

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
-from math import log
+from math import log, sqrt
 from typing import Any
 
 import numpy as np
@@ -36,14 +36,14 @@ class Soaking:
     """Dose of film between it and the card, >= 0."""
 
 
-def gives_way(absorption: Value, amount: Value) -> Value:
+def gives_way(absorption: float, amount: float) -> float:
     """How readily an ink gives way to others where there is no room for all: the root of 1 over its strength.
 
     `absorption` is its mean K at dose 1, `amount` the pad impressions behind that. With the
     plain inverse a second colour would not show on gloss at all, with none a pale ink
     would wash a black out.
     """
-    return (amount / np.maximum(absorption, 1e-6)) ** 0.5
+    return sqrt(amount / max(absorption, 1e-6))
 
 
 def closed(film: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:

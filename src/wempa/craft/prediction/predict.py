@@ -156,7 +156,7 @@ def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
     """What an eye sees of each, from too far away to tell its places apart: their mean light."""
     if all(len(area) == 1 for area in areas):
         rows = [area[0][1] for area in areas]
-        mean, tristimulus, labs = light.spectra[rows], light.tristimulus[rows], light.lab[rows]
+        mean, tristimulus, labs = (each.take(rows, axis=0) for each in (light.spectra, light.tristimulus, light.lab))
     else:
         shares = np.zeros((len(areas), len(light.spectra)))
         for row, area in zip(shares, areas, strict=True):

@@ -71,7 +71,7 @@ def lay_ink(
 ) -> Laid:
     """One ink of one lay-down: `amount` is offer and stated dose, `place` entry and group, `reach` cover and patch."""
     free, gives = free_share(prepared.habit), colour_yield(ground, prepared.habit, table) / prepared.amount
-    way = float(gives_way(prepared.mean_absorption, prepared.amount)) if free else 1.0
+    way = gives_way(prepared.mean_absorption, prepared.amount) if free else 1.0
     return Laid(ink, prepared, *amount, *place, *reach, free, gives, way)
 
 

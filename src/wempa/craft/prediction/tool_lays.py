@@ -57,7 +57,7 @@ def tool_lays(laid: Sequence[tuple[PreparedInk, LayDown]], ground: Ground, table
             offer, stated = offered(*words, habit, table) * (1 - lay.dilution), 0.0
             cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / ink.cover))
         gives = colour_yield(ground, habit, table) / ink.amount
-        way = float(gives_way(ink.mean_absorption, ink.amount))
+        way = gives_way(ink.mean_absorption, ink.amount)
         rows.append(
             (
                 offer,
