@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from math import exp
 
 from wempa.craft.job import Entry, LayDown
@@ -12,7 +13,10 @@ from wempa.craft.vocabulary import Over, Treatment
 
 from .amounts import Ground, Habit, covered, offered, patched
 from .prepared import PreparedInk
-from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_ink, lone, settle
+from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, how_it_stays, lone, settle
+
+_Before = tuple[int, PreparedInk, float, float | None]
+_After = tuple[float, float, float, float, float]
 
 
 @dataclass(slots=True)
@@ -86,7 +90,7 @@ def resolve(
     floor_scale, pores, treatments = 1.0, 0.0, 0
     group, closed = -1, True
     by_row = dict(inks.values())
-    after: list[_After] = []
+    after: list[_Then] = []
 
     for index, entry in enumerate(stack):
         if isinstance(entry, Treatment):
@@ -115,14 +119,10 @@ def resolve(
                 joins = False
             if not joins:
                 group, closed = group + 1, False
-            chosen = [(*inks[key], share) for key, share in entry.parts if share > 0]
-            offer, cover, patch = _offer(entry, chosen, ground, table)
-            for row, prepared, share in chosen:
-                stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
-                amount, reach = (offer * share, stated), (cover, patch)
-                laid.append(lay_ink(row, prepared, amount, (index, group), reach, ground, table))
-                factors = [*factors, UNTREATED]
-        after.append(_After(len(laid), factors, drops, (floor_scale, pores), treatments, -1 if closed else group))
+            own = _lay(entry, tuple([inks[key] for key, _ in entry.parts]), ground, table)
+            laid += [Laid(*before, index, group, *after) for before, after in own]
+            factors = factors + [UNTREATED] * len(own)
+        after.append(_Then(len(laid), factors, drops, (floor_scale, pores), treatments, -1 if closed else group))
 
     found = [] if whole_only and stack else [NOTHING]
     if not after:
@@ -153,7 +153,7 @@ def resolve(
 
 
 @dataclass(slots=True)
-class _After:
+class _Then:
     """How things stand after an entry."""
 
     count: int
@@ -229,6 +229,24 @@ def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
         strength=sum(h.strength * share for h, share in habits),
         specks=sum(h.specks * share for h, share in habits),
     )
+
+
+# Whoever tries a card changes one lay-down at a time.
+@lru_cache(256)
+def _lay(
+    entry: LayDown, inks: tuple[tuple[int, PreparedInk], ...], ground: Ground, table: Mapping[str, float]
+) -> list[tuple[_Before, _After]]:
+    """Each ink of a lay-down: what stands before its place in the stack in a `Laid`, and what after.
+
+    `inks` are those of its parts; `table` is one of `constants.values`, for what was found is kept.
+    """
+    chosen = [(*ink, share) for ink, (_, share) in zip(inks, entry.parts, strict=True) if share > 0]
+    offer, cover, patch = _offer(entry, chosen, ground, table)
+    found = []
+    for row, prepared, share in chosen:
+        stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
+        found.append(((row, prepared, offer * share, stated), (cover, patch, *how_it_stays(prepared, ground, table))))
+    return found
 
 
 def _offer(

@@ -60,19 +60,10 @@ class Laid:
     """How readily it gives way on a full card."""
 
 
-def lay_ink(
-    ink: int,
-    prepared: PreparedInk,
-    amount: tuple[float, float | None],
-    place: tuple[int, int],
-    reach: tuple[float, float],
-    ground: Ground,
-    table: Mapping[str, float],
-) -> Laid:
-    """One ink of one lay-down: `amount` is offer and stated dose, `place` entry and group, `reach` cover and patch."""
+def how_it_stays(prepared: PreparedInk, ground: Ground, table: Mapping[str, float]) -> tuple[float, float, float]:
+    """`free`, `gives` and `way` of an ink on a card (`Laid`)."""
     free, gives = free_share(prepared.habit), colour_yield(ground, prepared.habit, table) / prepared.amount
-    way = gives_way(prepared.mean_absorption, prepared.amount) if free else 1.0
-    return Laid(ink, prepared, *amount, *place, *reach, free, gives, way)
+    return free, gives, gives_way(prepared.mean_absorption, prepared.amount) if free else 1.0
 
 
 Factors = tuple[float, float]
