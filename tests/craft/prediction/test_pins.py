@@ -154,9 +154,10 @@ def test_only_the_whole_is_worked_out_where_only_that_is_asked_for() -> None:
 
 def test_draws_come_with_their_opposites() -> None:
     drawn = margin._draws()
-    assert drawn.shape == (3, margin.DRAWS)
+    assert drawn.shape == (3, 1 + margin.DRAWS)
+    assert not drawn[:, 0].any()
     np.testing.assert_allclose(drawn.sum(axis=1), 0, atol=1e-12)
-    assert np.abs(drawn[:, 0] + drawn[:, margin.DRAWS // 2]).max() == 0
+    assert np.abs(drawn[:, 1] + drawn[:, 1 + margin.DRAWS // 2]).max() == 0
 
 
 def test_inks_made_ready_together_are_what_each_is_alone() -> None:

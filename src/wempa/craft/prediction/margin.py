@@ -19,10 +19,9 @@ from wempa.optics.grid import Floats
 from wempa.optics.records import record
 
 from .batches import Moved
-from .mud import Promise, apart_from_wanted, dulls, mud
+from .mud import Strays
 from .prepared import PreparedCard, PreparedInk
 from .rows import BatchRow
-from .verdict import Overlaps
 
 # Standard normal quantile of 2/3.
 _Z = 0.4307
@@ -52,18 +51,15 @@ class Around:
 
     radius: float
     """ΔE00 that holds the truth about two times in three."""
-    strays: Floats
-    """How far `DRAWS` results as likely as one another lie from it in CIELAB, components first, (3, DRAWS)."""
-
-    metric: Floats
-    """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from the prediction."""
+    strays: Strays
+    """The prediction, and behind it `DRAWS` results as likely as one another."""
 
 
 @cache
 def _draws() -> Floats:
-    """`DRAWS` standard normal vectors (3, DRAWS), each with its opposite."""
+    """No step, and behind it `DRAWS` standard normal vectors, each with its opposite, (3, 1 + DRAWS)."""
     half = np.random.default_rng(20200520).standard_normal((DRAWS // 2, 3)).T
-    return np.concatenate([half, -half], axis=1)
+    return np.concatenate([np.zeros((3, 1)), half, -half], axis=1)
 
 
 def doubt_sources(
@@ -205,7 +201,7 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
 
     `base` is CIELAB (3,), `moved` (rows, 3) in the order of `doubts`.
     """
-    metric, inverse = local_metric(*(round(v, 1) for v in base.tolist()))
+    metric, inverse = local_metric(*[round(v, 1) for v in base.tolist()])
     steps, own = doubts.steps @ (moved - base), inverse * doubts.model
     covariance = doubts.scale**2 * (steps.T @ steps + own @ own.T)
     (xx, xy, xz), (_, yy, yz), (_, _, zz) = (metric @ covariance @ metric.T).tolist()
@@ -215,7 +211,7 @@ def spread(base: Floats, moved: Floats, doubts: Sources) -> Around:
     freedom = trace * trace / max(square, 1e-18)
     inner = 2 / (9 * freedom)
     quantile = square / max(trace, 1e-18) * freedom * (1 - inner + _Z * sqrt(inner)) ** 3
-    return Around(sqrt(max(quantile, 0.0)), _root(covariance.tolist()) @ _draws(), metric)
+    return Around(sqrt(max(quantile, 0.0)), Strays(_root(covariance.tolist()) @ _draws(), metric))
 
 
 def _root(covariance: list[list[float]]) -> Floats:
@@ -229,42 +225,15 @@ def _root(covariance: list[list[float]]) -> Floats:
     return np.array([[a, 0.0, 0.0], [b, d, 0.0], [c, e, sqrt(max(zz - c * c - e * e, least))]])
 
 
-def mud_chance(
-    around: Around, places: Sequence[tuple[float, Overlaps, Promise]], line: float, table: Mapping[str, float]
-) -> float:
-    """Chance (0–1) that the mud of one overlap, in floats, is at or above the line.
+def mud_chance(places: Sequence[tuple[float, Floats]], line: float) -> float:
+    """Chance (0–1) that the mud of one overlap is at or above the line.
 
-    `places` are its patches with their shares of the area, of which the mean counts; one for
-    an even overlap.
+    `places` are its patches: their shares of the area, and the mud of what each may come to
+    (`Judgement.strayed`), (DRAWS,). The mean by share counts: they move as the whole does.
 
     Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
-    draw counts as a narrow normal, so that the chance moves smoothly. What the parents
-    promise is not moved, and how new a drawn colour is counts by the metric at the
-    prediction: only steps of a few ΔE00 decide there.
+    draw counts as a narrow normal, so that the chance moves smoothly.
     """
-    muds: Floats = np.zeros(DRAWS)
-    for share, overlaps, promise in places:
-        muds = muds + share * _drawn_mud(around, overlaps, promise, table)
+    muds = sum([share * strayed for share, strayed in places], np.zeros(DRAWS))
     scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
     return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
-
-
-def _drawn_mud(around: Around, overlaps: Overlaps, promise: Promise, table: Mapping[str, float]) -> Floats:
-    """Mud of one place as it is drawn, (draws,): it moves as the whole does."""
-    coloured = dulls(overlaps.card_from_white, table)
-    if not promise.apart and not coloured:
-        # Hues that do not pull apart make no mud, however the hand strays.
-        return np.zeros(DRAWS)
-    base, strays = np.array([overlaps.result]).T, around.strays
-    others = np.array(overlaps.parents if promise.several else [overlaps.on_white]).T
-    steps = (around.metric @ (base - others))[:, :, None] + (around.metric @ strays)[:, None]
-    steps *= steps
-    novel = np.sqrt(np.add.reduce(steps).min(axis=0))
-    result = on_white = tuple(base + strays)
-    if coloured:
-        on_white = tuple(np.array([overlaps.on_white]).T + strays)
-    muds = mud(result, on_white, promise, novel, coloured, overlaps.card[0], table).mud
-    if overlaps.wanted is not None and muds.any():
-        # What is no mud because one owns such a colour is none where the hand strays a little either.
-        muds = muds * float(apart_from_wanted(overlaps.result, overlaps.wanted, table))
-    return np.asarray(muds)

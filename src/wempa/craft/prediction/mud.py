@@ -84,6 +84,21 @@ class Mud:
     along: Value
     """Chroma on the card along the hue on white; only where the card counts as coloured."""
 
+    def first(self) -> Mud:
+        """Of arrays the first, as floats."""
+        each = (self.mud, self.mixing_loss, self.card_loss, self.chroma_white, self.along)
+        return Mud(*[float(values[0]) if isinstance(values, np.ndarray) else values for values in each])
+
+
+@record
+class Strays:
+    """What one result may be instead, n of them, of which the first is itself."""
+
+    steps: Floats
+    """How far each lies from it in CIELAB, components first, (3, n); the first not at all."""
+    metric: Floats
+    """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from it."""
+
 
 def dulls(card_from_white: float, table: Mapping[str, float]) -> float:
     """How far a card counts as coloured, 0–1."""
@@ -141,7 +156,7 @@ def mud(
         lost = 1 - (1 - lost) * (1 - each)
     # Most of what hands lay is as clean as it promised to be, or a coat of what is there already.
     lost = lost * unlike
-    if not xp.any(lost):
+    if not (lost.any() if xp is np else lost):
         return Mud(lost, mixing, card, chroma_white, along)
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
@@ -175,7 +190,7 @@ def _without_plums(
     `hue` is CIELAB hue, 0–360°.
     """
     wanted = (hue > table["mud.plum_from"]) & (hue < table["mud.plum_end"]) & (region > 0)
-    if not xp.any(wanted):
+    if not (wanted.any() if xp is np else wanted):
         return region
     if xp is not np or len(region) < _FEW:
         return region * (1 - _plum(hue, chroma, promise.hue, promise.opposed, table, xp))

@@ -52,8 +52,8 @@ def notes_on(
     marks = streak_note(job.stack, bench.card.ground, table)
     told = [*final.notes, *([] if marks is None else [marks]), *_dried_by_then(job, final, table)]
     notes += [_named(job, note) for note in told]
-    done = [treatment for treatment in Treatment if treatment in job.stack and treatment.row.caution]
-    notes += [Note(f"caution_{treatment}", treatment.row.caution) for treatment in done]
+    done = {entry for entry in job.stack if isinstance(entry, Treatment)}
+    notes += [Note(f"caution_{each}", each.row.caution) for each in Treatment if each in done and each.row.caution]
     if not look.in_screen_gamut:
         notes.append(
             Note("outside_screen", "It is more brilliant than a screen can show; the nearest it can is shown.")
@@ -75,8 +75,8 @@ def _dried_by_then(job: Job, final: Resolved, table: Mapping[str, float]) -> lis
     for at, entry in enumerate(job.stack):
         if isinstance(entry, Treatment) or entry.over is not Over.WET:
             continue
-        own = next((one for one in final.laid if one.entry == at), None)
-        below = [one for one in final.laid if own is not None and one.group == own.group and one.entry < at]
+        groups = [one.group for one in final.laid if one.entry == at]
+        below = [one for one in final.laid if one.entry < at and one.group in groups]
         if not below:
             continue
         soonest = min(below, key=lambda one: one.prepared.values["open_time"])

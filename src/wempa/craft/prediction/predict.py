@@ -98,7 +98,9 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
             ladders=bench.ladders if len(there) > 1 else None,
             rungs=there,
         )
-        judged.append((patch.share, overlaps, judge(overlaps, job.mud_line, table, SCALAR) if there else bare()))
+        judged.append(
+            (patch.share, overlaps, judge(overlaps, job.mud_line, table, SCALAR, around.strays) if there else bare())
+        )
     look = looks[-1] if looks else whole
     way = find_way(final.dry, bench.palette.inks, table)
     kind, muddiness = _whole(judged, job.mud_line)
@@ -106,11 +108,11 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     _, most, found = judged[0]
     meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
     reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), grounds(most, table, SCALAR))
-    promised = [(share, overlaps, each.promise) for share, overlaps, each in judged if each.promise]
+    strayed = [(share, each.strayed) for share, _, each in judged if each.strayed is not None]
     verdict = Verdict(
         kind=kind,
         mud=muddiness,
-        mud_chance=margin.mud_chance(around, promised, job.mud_line, table) if promised else 0.0,
+        mud_chance=margin.mud_chance(strayed, job.mud_line) if strayed else 0.0,
         way=way,
         reasons=reasons if len(judged) == 1 else (*reasons, _IN_PATCHES if meets is kind else _WHERE_THEY_MEET),
     )

@@ -15,11 +15,11 @@ import numpy as np
 from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
-from wempa.optics.namespace import Value
+from wempa.optics.namespace import SCALAR, Value
 from wempa.optics.records import record
 
 from .ladders import FAR, Ladders
-from .mud import Components, Promise, clean_between, dulls, mud, spare
+from .mud import Components, Mud, Promise, Strays, apart_from_wanted, clean_between, dulls, mud, spare
 
 KINDS = (
     VerdictKind.CLEAN,
@@ -80,13 +80,17 @@ class Judgement:
     """ΔE00 to the bare card; None where the card counts as white."""
     promise: Promise | None
     """What the parents promised; None without ink."""
+    strayed: Floats | None = None
+    """Mud of all but the first of what one result may be instead, if that was asked."""
 
 
-def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np) -> Judgement:
+def judge(
+    o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np, strays: Strays | None = None
+) -> Judgement:
     """Verdict and mud of overlaps (docs/model.md, *The verdict*).
 
     `mud_line` decides the kind only, never the mud figure. `xp` is `numpy` for a batch
-    and `SCALAR` for one overlap in floats.
+    and `SCALAR` for one overlap in floats, of which `strays` says what it may be instead.
     """
     promise = clean_between(o.parents_on_white, o.present, table, xp)
     several = promise.several
@@ -103,7 +107,11 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
     showing_several = sum(shows) > 1
     # One ink alone is its own parent: what is new about it is what the card did.
-    found = mud(o.result, o.on_white, promise, xp.where(several, nearest, to_white), coloured, o.card[0], table, xp)
+    novel, strayed = xp.where(several, nearest, to_white), None
+    if strays is None:
+        found = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, xp)
+    else:
+        found, strayed = _with_strays(o, promise, novel, coloured, strays, table)
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
@@ -133,8 +141,46 @@ def judge(o: Overlaps, mud_line: float, table: Mapping[str, float], xp: Any = np
         xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, each)) for each in (xp.where(swamped, 3, bright), bright)
     )
     return Judgement(
-        kind, unswamped, muddiness, found.mixing_loss, found.card_loss, steps, found.mud - muddiness, to_card, promise
+        kind=kind,
+        unswamped=unswamped,
+        mud=muddiness,
+        mixing_loss=found.mixing_loss,
+        card_loss=found.card_loss,
+        to_parents=steps,
+        spared=found.mud - muddiness,
+        to_card=to_card,
+        promise=promise,
+        strayed=strayed,
     )
+
+
+def _with_strays(
+    o: Overlaps, promise: Promise, novel: float, coloured: float, strays: Strays, table: Mapping[str, float]
+) -> tuple[Mud, Floats]:
+    """Mud of one overlap in floats, and of all but the first of what it may be instead.
+
+    What the parents promise is not moved, and how new a stray is counts by the metric at
+    the prediction: only steps of a few ΔE00 decide there.
+    """
+    if not promise.apart and not coloured:
+        # Hues that do not pull apart make no mud, however the hand strays.
+        plain = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, SCALAR)
+        return plain, np.zeros(strays.steps.shape[1] - 1)
+    base = np.array([o.result]).T
+    others = np.array(o.parents if promise.several else [o.on_white]).T
+    apart = (strays.metric @ (base - others))[:, :, None] + (strays.metric @ strays.steps)[:, None]
+    apart *= apart
+    new = np.sqrt(np.add.reduce(apart).min(axis=0))
+    new[0] = novel
+    result = on_white = tuple(base + strays.steps)
+    if coloured:
+        on_white = tuple(np.array([o.on_white]).T + strays.steps)
+    found = mud(result, on_white, promise, new, coloured, o.card[0], table)
+    # What is no mud because one owns such a colour is none where the hand strays a little either.
+    strayed = found.mud[1:]
+    if o.wanted is not None and strayed.any():
+        strayed = strayed * float(apart_from_wanted(o.result, o.wanted, table))
+    return found.first(), strayed
 
 
 def judge_patches(kind: Value, mud: Value, share: Value, whose: Ints, mud_line: float) -> tuple[Floats, Ints]:
