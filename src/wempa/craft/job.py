@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from wempa.optics.records import HashedOnce
+
 from .limits import DEFAULT_MUD_LINE, LEAST_PASSES, WHITE_CARD
 from .vocabulary import Formula, Illuminant, Known, Load, Look, Over, PadState, Surface, Tool, Treatment
 
@@ -24,7 +26,7 @@ class Colour:
 
 
 @dataclass(frozen=True, slots=True)
-class Card:
+class Card(HashedOnce):
     """Cardstock. `None` takes the surface's preset."""
 
     colour: Colour
@@ -35,6 +37,7 @@ class Card:
     takeup: float | None = None
     known: Known = Known.TYPED
     constants: tuple[tuple[str, float], ...] = ()
+    __hash__ = HashedOnce.__hash__
 
 
 WHITE = Card(Colour(hex=WHITE_CARD))
@@ -82,7 +85,7 @@ class Emission:
 
 
 @dataclass(frozen=True, slots=True)
-class Ink:
+class Ink(HashedOnce):
     """An ink by its swatch and formula."""
 
     swatch: Swatch
@@ -94,10 +97,11 @@ class Ink:
     emission: Emission | None = None
     pad: PadState | None = None
     constants: tuple[tuple[str, float], ...] = ()
+    __hash__ = HashedOnce.__hash__
 
 
 @dataclass(frozen=True, slots=True)
-class LayDown:
+class LayDown(HashedOnce):
     """One ink or a premix, put on in one go. Either `dose` or the tool's words."""
 
     parts: tuple[tuple[str, float], ...]
@@ -109,6 +113,7 @@ class LayDown:
     dilution: float = 0.0
     over: Over = Over.DRY
     premix: bool = False
+    __hash__ = HashedOnce.__hash__
 
     def __post_init__(self) -> None:
         # So that no share of the area comes to nothing, by which amounts are divided.

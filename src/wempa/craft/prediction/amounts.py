@@ -18,10 +18,11 @@ from typing import Any
 from wempa.craft.job import MadeWith
 from wempa.craft.vocabulary import Load, Tool
 from wempa.optics.namespace import SCALAR, Value
+from wempa.optics.records import HashedOnce
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
+class Ground(HashedOnce):
     """What of a card decides how it takes ink."""
 
     texture: float
@@ -30,15 +31,17 @@ class Ground:
     exchange: float = 1.0
     carries: float = 1.0
     """Share of a stated dose that a later one leaves there, 0–1."""
+    __hash__ = HashedOnce.__hash__
 
 
 @dataclass(frozen=True, slots=True)
-class Habit:
+class Habit(HashedOnce):
     """What of an ink, or of a premix by its shares, decides how it goes on."""
 
     film_share: float
     strength: float
     specks: float
+    __hash__ = HashedOnce.__hash__
 
 
 def card_capacity(ground: Ground, table: Mapping[str, float]) -> float:

@@ -70,19 +70,19 @@ class Batch:
     def _take_in(self, row: BatchRow, card: int) -> _Layout:
         """Take in the layers of a row, bottom first."""
         first_layer, first_part = len(self._covers), len(self._stand)
-        group, place, bare = -1, 0, 1.0
+        group, layer, place, bare = -1, first_layer - 1, 0, 1.0
         for part in row.parts:
             if part.group != group:
-                group, place, bare = part.group, 0, 1.0
+                group, layer, place, bare = part.group, layer + 1, 0, 1.0
                 self._covers.append(part.cover)
                 self._apart.append(part.apart)
             bare *= 1 - part.cover
             if place:
-                self._covers[-1] = 1 - bare
-            self._stand.append((part.ink, len(self._covers) - 1, place))
+                self._covers[layer] = 1 - bare
+            self._stand.append((part.ink, layer, place))
             self._numbers.append((part.dose, part.scatter, part.held))
             place += 1
-        return first_layer, len(self._covers), first_part, len(self._stand), card
+        return first_layer, layer + 1, first_part, len(self._stand), card
 
     def stacks(self, base: int, moved: Moved) -> Stacks:
         """The batch, and behind it the moved versions of its row `base`."""

@@ -36,7 +36,7 @@ class Ladders:
     """CIELAB of uniform films of each ink alone, (n, steps, 3)."""
 
     def far_from(self, ink: int, colour: Point) -> float:
-        """ΔE00 of one colour to an ink's ladder."""
+        """ΔE00 of one colour to an ink's ladder; infinite where it is nowhere near (`FAR`)."""
         light, a, b = colour
         best, reach, nearest = float("inf"), float("inf"), (0.0, 0.0, 0.0)
         for l0, a0, b0, dl, da, db, scale, long in self._pieces[ink]:
@@ -53,6 +53,8 @@ class Ladders:
                 off = x * x + y * y + z * z
             if off < best:
                 best, reach, nearest = off, sqrt(off), (x, y, z)
+        if reach > FAR:
+            return float("inf")
         x, y, z = nearest
         return float(cm.ciede2000(light, a, b, light - x, a - y, b - z, SCALAR))
 

@@ -306,5 +306,10 @@ def _wetted(
 
 def lowest_inks(row: BatchRow, inks: Sequence[int]) -> list[bool]:
     """Whether each of the inks lies in lower groups than all others of a row of several."""
-    highest = {ink: max(part.group for part in row.parts if part.ink == ink) for ink in inks}
-    return [len(inks) > 1 and all(highest[ink] < part.group for part in row.parts if part.ink != ink) for ink in inks]
+    lowest = min([part.group for part in row.parts], default=0)
+    ground = {part.ink for part in row.parts if part.group == lowest}
+    if len(inks) < 2 or len(ground) > 1:
+        return [False] * len(inks)
+    others = min([part.group for part in row.parts if part.ink not in ground], default=0)
+    below = all(part.group < others for part in row.parts if part.ink in ground)
+    return [below and ink in ground for ink in inks]
