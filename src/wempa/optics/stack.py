@@ -573,8 +573,8 @@ def _floor_factor(part: Stacks, card: Ints, loss: Floats, one_floor: bool) -> Fl
     counted *= counted
     counted *= counted
     counted = counted.astype(loss.dtype, copy=False)
-    if one_floor and (part.ink == part.ink[0]).all():
-        # A single prediction: the same inks all through, and cards that differ in colour only.
+    if one_floor and part.ink.strides[0] == 0:
+        # A single prediction: the same inks all through, held once, and cards that differ in colour only.
         return _joined(counted @ loss[0, part.ink[0]])
     columns = counted.T[:, :, None]
     flat = loss.reshape(-1, BANDS)

@@ -131,7 +131,7 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
     job = a_job(Known.LID, (Formula.DYE, Formula.HYBRID), Over.WET)
     bench = prepare_job(job, used_inks(job))
     table = constants.values(job.constants)
-    row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
+    row = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1].dry
     doubts = doubt_sources(row, {}, bench.inks, bench.card, table, 6)
     batch = Batch()
     base = batch.add(row, 0)[0]
@@ -141,7 +141,7 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
     factor = np.exp(bench.inks[0].dose_doubt)
     for found, by in zip(seen[1:3], (factor, 1 / factor), strict=True):
         laid = (replace(job.stack[0], dose=1.0 * by), job.stack[1])  # type: ignore[type-var]
-        moved = resolve(laid, bench.lookup(), bench.card.ground, table)[-1].dry
+        moved = resolve(laid, bench.lookup, bench.card.ground, table)[-1].dry
         # What the second wet lay-down accepts follows from the first; here only the first is moved.
         for mine, theirs in zip(moved.parts[1:], row.parts[1:], strict=True):
             mine.dose, mine.held = theirs.dose, theirs.held
@@ -156,7 +156,7 @@ def test_layers_that_a_doubt_leaves_alone_are_not_made_anew() -> None:
     job = a_job(Known.READER, (Formula.DYE, Formula.PIGMENT), Over.DRY)
     bench = prepare_job(job, used_inks(job))
     table = constants.values()
-    row = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1].dry
+    row = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1].dry
     moved = doubt_sources(row, {}, bench.inks, bench.card, table, 6).moved
     assert moved.layer.shape[1] == 2
     # Every doubt but the card's moves one of the two layers and leaves the other.
@@ -223,7 +223,7 @@ def test_on_a_full_card_the_hand_hardly_counts() -> None:
     def doubts(surface: Surface, *stack: LayDown) -> dict[int, float]:
         job = Job(Card(Colour(hex="#f8f7f4"), surface), inks, stack)
         bench = prepare_job(job, ["a", "b"])
-        found = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1]
+        found = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1]
         return hand_doubts(found, job.stack, bench.card.ground, table)
 
     foam = LayDown((("a", 1.0),), tool=Tool.FOAM, passes=4.0)

@@ -48,7 +48,7 @@ def test_the_uppermost_patches_are_told_apart(dips: int) -> None:
     keys = [list(INKS)[n % 3] for n in range(dips)]
     job = replace(JOB, stack=tuple([lay(key, Tool.DIP, 1.0) for key in keys]))
     bench = prepare_job(job, list(INKS))
-    row = resolve(job.stack, bench.lookup(), bench.card.ground, TABLE)[-1].dry
+    row = resolve(job.stack, bench.lookup, bench.card.ground, TABLE)[-1].dry
     kinds = patches_of(row)
     assert MOST == 4
     assert len(kinds) == 2 ** min(dips, MOST)
@@ -92,7 +92,7 @@ def test_only_a_hue_can_be_lost(lost: tuple[float, float, float], kind: VerdictK
 
 def test_a_stated_dose_and_a_tool_are_told_apart_in_numbers() -> None:
     bench = prepare_job(JOB, list(INKS))
-    ink = bench.lookup()["blue"][1]
+    ink = bench.lookup["blue"][1]
     stated = LayDown((("blue", 1.0),), dose=0.7, dilution=0.5)
     both = replace(lay("blue"), dose=0.7)
     found = tool_lays([(ink, stated), (ink, lay("blue")), (ink, both)], bench.card.ground, TABLE)
@@ -128,7 +128,7 @@ DYES = {
 def test_a_third_dye_is_in_the_way_where_it_changes_what_lies_below(surface: Surface, passes: tuple[int, ...]) -> None:
     job = Job(replace(WHITE, surface=surface), tuple(DYES.items()))
     bench = prepare_job(job, list(DYES))
-    ground, lookup = bench.card.ground, bench.lookup()
+    ground, lookup = bench.card.ground, bench.lookup
     stack = [lay(key, Tool.BRUSH, float(count)) for key, count in zip(DYES, passes, strict=True)]
     two, three = (
         [part.dose for part in resolve(stack[:count], lookup, ground, TABLE)[-1].dry.parts][:2] for count in (2, 3)
@@ -146,8 +146,8 @@ def test_a_third_dye_is_in_the_way_where_it_changes_what_lies_below(surface: Sur
 def test_only_the_whole_is_worked_out_where_only_that_is_asked_for() -> None:
     bench = prepare_job(JOB, list(INKS))
     stack = [lay("blue"), lay("coral"), lay("yellow")]
-    every = resolve(stack, bench.lookup(), bench.card.ground, TABLE)
-    whole = resolve(stack, bench.lookup(), bench.card.ground, TABLE, whole_only=True)
+    every = resolve(stack, bench.lookup, bench.card.ground, TABLE)
+    whole = resolve(stack, bench.lookup, bench.card.ground, TABLE, whole_only=True)
     assert (len(every), len(whole)) == (4, 1)
     assert [part.dose for part in whole[0].dry.parts] == [part.dose for part in every[-1].dry.parts]
 

@@ -117,11 +117,11 @@ def test_each_ink_alone_holds_all_that_it_is_given() -> None:
         (laid("a", tool=Tool.FOAM, passes=4.0), laid("b", tool=Tool.FOAM, passes=4.0)),
     )
     bench, table = prepare_job(job, ["a", "b"]), constants.values()
-    whole = resolve(job.stack, bench.lookup(), bench.card.ground, table)[-1]
+    whole = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1]
     assert whole.settled.crowded
     for k, key in enumerate("ab"):
-        by_itself = resolve((job.stack[k],), bench.lookup(), bench.card.ground, table)[-1].dry.parts[0]
-        assert whole.inks[k] == bench.lookup()[key][0]
+        by_itself = resolve((job.stack[k],), bench.lookup, bench.card.ground, table)[-1].dry.parts[0]
+        assert whole.inks[k] == bench.lookup[key][0]
         assert whole.alone[k].parts[0].dose == pytest.approx(by_itself.dose)
         assert whole.dry.parts[k].dose < 0.8 * by_itself.dose
 
@@ -135,7 +135,7 @@ def test_amounts_of_many_at_once_are_those_of_each_stack(surface: Surface, start
     inks = tuple([(key, Ink(Swatch(Colour(hex=colour)), formulas[key])) for key, colour in colours.items()])
     job, table = Job(Card(Colour(hex="#f8f7f4"), surface), inks, ()), constants.values()
     bench, ways = prepare_job(job, list(colours)), FOAM
-    lookup, ground = bench.lookup(), bench.card.ground
+    lookup, ground = bench.lookup, bench.card.ground
     below = tuple([laid(key, **ways) for key in start])
     lies = resolve(below, lookup, ground, table)[-1].settled
     hands = tool_lays([(ink, LayDown((), tool=Tool.FOAM, passes=4.0)) for ink in bench.inks], ground, table)

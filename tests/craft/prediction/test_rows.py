@@ -36,7 +36,7 @@ def laid(key: str, over: Over = Over.DRY, **how: object) -> LayDown:
 def resolved(*stack: Entry, surface: Surface = Surface.SMOOTH) -> list[Resolved]:
     job = Job(Card(Colour(hex="#f8f7f4"), surface), INKS, tuple(stack))
     bench = prepare_job(job, [key for key, _ in INKS])
-    return resolve(job.stack, bench.lookup(), bench.card.ground, TABLE, wet_look=True)
+    return resolve(job.stack, bench.lookup, bench.card.ground, TABLE, wet_look=True)
 
 
 def prepared(key: str) -> PreparedInk:

@@ -32,7 +32,7 @@ def cut_through(job: Job) -> tuple[CutLayer, ...]:
     if not laid:
         return ()
     bench = prepare_job(job, used_inks(job))
-    lookup = bench.lookup()
+    lookup = bench.lookup
     parts = iter(resolve(job.stack, lookup, bench.card.ground, constants.values(job.constants))[-1].dry.parts)
     found: list[CutLayer] = []
     below = None

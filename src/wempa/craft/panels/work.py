@@ -264,7 +264,7 @@ def lay_dries(job: Job, lay: LayDown, bench: PreparedJob | None = None) -> float
     """Minutes until a lay-down can be laid over: its formula's dry time by amount, longer on sealed card."""
     table = constants.values(job.constants)
     bench = bench or prepare_job(job, [key for key, _ in lay.parts])
-    lookup, ground = bench.lookup(), bench.card.ground
+    lookup, ground = bench.lookup, bench.card.ground
     amount = time = 0.0
     for key, part in lay.parts:
         prepared = lookup[key][1]
@@ -278,7 +278,7 @@ def lay_dries(job: Job, lay: LayDown, bench: PreparedJob | None = None) -> float
 
 
 def _values(bench: PreparedJob, panel: Panel, k: int) -> dict[str, float]:
-    return dict(bench.lookup()[panel.laid(k).parts[0][0]][1].values)
+    return dict(bench.lookup[panel.laid(k).parts[0][0]][1].values)
 
 
 def _span(minutes: float) -> str:

@@ -210,7 +210,7 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
         bare=np.concatenate([np.ones(known), moved.bare]),
         layer=layer,
         card=np.concatenate([[card for _, _, _, _, card in layouts], moved.cards]).astype(np.intp),
-        ink=np.tile(np.array(inks or [0], dtype=np.intp), (count + doubts, 1)),
+        ink=np.broadcast_to(np.array(inks or [0], dtype=np.intp), (count + doubts, max(1, len(inks)))),
         total=total.reshape(len(stand) + 1, -1),
     )
 

@@ -223,7 +223,7 @@ def _resolve_all(
 
     Where an ink has to give way to another it counts how strong both are, so those are resolved each by itself.
     """
-    lookup = bench.lookup()
+    lookup = bench.lookup
     kind_of = dict(zip(bench.keys, alike_inks(bench.inks).tolist(), strict=True))
     examples: dict[int, list[str]] = {}
     for key in bench.keys:

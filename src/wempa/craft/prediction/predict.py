@@ -48,7 +48,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     bench = prepare_job(job, used_inks(job))
     table = constants.values(job.constants)
     illuminant = str(job.illuminant)
-    lookup = bench.lookup()
+    lookup = bench.lookup
     wet_look = job.look is Look.WET
 
     steps = resolve(job.stack, lookup, bench.card.ground, table, wet_look)[1:]

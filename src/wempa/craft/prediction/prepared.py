@@ -95,6 +95,7 @@ class PreparedJob:
         """What each ink alone looks like on the job's card, step by step; worked out once."""
         return ladders(self.palette, len(self.inks), VARIANTS, self.illuminant)
 
-    def lookup(self) -> dict[str, tuple[int, PreparedInk]]:
+    @cached_property
+    def lookup(self) -> Mapping[str, tuple[int, PreparedInk]]:
         """Ink key to its row in the pigmentation table and its preparation."""
         return {key: (VARIANTS * i, ink) for i, (key, ink) in enumerate(zip(self.keys, self.inks, strict=True))}

@@ -135,7 +135,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     take = take_tool = 1.0
     base, entry, printed = 0.0, -1, False
     left = _left_by_later(laid, ground)
-    crowded = False
+    crowded = apart = False
     for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
         if one.group != group:
             dried = dried.after(group_dose, group_seal) if group_dose else dried
@@ -158,7 +158,9 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
         first = one.entry != entry and not (stated and printed)
         entry, printed = one.entry, printed or stated
         cover, patch = (take if stated else one.cover, one.patch) if first else (0.0, 0.0)
-        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, stated and take < 1, patch))
+        missed = stated and take < 1
+        apart = apart or missed
+        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, missed, patch))
         # What the next group meets, weighted by amount.
         if dose:
             group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
@@ -169,14 +171,14 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
         tuple(soaking),
         deep,
         crowded,
-        crowded or any(part.apart for part in parts),
-        crowded or any(share < 1 for share in stay.values()),
+        crowded or apart,
+        crowded or min(stay.values(), default=1.0) < 1,
     )
 
 
 def _lies(laid: Sequence[Laid]) -> dict[int, float]:
     """Share of the area that each wet group lies on."""
-    if all(one.patch == 1 for one in laid):
+    if min([one.patch for one in laid], default=1.0) == 1:
         return dict.fromkeys([one.group for one in laid], 1.0)
     each = {one.entry: (one.group, one.patch) for one in laid}
     bare: dict[int, float] = {}

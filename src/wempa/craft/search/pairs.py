@@ -94,7 +94,7 @@ class PairSpace:
             raise JobError(f"ink {quoted(missing[0])} is not declared")
         self.bench = prepare_job(self.job, self._keys)
         self._table = constants.values(job.constants)
-        lookup = self.bench.lookup()
+        lookup = self.bench.lookup
         start = resolve(job.stack, lookup, self.bench.card.ground, self._table)[-1] if job.stack else NOTHING
         self._row, self._start = start.dry, start.settled
         self._lay_numbers()

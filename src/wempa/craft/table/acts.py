@@ -183,7 +183,7 @@ class Hands:
 
     def stays_open(self, lay: LayDown) -> int:
         """Ticks that a lay-down stays open: the soonest of its inks, by how much of it there is."""
-        lookup = self.bench.lookup()
+        lookup = self.bench.lookup
         times = [lookup[key][1].values for key, _ in lay.parts]
         seconds = min(values["open_time"] for values in times)
         # Open and dry times grow alike with the amount.

@@ -81,7 +81,7 @@ class _Spot:
         self.job, self.last, self.wanted = job, last, wanted
         self.table: Mapping[str, float] = constants.values(job.constants)
         bench = prepare_job(job, list(dict.fromkeys(key for key, _ in last.parts)))
-        self.values = bench.lookup()[last.parts[0][0]][1].values
+        self.values = bench.lookup[last.parts[0][0]][1].values
         self.ground = bench.card.ground
         lays = [entry for entry in job.stack if isinstance(entry, LayDown)]
         # What lies below was laid before, and may dry later all the same.

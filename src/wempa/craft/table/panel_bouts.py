@@ -87,7 +87,7 @@ def panel_lays(piece: PanelPiece, owned: Sequence[OwnTool], place: tuple[str | i
         ]
     )
     keys = [key for lay in bands for key, _ in lay.parts]
-    lookup = prepare_job(job, list(dict.fromkeys(keys))).lookup()
+    lookup = prepare_job(job, list(dict.fromkeys(keys))).lookup
     placed = piece.study.placed
     wet = tuple(
         [

@@ -52,7 +52,7 @@ _HUES = (Family.RED, Family.ORANGE, Family.YELLOW, Family.GREEN, Family.BLUE, Fa
 def facts_of(job: Job, lays: Sequence[LayDown]) -> dict[str, InkFacts]:
     """What planning needs to know of everything that is laid."""
     keys = list(dict.fromkeys(key for lay in lays for key, _ in lay.parts))
-    lookup, inks = prepare_job(job, keys).lookup(), dict(job.inks)
+    lookup, inks = prepare_job(job, keys).lookup, dict(job.inks)
     table, found = constants.values(job.constants), dict[str, InkFacts]()
     for lay in lays:
         parts = lay.parts
@@ -87,7 +87,7 @@ def real_lay(
     JobError
         It names a tool that is not there; what would make it possible.
     """
-    bench = prepare_job(job, [key for key, _ in lay.parts]).lookup()
+    bench = prepare_job(job, [key for key, _ in lay.parts]).lookup
     prepared = bench[lay.parts[0][0]][1]
     table = constants.values(job.constants)
     ink = dict(job.inks)[lay.parts[0][0]]
