@@ -80,7 +80,11 @@ def linear_from_coded(rgb: Floats) -> Floats:
 
 def coded_from_linear(linear: Floats) -> Floats:
     """Gamma-coded sRGB of linear sRGB, any shape, 0–1 (IEC 61966-2-1, section 5.2)."""
-    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
+    coded = np.asarray(1.055 * linear ** (1 / 2.4) - 0.055)
+    dark = linear <= 0.0031308
+    if dark.any():
+        coded = np.where(dark, linear * 12.92, coded)
+    return coded
 
 
 def xyz_from_srgb(rgb: Floats, illuminant: str) -> Floats:

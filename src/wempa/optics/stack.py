@@ -302,10 +302,9 @@ def _set_up(stacks: Stacks, palette: Palette, illuminant: str) -> _Bench | None:
         table = None
     else:
         table = _films(stacks.layers, palette, kind)
-    internal, floor, loss = (
-        np.asarray(spectra.astype(kind, copy=False))
-        for spectra in (palette.cards.internal, palette.cards.floor, palette.floor_loss)
-    )
+    internal, floor, loss = palette.cards.internal, palette.cards.floor, palette.floor_loss
+    if many:
+        internal, floor, loss = internal.astype(kind), floor.astype(kind), loss.astype(kind)
     bench = _Bench(palette, internal, floor, loss, table, None, illuminant)
     if many and table is not None and 2 * len(internal) * len(table.cover) < rows and not palette.glowing:
         bench = bench.with_first_layers()

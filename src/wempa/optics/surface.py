@@ -42,7 +42,9 @@ def outside(internal: Floats, floor: Floats) -> Floats:
     leaves = internal - back
     np.subtract(1, back, out=back)
     leaves /= back
-    return np.asarray(floor + (1 - floor) * leaves)
+    # The floor, and of the rest what leaves.
+    np.subtract(1, leaves, out=back)
+    return np.asarray(back * floor + leaves)
 
 
 def wet_pores(internal: Floats, filled: Floats | np.float32) -> Floats:

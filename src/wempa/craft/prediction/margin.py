@@ -90,7 +90,10 @@ def doubt_sources(
 
     # What the model itself misses: hardly anything for a swatch on its own card,
     # what the measured overprints show once another layer is as strong as the first.
-    doses = [sum(p.dose for p in row.parts if p.group == g) for g in {p.group for p in row.parts}]
+    by_group: dict[int, float] = {}
+    for part in row.parts:
+        by_group[part.group] = by_group.get(part.group, 0.0) + part.dose
+    doses = by_group.values()
     overlapped = min(1.0, sum(doses) - max(doses)) if doses else 0.0
     laid = min(1.0, sum(doses))
     parts = (

@@ -53,7 +53,8 @@ def notes_on(
     told = [*final.notes, *([] if marks is None else [marks]), *_dried_by_then(job, final, table)]
     notes += [_named(job, note) for note in told]
     done = {entry for entry in job.stack if isinstance(entry, Treatment)}
-    notes += [Note(f"caution_{each}", each.row.caution) for each in Treatment if each in done and each.row.caution]
+    if done:
+        notes += [Note(f"caution_{each}", each.row.caution) for each in Treatment if each in done and each.row.caution]
     if not look.in_screen_gamut:
         notes.append(
             Note("outside_screen", "It is more brilliant than a screen can show; the nearest it can is shown.")

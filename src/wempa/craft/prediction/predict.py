@@ -30,7 +30,7 @@ from .prepared import VARIANTS
 from .reasons import explain, find_way
 from .results import Prediction, Seen, Verdict
 from .rows import NOTHING, BatchRow, lowest_inks, resolve
-from .verdict import KINDS, Judgement, Overlaps, bare, grounds, judge, judge_patches
+from .verdict import KINDS, Judgement, Overlaps, bare, judge, judge_patches
 
 _ON_JOB_CARD, _ON_WHITE = 0, 1
 
@@ -107,7 +107,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     # Where most inks meet is where there is most to say; of patches it is said of that place.
     _, most, found = judged[0]
     meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
-    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), grounds(most, table, SCALAR))
+    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks))
     strayed = [(share, each.strayed) for share, _, each in judged if each.strayed is not None]
     verdict = Verdict(
         kind=kind,
@@ -156,7 +156,7 @@ class _Light:
 
 def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
     """What an eye sees of each, from too far away to tell its places apart: their mean light."""
-    if all(len(area) == 1 for area in areas):
+    if max(map(len, areas)) == 1:
         rows = [area[0][1] for area in areas]
         mean, tristimulus, labs = (each.take(rows, axis=0) for each in (light.spectra, light.tristimulus, light.lab))
     else:

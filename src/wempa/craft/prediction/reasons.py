@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from math import hypot
 from typing import TYPE_CHECKING
 
@@ -60,7 +60,6 @@ def explain(
     bench: PreparedJob,
     overlaps: Overlaps,
     inks: Mapping[str, Ink],
-    grounds: Sequence[bool] = (),
 ) -> tuple[Note, ...]:
     """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
     names = [inks[key].name or key for key in bench.keys]
@@ -68,7 +67,7 @@ def explain(
     if not names:
         return (Note("bare", "The bare card."),)
     several = len(names) > 1
-    below = [name for name, ground in zip(names, grounds, strict=False) if ground]
+    below = [name for name, ground in zip(names, found.grounds, strict=False) if ground]
     shown = [name for name in names if name not in below] or names
     loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:

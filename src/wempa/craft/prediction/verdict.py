@@ -21,6 +21,7 @@ from wempa.optics.records import record
 from .ladders import FAR, Ladders
 from .mud import Components, Mud, Promise, Strays, apart_from_wanted, clean_between, dulls, mud, spare
 
+_FARTHEST: Value = float("inf")
 KINDS = (
     VerdictKind.CLEAN,
     VerdictKind.MUTED,
@@ -80,6 +81,8 @@ class Judgement:
     """ΔE00 to the bare card; None where the card counts as white."""
     promise: Promise | None
     """What the parents promised; None without ink."""
+    grounds: Sequence[Value] = ()
+    """Which parents are a ground: white, and below all others; such as a barrier."""
     strayed: Floats | None = None
     """Mud of all but the first of what one result may be instead, if that was asked."""
 
@@ -100,11 +103,11 @@ def judge(
     to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
     to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
     # White laid below is a ground for what comes over it: nobody wants it to show.
-    shows = [there & (1 - ground) for there, ground in zip(o.present, grounds(o, table, xp), strict=True)]
-    nearest, farthest = np.inf, 0.0
+    below = _grounds(o, table, xp)
+    shows = [there & (1 - ground) for there, ground in zip(o.present, below, strict=True)]
+    nearest = _FARTHEST
     for distance, there in zip(to_parents, o.present, strict=True):
-        nearest = xp.minimum(nearest, xp.where(there, distance, np.inf))
-        farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
+        nearest = xp.minimum(nearest, xp.where(there, distance, _FARTHEST))
     showing_several = sum(shows) > 1
     # One ink alone is its own parent: what is new about it is what the card did.
     novel, strayed = xp.where(several, nearest, to_white), None
@@ -117,10 +120,10 @@ def judge(
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
     steps = _to_ladders(o, to_parents, muddiness < mud_line)
     # All are a paler or deeper coat of what is seen; or one is, and a colour beside it is lost.
-    least, most, lost = np.inf, 0.0, 0.0
+    least, most, lost = _FARTHEST, 0.0, 0.0
     deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
     for n, (distance, showing, (_, a, b)) in enumerate(zip(steps, shows, o.parents_on_white, strict=True)):
-        least = xp.minimum(least, xp.where(showing, distance, np.inf))
+        least = xp.minimum(least, xp.where(showing, distance, _FARTHEST))
         most = xp.maximum(most, xp.where(showing, distance, 0.0))
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
@@ -132,7 +135,9 @@ def judge(
     swamped = showing_several & (least <= same) & (lost > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
     if to_card is not None:
-        at_card = to_card <= same
+        at_card, farthest = to_card <= same, 0.0
+        for distance, there in zip(to_parents, o.present, strict=True):
+            farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
@@ -150,6 +155,7 @@ def judge(
         spared=found.mud - muddiness,
         to_card=to_card,
         promise=promise,
+        grounds=below,
         strayed=strayed,
     )
 
@@ -228,8 +234,7 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
     return found
 
 
-def grounds(o: Overlaps, table: Mapping[str, float], xp: Any = np) -> list[Value]:
-    """Which parents are a ground: white, and below all others; such as a barrier."""
+def _grounds(o: Overlaps, table: Mapping[str, float], xp: Any) -> list[Value]:
     if not o.lowest:
         return [o.present[0] & False] * len(o.present) if o.present else []
     light, dull = table["ground.light"], table["ground.chroma"]
