@@ -21,7 +21,8 @@ Value = Any
 
 
 def _interp(x: float, xs: Sequence[float], ys: Sequence[float]) -> float:
-    at = min(max(bisect_right(xs, x), 1), len(xs) - 1)
+    at = bisect_right(xs, x)
+    at = 1 if at == 0 else min(at, len(xs) - 1)
     return ys[at - 1] + (ys[at] - ys[at - 1]) * (x - xs[at - 1]) / (xs[at] - xs[at - 1])
 
 
@@ -44,7 +45,12 @@ SCALAR = SimpleNamespace(
 
 def smooth_step(t: Value, xp: Any) -> Value:
     """Smooth step, 3t² − 2t³, from 0 at 0 and below to 1 at 1 and above."""
-    t = xp.minimum(xp.maximum(t, 0.0), 1.0)
+    if xp is not SCALAR:
+        t = xp.minimum(xp.maximum(t, 0.0), 1.0)
+    elif t <= 0:
+        return 0.0
+    elif t >= 1:
+        return 1.0
     return t * t * (3 - 2 * t)
 
 

@@ -237,6 +237,8 @@ def mud_chance(places: Sequence[tuple[float, Floats]], line: float) -> float:
     Mud bends sharply, so its chance comes from drawn colours and not from a slope; each
     draw counts as a narrow normal, so that the chance moves smoothly.
     """
-    muds = sum([share * strayed for share, strayed in places], np.zeros(DRAWS))
+    (first, muds), *others = places
+    if others:
+        muds = sum([share * strayed for share, strayed in others], first * muds)
     scaled = ((muds - line) * (1 / (_SMOOTH * sqrt(2)))).tolist()
     return 0.5 + 0.5 * sum(map(erf, scaled)) / len(scaled)
