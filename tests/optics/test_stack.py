@@ -18,7 +18,7 @@ from wempa.craft.prediction.results import Prediction
 from wempa.craft.vocabulary import Formula, Over, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.stack import Layers, Palette, Stacks, lab_on, reflect, reflect_on
+from wempa.optics.stack import Layers, NamedLayers, Palette, Stacks, lab_on, reflect, reflect_on
 
 COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
 FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_PIGMENT, Formula.DYE, Formula.PIGMENT)
@@ -174,3 +174,49 @@ def test_several_cards_at_once_are_one_by_one() -> None:
         both = reflect_on(stacks, palette, [stacks.card, other])
         np.testing.assert_allclose(both[0], reflect(stacks, palette), rtol=1e-12)
         np.testing.assert_allclose(both[1], reflect(replace(stacks, card=other), palette), rtol=1e-12)
+
+
+def named(stacks: Stacks, names: list[str], asked: list[str]) -> Stacks:
+    """The same stacks with a run of one layer for each name; notes each time the numbers are made."""
+
+    def make() -> Layers:
+        asked.append("made")
+        return stacks.layers
+
+    runs = [(name, 1) for name in names]
+    return replace(stacks, layers=NamedLayers(runs, stacks.layers.closed, stacks.layers.crossed, make))
+
+
+def test_layers_that_are_known_by_name_are_not_made_again() -> None:
+    palette, stacks = a_palette(), random_stacks(40, 3, wet=True, layers=12)
+    plain, asked, names = reflect(stacks, a_palette()), list[str](), [f"layer {k}" for k in range(12)]
+    for times in (1, 1):
+        np.testing.assert_array_equal(reflect(named(stacks, names, asked), palette), plain)
+        assert len(asked) == times
+    # One name that is new, and all numbers are asked for.
+    renamed = [*names[:-1], "another"]
+    np.testing.assert_array_equal(reflect(named(stacks, renamed, asked), palette), plain)
+    assert len(asked) == 2
+
+
+def test_names_outlive_no_table_of_films() -> None:
+    """What is known by name is forgotten with the films that it stood for."""
+    palette, stacks, asked = a_palette(), random_stacks(40, 3, wet=False, layers=12), list[str]()
+    names = [f"dry layer {k}" for k in range(12)]
+    plain = reflect(named(stacks, names, asked), palette)
+    for dose in np.linspace(0.1, 2, 140):
+        more = replace(stacks.layers, dose=stacks.layers.dose + dose)
+        reflect(replace(stacks, layers=more), palette)
+    np.testing.assert_array_equal(reflect(named(stacks, names, asked), palette), plain)
+    assert len(asked) == 2
+
+
+def test_named_layers_show_their_numbers_and_nothing_else() -> None:
+    stacks = random_stacks(4, 2, wet=True, layers=3)
+    layers = named(stacks, ["a", "b", "c"], []).layers
+    assert len(layers) == 3
+    assert layers.closed == (stacks.layers.cover.min() == 1)
+    np.testing.assert_array_equal(layers.dose, stacks.layers.dose)
+    np.testing.assert_array_equal(layers.take(np.array([2, 0])).ink, stacks.layers.ink[[2, 0]])
+    with pytest.raises(AttributeError):
+        layers.weight  # type: ignore[attr-defined]  # noqa: B018
