@@ -17,9 +17,10 @@ from wempa.optics.bounds import LabBox, least_delta_e, near
 from wempa.optics.film import compose, film, over
 from wempa.optics.grid import ILLUMINANTS, Floats, resample, weights, white_point
 from wempa.optics.ink import Pigmentation, absorption_from_swatch, constants_from_two, lay_one
+from wempa.optics.layers import Layers
 from wempa.optics.photo import PrintedStep, find_marks, light_of, look_at, read_swatches
 from wempa.optics.reconstruct import smoothest_reflectance
-from wempa.optics.stack import Cards, Layers, Palette, Stacks, lab_on, reflect
+from wempa.optics.stack import Cards, Palette, Stacks, lab_on, reflect
 from wempa.optics.surface import effective_floor, inside, outside, speckle, wet_pores
 
 BANDS = np.array([0, 4, 10, 17, 23, 30, 35])

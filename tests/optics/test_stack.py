@@ -18,7 +18,8 @@ from wempa.craft.prediction.results import Prediction
 from wempa.craft.vocabulary import Formula, Over, Surface
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.stack import Layers, NamedLayers, Palette, Stacks, lab_on, reflect, reflect_on
+from wempa.optics.layers import Layers, NamedLayers
+from wempa.optics.stack import Palette, Stacks, lab_on, reflect, reflect_on
 
 COLOURS = ("#2456a6", "#f2801e", "#f7d417", "#c23b86", "#262626", "#ffffff")
 FORMULAS = (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_PIGMENT, Formula.DYE, Formula.PIGMENT)

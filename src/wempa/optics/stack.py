@@ -6,18 +6,18 @@ goes through `reflect_on`; one prediction is the batch of one.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass, fields
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import cached_property
-from threading import Lock
-from typing import Any, cast
+from typing import cast
 
 import numpy as np
 
 from .colorimetry import lab
-from .film import Film, compose, film
+from .film import Film
 from .grid import BANDS, Bools, Floats, Ints, illuminant_power, observer
 from .ink import Pigmentation
+from .layers import FilmTable, KeptFilms, Kind, Layers, film_table
 from .parallel import in_chunks
 from .records import record
 from .surface import INTERNAL_REFLECTION, outside, speckle, wet_pores
@@ -27,10 +27,6 @@ _CHUNK = 32_768
 # From so many stacks on, work is done in single precision: twice as fast, and within
 # 0.001 ΔE00 of the double (tests/optics/test_stack.py).
 _MANY = 2_000
-
-
-Kind = type[np.float64]
-"""The precision of a batch."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,19 +66,14 @@ class Palette:
         return bool((self.cards.floor == self.cards.floor[0]).all())
 
     @cached_property
-    def filmy(self) -> bool:
-        """Whether any ink leaves a film on the card."""
-        return bool(self.inks.scattering.any() or self.inks.film_share.any())
-
-    @cached_property
     def glows(self) -> Bools:
         """Which inks give out light, (n,)."""
         return np.asarray(self.inks.emission.max(axis=1, initial=0) > 0)
 
     @cached_property
-    def tabulated(self) -> _Tabulated:
+    def tabulated(self) -> KeptFilms:
         """The layers worked out so far."""
-        return _Tabulated(self)
+        return KeptFilms(self.inks)
 
     @cached_property
     def glowing(self) -> bool:
@@ -94,88 +85,6 @@ class Palette:
         """The Yule–Nielsen factor of all cards, None if they differ."""
         n = self.cards.n
         return float(n[0]) if (n == n[0]).all() else None
-
-
-@record
-class Layers:
-    """Distinct layers of ink, l of them: what was put on in one go, or mixed wet.
-
-    Each holds up to m inks; where it holds fewer the dose is 0. In a layer soaking
-    parts add up in the card, films add up on top, and a dye held up by a wet film
-    lies above both.
-    """
-
-    ink: Ints
-    """Index into `Pigmentation`, (l, m)."""
-    dose: Floats
-    """Effective dose, relative to the ink's swatch, mean over the area, (l, m), >= 0."""
-    scatter: Floats
-    """Factor on the film's scatter, (l, m), 1 unless treated or wet."""
-    held: Floats
-    """Share of the soaking part that a film of the same layer holds up, (l, m), 0–1."""
-    cover: Floats
-    """Share of the area that the layer covers, (l,), above 0 to 1."""
-    apart: Bools | None = None
-    """Where what it leaves bare lies too far apart for light to cross from one to the other, (l,); nowhere if
-    not given."""
-
-    def __len__(self) -> int:
-        return len(self.cover)
-
-    def take(self, rows: Ints) -> Layers:
-        """The layers at `rows`, in that order."""
-        apart = None if self.apart is None else self.apart[rows]
-        return Layers(self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart)
-
-    @property
-    def closed(self) -> bool:
-        """Whether all of them cover all of the area."""
-        return bool(self.cover.min() == 1)
-
-    @property
-    def crossed(self) -> bool:
-        """Whether light crosses from what each covers to what it leaves bare."""
-        return self.apart is None
-
-
-_NUMBERS = tuple([each.name for each in fields(Layers)])
-
-
-class NamedLayers(Layers):
-    """Layers with names: their numbers are worked out only where a palette does not know them by name yet.
-
-    They come as runs, one after another, of a name and so many layers; under one palette
-    runs of one name are the same layers.
-    """
-
-    __slots__ = ("_closed", "_crossed", "_make", "runs")
-
-    def __init__(
-        self, runs: Sequence[tuple[Hashable, int]], closed: bool, crossed: bool, make: Callable[[], Layers]
-    ) -> None:
-        self.runs, self._closed, self._crossed, self._make = runs, closed, crossed, make
-
-    def __len__(self) -> int:
-        return sum([count for _, count in self.runs])
-
-    def __getattr__(self, name: str) -> Any:
-        """Fill in the numbers when the first of them is asked for."""
-        if name not in _NUMBERS:
-            raise AttributeError(name)
-        made = self._make()
-        for each in _NUMBERS:
-            setattr(self, each, getattr(made, each))
-        return getattr(made, name)
-
-    @property
-    def closed(self) -> bool:
-        """As told."""
-        return self._closed
-
-    @property
-    def crossed(self) -> bool:
-        """As told."""
-        return self._crossed
 
 
 @record
@@ -297,11 +206,11 @@ def _set_up(stacks: Stacks, palette: Palette, illuminant: str) -> _Bench | None:
     # Layers that recur are tabulated; those of a large wet batch, which hardly do, are
     # worked out chunk by chunk.
     if not many:
-        table: _Table | None = palette.tabulated.films(stacks.layers)
+        table: FilmTable | None = palette.tabulated.films(stacks.layers)
     elif 2 * len(stacks.layers) > shape[0] * shape[1]:
         table = None
     else:
-        table = _films(stacks.layers, palette, kind)
+        table = film_table(stacks.layers, palette.inks, kind)
     internal, floor, loss = palette.cards.internal, palette.cards.floor, palette.floor_loss
     if many:
         internal, floor, loss = internal.astype(kind), floor.astype(kind), loss.astype(kind)
@@ -312,22 +221,6 @@ def _set_up(stacks: Stacks, palette: Palette, illuminant: str) -> _Bench | None:
 
 
 @record
-class _Table:
-    """Layers as films, and last of all no layer, which the index -1 finds."""
-
-    films: Floats
-    """The components of `Film`, (3, l + 1, 36)."""
-    cover: Floats
-    """(l + 1, 1)."""
-    closed: bool
-    """Whether all cover all of the card."""
-    apart: Bools | None = None
-    """Where specks lie too far apart for light to cross, (l + 1,); nowhere if not given."""
-    index: Ints | None = None
-    """Where the batch's layers stand in the table, and behind them no layer; None: in their order."""
-
-
-@record
 class _Bench:
     """What chunks of a batch share, in the batch's precision."""
 
@@ -335,7 +228,7 @@ class _Bench:
     internal: Floats
     floor: Floats
     loss: Floats
-    table: _Table | None
+    table: FilmTable | None
     first: Floats | None
     """Internal reflectance of each layer of the table on each bare card, (c, l + 1, 36)."""
     illuminant: str
@@ -351,135 +244,6 @@ class _Bench:
                 n = np.where(self.table.apart[:, None], 1.0, n)
             on = speckle(np.broadcast_to(below, on.shape), on, self.table.cover, n)
         return _Bench(self.palette, self.internal, self.floor, self.loss, self.table, on, self.illuminant)
-
-
-_NO_CARDS = Cards(np.empty((0, BANDS)), np.empty((0, BANDS)), np.empty(0))
-
-
-def films(layers: Layers, inks: Pigmentation) -> Film:
-    """Each layer as a film, (l, 36), in single precision: of its dose over the area that it covers."""
-    made = _films(layers, Palette(_NO_CARDS, inks), cast("Kind", np.float32))
-    return Film(*made.films[:, :-1])
-
-
-def _films(layers: Layers, palette: Palette, kind: Kind) -> _Table:
-    """Each layer as a film, and no layer behind them."""
-    inks, dose, width = palette.inks, layers.dose, layers.ink.shape[1]
-    closed = layers.closed
-    if not closed:
-        dose = dose / layers.cover[:, None]
-    share = inks.film_share[layers.ink]
-    solid = share * dose
-    free = dose - solid
-    held = bool(layers.held.max() > 0)
-    absorption = inks.absorption.astype(kind, copy=False)
-    spectra = [absorption[ink] for ink in layers.ink.T]
-
-    # What soaks in, the film on it, and the dye held up by it: worked out together.
-    parts = 1 + palette.filmy + held
-    weights, scatter = np.zeros((parts, *dose.shape)), np.empty((parts, len(layers), BANDS), dtype=kind)
-    weights[0], weights[1 : 1 + palette.filmy] = free, solid
-    if held:
-        weights[-1] = free * layers.held
-        weights[0] -= weights[-1]
-        scatter[-1] = _scattered(inks.trace, layers.ink, dose * layers.held, kind)
-        scatter[0] = _scattered(inks.trace, layers.ink, dose * (1 - layers.held), kind)
-    else:
-        scatter[0] = _scattered(inks.trace, layers.ink, dose, kind)
-    weights = weights.astype(kind, copy=False)
-    absorbed = weights[:, :, 0, None] * spectra[0]
-    for m in range(1, width):
-        absorbed += weights[:, :, m, None] * spectra[m]
-    if palette.filmy:
-        scatter[1] = _scattered(inks.scattering, layers.ink, dose * layers.scatter, kind)
-
-    together = film(absorbed, scatter)
-    layer = Film(*(component[0] for component in together))
-    for part in range(1, parts):
-        layer = compose(Film(*(component[part] for component in together)), layer)
-    padded = np.empty((3, len(layers) + 1, BANDS), dtype=kind)
-    padded[0, :-1], padded[1, :-1], padded[2, :-1] = layer
-    padded[:, -1] = _NO_LAYER
-    cover = np.ones((len(layers) + 1, 1), dtype=kind)
-    cover[:-1, 0] = layers.cover
-    apart = None if layers.apart is None else np.append(layers.apart, np.False_)
-    return _Table(padded, cover, closed, apart)
-
-
-def _scattered(scattering: Floats, ink: Ints, dose: Floats, kind: Kind) -> Floats:
-    """S of layers (l, 36): of their inks (l, m), each at its dose."""
-    each, weights = scattering.astype(kind, copy=False), dose.astype(kind, copy=False)
-    total = weights[:, 0, None] * each[ink[:, 0]]
-    for m in range(1, ink.shape[1]):
-        total += weights[:, m, None] * each[ink[:, m]]
-    return np.asarray(total)
-
-
-class _Tabulated:
-    """Films by ink, dose and treatment, kept from one prediction to the next.
-
-    Whoever tries a card changes one lay-down at a time: most layers, and what they
-    would be if the inks were a little different, have been worked out before.
-    """
-
-    _MOST = 1536
-
-    def __init__(self, palette: Palette) -> None:
-        self._palette, self._lock = palette, Lock()
-        self._forget()
-
-    def _forget(self) -> None:
-        self._place: dict[bytes, int] = {}
-        self._runs: dict[Hashable, list[int]] = {}
-        self._films, self._cover = np.empty((3, self._MOST + 1, BANDS)), np.ones((self._MOST + 1, 1))
-        self._films[:, -1] = _NO_LAYER
-        self._apart = np.zeros(self._MOST + 1, dtype=np.bool_)
-
-    def films(self, layers: Layers) -> _Table:
-        """As `_films` in double precision."""
-        with self._lock:
-            found: list[int] = []
-            runs = layers.runs if isinstance(layers, NamedLayers) else ()
-            for name, _ in runs:
-                found += self._runs.get(name, ())
-            if not runs or len(found) != len(layers):
-                if len(layers) > self._MOST:
-                    return _films(layers, self._palette, np.float64)
-                found = self._find(layers)
-                self._name(runs, found)
-            # Rows are added and never changed, so they may be read after the lock is gone.
-            apart = None if layers.crossed else self._apart
-            return _Table(self._films, self._cover, layers.closed, apart, np.array([*found, -1]))
-
-    def _find(self, layers: Layers) -> list[int]:
-        """Where each of the layers stands, once those that are new have been worked out."""
-        apart = np.zeros(len(layers), dtype=np.bool_) if layers.apart is None else layers.apart
-        columns = [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None], apart[:, None]]
-        numbers = np.concatenate(columns, axis=1, dtype=np.float64)
-        keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
-        new = {key: k for k, key in enumerate(keys) if key not in self._place}
-        if len(self._place) + len(new) > self._MOST:
-            self._forget()
-            new = {key: k for k, key in enumerate(keys)}
-        if new:
-            rows, start = np.array([*new.values()]), len(self._place)
-            made, added = _films(layers.take(rows), self._palette, np.float64), slice(start, start + len(new))
-            self._films[:, added], self._cover[added] = made.films[:, :-1], made.cover[:-1]
-            self._apart[added] = apart[rows]
-            self._place.update((key, start + n) for n, key in enumerate(new))
-        return [self._place[key] for key in keys]
-
-    def _name(self, runs: Sequence[tuple[Hashable, int]], found: list[int]) -> None:
-        """Remember by their names where runs of layers stand."""
-        if len(self._runs) > self._MOST:
-            self._runs.clear()
-        start = 0
-        for name, count in runs:
-            self._runs[name] = found[start : start + count]
-            start += count
-
-
-_NO_LAYER = np.array([[0.0], [1.0], [0.0]])
 
 
 def _over(layer: Film, below: Floats) -> tuple[Floats, Floats]:
@@ -505,7 +269,7 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
         index = bench.table.index
         tables, where = [bench.table] * groups, part.layer if index is None else index[part.layer]
     else:
-        tables = [_films(part.layers.take(rows), palette, bench.internal.dtype.type) for rows in part.layer.T]
+        tables = [film_table(part.layers.take(rows), palette.inks, bench.internal.dtype.type) for rows in part.layer.T]
         where = np.where(part.layer < 0, -1, np.arange(len(part))[:, None])
     start = 0 if bench.first is None else 1
     if bench.table is not None:

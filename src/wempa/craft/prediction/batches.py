@@ -9,7 +9,8 @@ from functools import lru_cache
 import numpy as np
 
 from wempa.optics.grid import Floats, Ints
-from wempa.optics.stack import Layers, NamedLayers, Stacks
+from wempa.optics.layers import Layers, NamedLayers
+from wempa.optics.stack import Stacks
 
 from .rows import BatchRow
 

@@ -11,8 +11,9 @@ from wempa.craft.job import Colour, Emission
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, WAVELENGTHS, Floats, white_point
 from wempa.optics.ink import Pigmentation, absorption_from_swatch, selective_scatter
+from wempa.optics.layers import Layers
 from wempa.optics.reconstruct import smoothest_reflectance
-from wempa.optics.stack import Cards, Layers, Palette, Stacks, reflect
+from wempa.optics.stack import Cards, Palette, Stacks, reflect
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside
 
 if TYPE_CHECKING:

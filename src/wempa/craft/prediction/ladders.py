@@ -13,8 +13,9 @@ import numpy as np
 
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
+from wempa.optics.layers import Layers
 from wempa.optics.namespace import SCALAR
-from wempa.optics.stack import Layers, Palette, Stacks, lab_on
+from wempa.optics.stack import Palette, Stacks, lab_on
 
 DOSES: Floats = np.geomspace(0.05, 3.0, 10)
 """Steps of a ladder, relative to the ink's swatch."""

@@ -23,8 +23,9 @@ from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.craft.vocabulary import Illuminant, Over, VerdictKind
 from wempa.optics.grid import Floats, Ints
+from wempa.optics.layers import Layers
 from wempa.optics.parallel import in_chunks
-from wempa.optics.stack import Layers, Stacks, lab_on
+from wempa.optics.stack import Stacks, lab_on
 
 # Overlaps judged at a time, so that the working arrays stay in the cache.
 _JUDGED = 8192

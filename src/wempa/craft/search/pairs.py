@@ -33,8 +33,9 @@ from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import Film, over
 from wempa.optics.grid import BANDS, Bools, Floats, Ints, Reals, weights, white_point
+from wempa.optics.layers import Layers, films
 from wempa.optics.parallel import in_chunks
-from wempa.optics.stack import Layers, Stacks, films, lab_on
+from wempa.optics.stack import Stacks, lab_on
 from wempa.optics.surface import outside, speckle, wet_pores
 
 from .features import TERMS, Basis, left_of, raw_features
