@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -79,3 +80,21 @@ def test_a_verdict_pressed_while_the_notes_are_on_their_way(page: Page, address:
     expect(slip.get_by_role("button", name="lovely")).to_have_attribute("aria-pressed", "true")
     expect(slip.get_by_label("Notes")).to_have_value("Laid by lamp light")
     expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_an_answer_that_comes_late_does_not_take_the_place_of_a_newer_one(page: Page, address: str) -> None:
+    page.goto(f"{address}#log")
+    expect(page.locator(".tag")).to_have_count(31)
+    held: list[Route] = []
+    page.route(
+        re.compile(r"/api/log\?.*find="),
+        lambda route: held.append(route) if "find=heather" in route.request.url else route.continue_(),
+    )
+    page.get_by_label("Find by words").fill("heather boiler")
+    until_held(page, held)
+    page.get_by_role("button", name="Show all").click()
+    expect(page.get_by_label("Find by words")).to_have_value("")
+    with page.expect_response(re.compile(r"/api/log\?.*find=heather")):
+        held[0].continue_()
+    page.wait_for_timeout(300)
+    expect(page.locator(".tag")).to_have_count(31)

@@ -72,8 +72,9 @@ def test_phones_that_nothing_was_fitted_to(phone: str, light: str, most: float) 
 @pytest.mark.parametrize("light", ["daylight", "warm lamp", "LED lamp"])
 def test_the_truth_lies_within_the_stated_spread_about_two_times_in_three(light: str) -> None:
     inside = []
-    for phone in PHONES.values():
-        scene = under(phone, LIGHTS[light], seed=3)
+    # Photos take long; of phones with a linear sensor and with bent tones one each, of the stranger ones both.
+    for phone in ("own, linear", "own, bent by 60 %, painted up by 25 %", "camera A, linear", "camera B, linear"):
+        scene = under(PHONES[phone], LIGHTS[light], seed=3)
         shot = shoot(scene)
         found = readings(shot, scene)
         off = cm.delta_e(np.stack([one.lab for one in found]), shot.truth)

@@ -4,6 +4,7 @@ import { ElButton, ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, need, type DraftsIn, type PanelSummary, type Summary, type SwatchItem } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { useStash } from '../stash/useStash'
 import { useLog } from './useLog'
@@ -29,11 +30,11 @@ const overChoices = [
   { value: 'wet', label: 'while wet' },
 ]
 
-const draft = (of: Partial<DraftsIn>): Promise<boolean> =>
-  attempt(async () => {
-    drafts.value = await draftsOf(of)
-    kept.value = drafts.value.map(() => true)
-  })
+const fetchDrafts = useNewest(draftsOf, (found) => {
+  drafts.value = found
+  kept.value = found.map(() => true)
+})
+const draft = (of: Partial<DraftsIn>): Promise<boolean> => attempt(() => fetchDrafts(of))
 const count = computed(() => kept.value.filter(Boolean).length)
 const store = (photograph: boolean): Promise<boolean> =>
   attempt(async () => {

@@ -5,6 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 
 import { api, need, type Guess, type Guessed } from '@/shared/api'
 import MudGlass from '@/shared/MudGlass.vue'
+import { useNewest } from '@/shared/newest'
 import { useStash } from '../stash/useStash'
 import { verdictKindSaid } from '../../generated/words'
 
@@ -15,12 +16,15 @@ const said = ref<number | null>(null)
 const cardId = ref(0)
 const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((card) => ({ value: card.id, label: card.name }))])
 
-const ask = (): Promise<boolean> =>
-  attempt(async () => {
+const fetchGuess = useNewest(
+  () => need(api.GET('/api/log/guess', { params: { query: cardId.value ? { card_id: cardId.value } : {} } })),
+  (found) => {
     told.value = null
     said.value = null
-    asked.value = await need(api.GET('/api/log/guess', { params: { query: cardId.value ? { card_id: cardId.value } : {} } }))
-  })
+    asked.value = found
+  },
+)
+const ask = (): Promise<boolean> => attempt(fetchGuess)
 const guess = (choice: number): Promise<boolean> =>
   attempt(async () => {
     if (!asked.value || told.value) return

@@ -4,6 +4,7 @@ import { ElButton, ElSelect } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, need, sendFile, type Marked, type Photo, type ReadOut, type Swatch } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { useStash } from '../stash/useStash'
 import { useLog } from './useLog'
@@ -63,6 +64,15 @@ const simulate = (): Promise<boolean> =>
     await begin(await need(api.POST('/api/devices/hand', { params: { query: { swatch: swatches.map((each) => each.id) } } })))
   })
 
+const fetchReadings = useNewest(
+  (id: string, body: object) => need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: id } }, body: body as never })),
+  (told) => {
+    found.value = told
+    // Squares of a sheet stand in the order in which the swatches were printed.
+    const inked = told.readings.flatMap((reading, n) => (reading.bare ? [] : [n]))
+    whose.value = told.readings.map((_, n) => swatches[inked.indexOf(n)]?.id ?? 0)
+  },
+)
 async function read(): Promise<void> {
   const now = photo.value
   if (!now || !boxes.value.length || (!marked.value && !white.value)) return
@@ -73,10 +83,7 @@ async function read(): Promise<void> {
     steps: marked.value?.steps ?? [],
     lamp: lamp.value === 'auto' ? null : lamp.value,
   }
-  found.value = await need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: now.photo } }, body: body as never }))
-  // Squares of a sheet stand in the order in which the swatches were printed.
-  const inked = found.value.readings.flatMap((reading, n) => (reading.bare ? [] : [n]))
-  whose.value = found.value.readings.map((_, n) => swatches[inked.indexOf(n)]?.id ?? 0)
+  await fetchReadings(now.photo, body)
 }
 function click(event: MouseEvent): void {
   if (marked.value || !photo.value) return

@@ -7,6 +7,7 @@ import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 
 import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Schemas, type Swatch, type SwatchItem } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import { at, router } from '@/shared/router'
 import { useQueue } from '@/shared/queue'
 import { useStash } from '../stash/useStash'
@@ -35,16 +36,20 @@ export const useLog = createGlobalState(() => {
   const toLog = shallowRef<Partial<DraftsIn> | null>(null)
   let work: AbortController | null = null
 
-  async function fetchBook(): Promise<void> {
-    const { order, find, near, verdict, tag, favourites } = sought.value
-    const query = { order, find, near, tag, favourites, ...(verdict ? { verdict } : {}) }
-    book.value = await need(api.GET('/api/log', { params: { query } }))
-  }
+  const fetchBook = useNewest(
+    () => {
+      const { order, find, near, verdict, tag, favourites } = sought.value
+      const query = { order, find, near, tag, favourites, ...(verdict ? { verdict } : {}) }
+      return need(api.GET('/api/log', { params: { query } }))
+    },
+    (found) => (book.value = found),
+  )
 
-  const openSwatch = (id: number): Promise<boolean> =>
-    attempt(async () => {
-      open.value = await need(api.GET('/api/log/{item_id}', { params: { path: { item_id: id } } }))
-    })
+  const fetchSwatch = useNewest(
+    (id: number) => need(api.GET('/api/log/{item_id}', { params: { path: { item_id: id } } })),
+    (found) => (open.value = found),
+  )
+  const openSwatch = (id: number): Promise<boolean> => attempt(() => fetchSwatch(id))
 
   /** Go to the book with something to log. */
   const logIt = (asked: Partial<DraftsIn>): void => {

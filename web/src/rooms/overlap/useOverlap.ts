@@ -16,6 +16,7 @@ import {
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
+import { useNewest } from '@/shared/newest'
 import { at, idIn, nameInAddress, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 
@@ -65,9 +66,10 @@ export const useOverlap = createGlobalState(() => {
 
   const read = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
 
-  async function fetchOverlaps(): Promise<void> {
-    overlaps.value = await need(api.GET('/api/overlaps'))
-  }
+  const fetchOverlaps = useNewest(
+    () => need(api.GET('/api/overlaps')),
+    (found) => (overlaps.value = found),
+  )
 
   async function fetchDesk(): Promise<void> {
     const wanted = idIn('overlap') || desk.value?.overlap.id || lastOpen.value
@@ -247,13 +249,17 @@ export const useOverlap = createGlobalState(() => {
   }
 
   /** Two inks in every amount against one another; a third in one step of its own. */
-  async function fetchField(at: number | null = null): Promise<void> {
-    const now = overlap.value
-    if (!now) return
-    const params = { path: { item_id: now.id }, query: at === null ? {} : { at } }
-    const found = await need(api.GET('/api/overlaps/{item_id}/amounts', { params })).catch(() => null)
-    if (overlap.value?.id === now.id && overlap.value.revision === now.revision) fieldOf.value = { id: now.id, field: found }
-  }
+  const fetchField = useNewest(
+    async (at: number | null = null) => {
+      const now = overlap.value
+      if (!now) return null
+      const params = { path: { item_id: now.id }, query: at === null ? {} : { at } }
+      return { now, field: await need(api.GET('/api/overlaps/{item_id}/amounts', { params })).catch(() => null) }
+    },
+    (found) => {
+      if (found && overlap.value?.id === found.now.id && overlap.value.revision === found.now.revision) fieldOf.value = { id: found.now.id, field: found.field }
+    },
+  )
   /** Lay just so much of each. */
   const layAmounts = (amounts: { entry: number; amount: number }[]): Promise<boolean> =>
     edit({ do: 'amounts', at: active.value, amounts, what: 'How much of each' })

@@ -4,6 +4,7 @@ import { ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
 import { api, need, type PanelIn } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import { usePanel, type Painting } from './usePanel'
 import { length } from '@/shared/units'
 import SheetDialog from '@/shared/SheetDialog.vue'
@@ -25,14 +26,20 @@ onMounted(async () => {
   await fetchPanels()
   other.value ??= choices.value[0]?.value ?? null
 })
+const besides = (own: number, id: number): Promise<string[]> =>
+  need(api.GET('/api/panels/{item_id}/beside/{other_id}', { params: { path: { item_id: own, other_id: id } } })).then((answer) => answer.text, () => [])
+const fetchSides = useNewest(
+  (own: number, id: number) => Promise.all([peek(own), peek(id), besides(own, id)]),
+  ([one, two, said]) => {
+    sides.value = [one, two].filter((each) => each !== null)
+    text.value = said
+  },
+)
 watch(
   other,
-  async (id) => {
+  (id) => {
     const own = panel.value?.id
-    if (id === null || own === undefined) return
-    const found = await Promise.all([peek(own), peek(id)])
-    sides.value = found.filter((each) => each !== null)
-    text.value = await need(api.GET('/api/panels/{item_id}/beside/{other_id}', { params: { path: { item_id: own, other_id: id } } })).then((answer) => answer.text, () => [])
+    if (id !== null && own !== undefined) void fetchSides(own, id)
   },
   { immediate: true },
 )

@@ -16,6 +16,7 @@ import {
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Illuminant } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
+import { useNewest } from '@/shared/newest'
 import { at as addressOf, idIn, nameInAddress, router } from '@/shared/router'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
@@ -142,9 +143,10 @@ export const usePanel = createGlobalState(() => {
     loading.value = false
   }
 
-  async function fetchPanels(): Promise<void> {
-    panels.value = await need(api.GET('/api/panels'))
-  }
+  const fetchPanels = useNewest(
+    () => need(api.GET('/api/panels')),
+    (found) => (panels.value = found),
+  )
 
   /**
    * Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. It is painted, and then

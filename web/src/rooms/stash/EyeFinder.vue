@@ -6,6 +6,7 @@ import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, need, type EyeAround, type EyeColour, type EyeField, type EyeStart, type GivenColour } from '@/shared/api'
 import { type EyeFamily, type EyeLight, eyeFamilySaid, eyeLightSaid, eyeLightWords } from '../../generated/words'
 import { choices } from '@/shared/choices'
+import { useNewest } from '@/shared/newest'
 import { useStash } from './useStash'
 
 const { start = null } = defineProps<{ start?: number[] | null }>()
@@ -53,17 +54,22 @@ async function leave(): Promise<void> {
   around.value = field.value = family.value = null
   focus('.families button')
 }
-async function open(chosen: EyeFamily): Promise<void> {
-  await attempt(async () => {
-    field.value = await need(api.GET('/api/by-eye/{family}', { params: { path: { family: chosen } } }))
+const fetchField = useNewest(
+  (chosen: EyeFamily) => need(api.GET('/api/by-eye/{family}', { params: { path: { family: chosen } } })),
+  (found, [chosen]) => {
+    field.value = found
     family.value = chosen
     focus('.field button')
-  })
-}
-async function to(colour: Pick<EyeColour, 'lab'>): Promise<void> {
-  const [l = 50, a = 0, b = 0] = colour.lab
-  around.value = await need(api.GET('/api/by-eye/around', { params: { query: { light: l, a, b } } }))
-}
+  },
+)
+const open = (chosen: EyeFamily): Promise<boolean> => attempt(() => fetchField(chosen))
+const to = useNewest(
+  (colour: Pick<EyeColour, 'lab'>) => {
+    const [l = 50, a = 0, b = 0] = colour.lab
+    return need(api.GET('/api/by-eye/around', { params: { query: { light: l, a, b } } }))
+  },
+  (found) => (around.value = found),
+)
 const go = (colour: EyeColour | null): Promise<boolean> =>
   attempt(async () => {
     if (colour) await to(colour)

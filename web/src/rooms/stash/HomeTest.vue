@@ -4,6 +4,7 @@ import { ElButton } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, need, type TestFinding, type TestStep } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import { useStash } from './useStash'
 import { type Formula, formulaSaid, type Observation } from '../../generated/words'
 import SheetDialog from '@/shared/SheetDialog.vue'
@@ -17,11 +18,11 @@ const seen = ref<Partial<Record<Observation, boolean>>>({})
 const finding = shallowRef<TestFinding | null>(null)
 const done = computed(() => Object.keys(seen.value).length)
 
-async function weigh(): Promise<void> {
-  await attempt(async () => {
-    finding.value = await need(api.POST('/api/home-test', { body: seen.value as Record<string, boolean> }))
-  })
-}
+const fetchFinding = useNewest(
+  () => need(api.POST('/api/home-test', { body: seen.value as Record<string, boolean> })),
+  (found) => (finding.value = found),
+)
+const weigh = (): Promise<boolean> => attempt(fetchFinding)
 
 async function answer(step: TestStep, yes: boolean | null): Promise<void> {
   const others = Object.fromEntries(Object.entries(seen.value).filter(([key]) => key !== step.observation))

@@ -7,6 +7,7 @@ import { computed, nextTick, onMounted, ref, shallowRef } from 'vue'
 import { api, need, type Asked, type Change, type GivenColour, type InkItem, type Listed, type Reading } from '@/shared/api'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { choices } from '@/shared/choices'
+import { useNewest } from '@/shared/newest'
 import { type Doubt, type Formula, formulaSaid, formulaWords, type Known } from '../../generated/words'
 import EyeFinder from './EyeFinder.vue'
 import FieldRow from './FieldRow.vue'
@@ -65,16 +66,20 @@ onMounted(async () => {
   if (draft.value.text) await readNames()
 })
 
-async function readNames(): Promise<boolean> {
-  return attempt(async () => {
+const fetchNames = useNewest(
+  () => {
     const { text, range, formula } = draft.value
-    listed.value = await need(api.POST('/api/stash/names', { body: { text, range, formula } }))
-    listed.value.forEach((ink, i) => {
+    return need(api.POST('/api/stash/names', { body: { text, range, formula } }))
+  },
+  (found) => {
+    listed.value = found
+    found.forEach((ink, i) => {
       const key = keys.value[i] ?? ''
       if (ink.colour && !draft.value.colours[key]) give(i, { colour: { hex: ink.colour.hex }, spread: null, known: 'typed', hex: ink.colour.hex })
     })
-  })
-}
+  },
+)
+const readNames = (): Promise<boolean> => attempt(fetchNames)
 async function goToColours(): Promise<void> {
   if (!(await readNames()) || !listed.value.length) return
   at.value = bare.value[0] ?? 0

@@ -4,6 +4,7 @@ import { ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, need, type NextList } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { formulaSaid } from '../../generated/words'
 import { useStash } from './useStash'
@@ -17,11 +18,13 @@ const file = shallowRef<{ name: string; text: string } | null>(null)
 const found = shallowRef<NextList | null>(null)
 const busy = ref(false)
 
+const fetchNext = useNewest(
+  () => need(api.POST('/api/next-ink', { body: { card_id: card.value || null, table: file.value?.text ?? null } })),
+  (list) => (found.value = list),
+)
 async function look(): Promise<void> {
   busy.value = true
-  await attempt(async () => {
-    found.value = await need(api.POST('/api/next-ink', { body: { card_id: card.value || null, table: file.value?.text ?? null } }))
-  })
+  await attempt(fetchNext)
   busy.value = false
 }
 async function open(event: Event): Promise<void> {

@@ -12,6 +12,7 @@ import { api, need, type Change, type InkItem, type Marked, type Photo, type Rea
 import { useStash } from './useStash'
 import { type Formula, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
 import { choices } from '@/shared/choices'
+import { useNewest } from '@/shared/newest'
 import FieldRow from './FieldRow.vue'
 import PhonePanel from './PhonePanel.vue'
 import PhotoSource from './PhotoSource.vue'
@@ -140,22 +141,15 @@ async function markSheet(on = photo.value): Promise<void> {
   await read()
 }
 
-async function read(): Promise<void> {
-  const on = photo.value
-  if (!on || !whites.value.length || !swatches.value.length) {
-    found.value = null
-    return
-  }
-  found.value = await need(
-    api.POST('/api/photos/{photo}/read', {
-      params: { path: { photo: on.photo } },
-      body: {
-        ...marked(),
-        phone: phone.value.trim(),
-      },
-    }),
-  )
-}
+const read = useNewest(
+  async () => {
+    const on = photo.value
+    if (!on || !whites.value.length || !swatches.value.length) return null
+    const body = { ...marked(), phone: phone.value.trim() }
+    return need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: on.photo } }, body }))
+  },
+  (told) => (found.value = told),
+)
 /** What is marked, as the service reads it. */
 const marked = () => ({
   swatches: swatches.value.map((each) => ({ box: each.box, formula: each.formula, ink: inkOf(each) })),

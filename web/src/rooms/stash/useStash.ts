@@ -11,6 +11,7 @@ import { computed, shallowRef } from 'vue'
 
 import { api, need, Refused, type Change, type StashView } from '@/shared/api'
 import { inkNames } from '@/shared/names'
+import { useNewest } from '@/shared/newest'
 import { useQueue } from '@/shared/queue'
 import { useTrouble } from '@/shared/trouble'
 
@@ -31,9 +32,10 @@ export const useStash = createGlobalState(() => {
   /** The name of an ink, with its formula where another has the same name. */
   const nameOf = (id: number): string => names.value(id)
 
-  async function fetchStash(): Promise<void> {
-    stash.value = await need(api.GET('/api/stash'))
-  }
+  const fetchStash = useNewest(
+    () => need(api.GET('/api/stash')),
+    (found) => (stash.value = found),
+  )
 
   /**
    * Do something with the service; what it refuses is said on the page. True if it went well.

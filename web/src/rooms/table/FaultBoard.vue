@@ -3,8 +3,9 @@
 import { ElInputNumber, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, need, type FaultTold, type SpotAt } from '@/shared/api'
+import { api, need, type Choosable, type FaultTold, type Schemas, type SpotAt } from '@/shared/api'
 import { choices } from '@/shared/choices'
+import { useNewest } from '@/shared/newest'
 import { at, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 import FaultPicture from './FaultPicture.vue'
@@ -29,21 +30,26 @@ const spot = computed(() => spots.value[place.value] ?? null)
 const towardsChoices = choices(towardsWords, towardsSaid)
 const shooting = ref(false)
 
+const fetchSpots = useNewest(
+  (query: { kind: Choosable['kind']; ids: number[] }) => need(api.GET('/api/table/spots', { params: { query } })),
+  (found) => {
+    spots.value = found
+    place.value = Math.min(place.value, Math.max(0, found.length - 1))
+  },
+)
 async function look(): Promise<void> {
   const now = piece.value
-  if (!now) return
-  await attempt(async () => {
-    spots.value = await need(api.GET('/api/table/spots', { params: { query: { kind: now.kind, ids: now.ids } } }))
-    place.value = Math.min(place.value, Math.max(0, spots.value.length - 1))
-  })
+  if (now) await attempt(() => fetchSpots({ kind: now.kind, ids: now.ids }))
 }
+const fetchFault = useNewest(
+  (body: Schemas['FaultIn']) => need(api.POST('/api/table/fault', { body })),
+  (found) => (told.value = found),
+)
 async function judge(): Promise<void> {
   const now = piece.value
   if (!now || !fault.value) return
   const body = { fault: fault.value, piece: { kind: now.kind, ids: now.ids }, place: place.value, minutes_ago: ago.value, ...(fault.value === 'off_hue' ? { towards: towards.value } : {}) }
-  await attempt(async () => {
-    told.value = await need(api.POST('/api/table/fault', { body }))
-  })
+  await attempt(() => fetchFault(body))
 }
 watch(pieceKey, () => {
   place.value = 0
