@@ -280,7 +280,7 @@ workspace.close()
 
 
 def test_a_kill_during_the_first_start_leaves_nothing_half(tmp_path: Path) -> None:
-    """25 kills spread over the time that a first start takes, and the start after each."""
+    """Twelve kills spread over the time that a first start takes, and the start after each."""
     begun = time.perf_counter()
     command = [sys.executable, "-c", FIRST_START]
     subprocess.run([*command, str(tmp_path / "whole.wempa")], check=True, stdout=subprocess.PIPE)
@@ -288,12 +288,12 @@ def test_a_kill_during_the_first_start_leaves_nothing_half(tmp_path: Path) -> No
     counts = [len(whole.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")]
     assert counts == [40, 11, 7, 4, 5]
     killed = 0
-    for n in range(25):
+    for n in range(12):
         path = tmp_path / f"{n}.wempa"
         starter = subprocess.Popen([*command, str(path)], stdout=subprocess.PIPE)
         assert starter.stdout is not None
         assert starter.stdout.readline() == b"ready\n"
-        time.sleep(0.0025 * n)
+        time.sleep(0.005 * n)
         killed += starter.poll() is None
         os.kill(starter.pid, signal.SIGKILL)
         starter.wait()
@@ -305,7 +305,7 @@ def test_a_kill_during_the_first_start_leaves_nothing_half(tmp_path: Path) -> No
         fill(workspace)
         assert [len(workspace.read_all(kind)) for kind in ("ink", "card", "tool", "overlap", "panel")] == counts
         workspace.close()
-    assert killed >= 10
+    assert killed >= 5
     assert time.perf_counter() - begun < 60
 
 
