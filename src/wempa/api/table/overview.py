@@ -35,7 +35,6 @@ _SCHOOLS: tuple[tuple[str, str, type[Word]], ...] = (
 )
 # Runs that are listed, and how far off somebody's pace is told.
 _LISTED, _TOLD = 20, 0.15
-_MOST_COLOURS = 8
 
 
 def table_of(services: Services) -> TableOut:

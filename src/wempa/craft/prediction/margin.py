@@ -28,8 +28,6 @@ _Z = 0.4307
 _CARD_VARIANTS = (2, 3, 4)
 DRAWS = 32
 _SMOOTH = 2.0
-# No drawn result is farther from the prediction than so many times the margin.
-_FAR = 4.0
 
 
 @record

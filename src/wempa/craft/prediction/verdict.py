@@ -74,7 +74,7 @@ class Judgement:
     card_loss: Value
     """Share of the colour on white that the card costs, 0–1."""
     to_parents: Sequence[Value]
-    """ΔE00 to each parent's ladder; of a muddy one of a batch to the parent."""
+    """ΔE00 to each parent's ladder, infinite where that is nowhere near; of a muddy one to the parent."""
     spared: Value
     """Mud taken off because the colour is one that is owned or asked for."""
     to_card: Value | None

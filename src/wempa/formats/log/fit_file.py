@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Annotated, Any
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, Strict, ValidationError
 
 from wempa.craft import constants
-from wempa.craft import job as core
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_HELD_OUT, MAX_OBSERVATIONS
 from wempa.craft.log.learning import Fit, learn, predicted, reworded, seen_lab
@@ -163,8 +161,3 @@ def _job(
         "inks": {key: {**ink, **inks.get(key, {})} for key, ink in raw["inks"].items()},
         **({"constants": constants_now} if constants_now else {}),
     }
-
-
-def observation_of(job: core.Job, look: Look, seen: core.Colour, spread: float, drops: bool = False) -> Observation:
-    """An observation of a job that is at hand."""
-    return Observation(replace(as_seen(job, look), look=look), seen, max(_LEAST_SPREAD, spread), drops)
