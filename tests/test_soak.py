@@ -30,7 +30,7 @@ def test_a_first_start_that_is_broken_off_becomes_a_whole_demo(tmp_path: Path) -
 
 def test_a_disk_that_is_full_is_told_and_loses_nothing(tmp_path: Path) -> None:
     try:
-        held, said = full_disk(tmp_path)
+        held, said = full_disk(tmp_path, megabytes=3)
     except OSError as error:
         pytest.skip(f"no disk of its own can be made here: {error}")
     assert held > 0
