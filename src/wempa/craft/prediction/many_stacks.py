@@ -170,7 +170,7 @@ def stack_colours(job: Job, stacks: Sequence[Stack], look: StackLook) -> tuple[F
     if not stacks:
         return np.zeros((0, 3)), np.zeros(0)
     bench = _bench_of(job, stacks)
-    rows = _resolve_all(stacks, bench, constants.values(job.constants), look)
+    rows = _resolve_all(stacks, bench, constants.values(job.constants), look, alone=False)
     spots, whose, share = _spots(rows)
     batch = gather([laid.row for laid in spots])
     lab = lab_on(batch, bench.palette, [batch.card], str(job.illuminant))[0]
@@ -217,9 +217,15 @@ class _Laid:
 
 
 def _resolve_all(
-    stacks: Sequence[Stack], bench: PreparedJob, table: Mapping[str, float], look: StackLook = StackLook.DRY
+    stacks: Sequence[Stack],
+    bench: PreparedJob,
+    table: Mapping[str, float],
+    look: StackLook = StackLook.DRY,
+    alone: bool = True,
 ) -> list[_Laid]:
     """The rows of each stack; stacks that differ only in which ink of a kind is used are resolved once.
+
+    Each ink by itself is worked out unless it is not asked for.
 
     Where an ink has to give way to another it counts how strong both are, so those are resolved each by itself.
     """
@@ -235,7 +241,7 @@ def _resolve_all(
         found = resolved.get(stack)
         if found is None:
             used = {key: lookup[key] for key, _ in _parts(stack)}
-            found = resolve(stack, used, bench.card.ground, table, whole_only=True)[-1]
+            found = resolve(stack, used, bench.card.ground, table, whole_only=True, alone=alone)[-1]
             resolved[stack] = found
         return found
 

@@ -16,7 +16,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.job import Colour, Ink, Job, LayDown, Stash, used_inks
 from wempa.craft.limits import MAX_PASSES
-from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.many_stacks import StackLook, stack_colours
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.results import Prediction
 from wempa.craft.vocabulary import Illuminant, Tool
@@ -87,13 +87,15 @@ def best_answers(
     much of the nearest that is left, and so on.
     """
     table = constants.values(space.job.constants)
-    equal = table["match.equal"]
-    chosen = _one_of_each(
-        space, _in_order([(one.delta_e, _effort(space.stack(one.lays, one.wet)), one) for one in found], equal)
-    )
+    equal, ink = table["match.equal"], space.ink.tolist()
+    named = [(one.delta_e, _effort([ink[k] for k in one.lays]), one) for one in found]
+    chosen = _one_of_each(space, _in_order(named, equal))
     stacks = _worked_over(space, target, [space.stack(one.lays, one.wet) for one in chosen], thin)
     apart = cm.delta_e(_labs(space, stacks), target).tolist()
-    ranked = _in_order([(off, _effort(stack), stack) for off, stack in zip(apart, stacks, strict=True)], equal)
+    laid = [[lay.parts[0][0] for lay in stack] for stack in stacks]
+    ranked = _in_order(
+        [(off, _effort(inks), stack) for off, inks, stack in zip(apart, laid, stacks, strict=True)], equal
+    )
     return [_answer(space, target, stack) for stack in ranked[:count]]
 
 
@@ -134,9 +136,9 @@ def _in_order(several: Sequence[tuple[float, int, T]], equal: float) -> list[T]:
     return ordered
 
 
-def _effort(stack: tuple[LayDown, ...]) -> int:
-    """Inks first, then lay-downs."""
-    return 10 * len({key for lay in stack for key, _ in lay.parts}) + len(stack)
+def _effort(laid: Sequence[int | str]) -> int:
+    """How much work a stack is by the ink of each lay-down: inks count first, then lay-downs."""
+    return 10 * len(set(laid)) + len(laid)
 
 
 def _one_of_each(space: SearchSpace, found: Sequence[FoundStack]) -> list[FoundStack]:
@@ -150,7 +152,7 @@ def _one_of_each(space: SearchSpace, found: Sequence[FoundStack]) -> list[FoundS
 
 
 def _labs(space: SearchSpace, stacks: Sequence[tuple[LayDown, ...]]) -> Floats:
-    return weigh_stacks(space.job, [(*space.job.stack, *stack) for stack in stacks]).lab
+    return stack_colours(space.job, [(*space.job.stack, *stack) for stack in stacks], StackLook.DRY)[0]
 
 
 def _worked_over(
