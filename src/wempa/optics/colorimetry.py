@@ -17,6 +17,7 @@ from .grid import Floats, weights, white_point
 _EPSILON = 216 / 24389
 _KAPPA = 24389 / 27
 _F_TO_LAB = np.array([[0.0, 500, 0], [116, -500, 200], [0, 0, -200]])
+_LAB_BEGINS = np.array([-16.0, 0, 0])
 
 # CAT16 (Li et al. 2017) and sRGB (IEC 61966-2-1) matrices.
 _CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
@@ -37,7 +38,7 @@ def lab_from_xyz(tristimulus: Floats, white: Floats) -> Floats:
     if ratio.size and ratio.min() <= _EPSILON:
         f = np.where(ratio > _EPSILON, f, (_KAPPA * ratio + 16) / 116)
     out = f @ _F_TO_LAB
-    out[..., 0] -= 16
+    out += _LAB_BEGINS
     return np.asarray(out)
 
 

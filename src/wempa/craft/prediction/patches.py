@@ -34,7 +34,10 @@ class Patch:
 
 def patchy_groups(row: BatchRow) -> dict[int, float]:
     """The share of the area that each wet group that lies in patches covers, the uppermost `MOST`."""
-    if not any(0 < part.patch < 1 for part in row.parts):
+    for part in row.parts:
+        if 0 < part.patch < 1:
+            break
+    else:
         return {}
     bare: dict[int, float] = {}
     for part in row.parts:

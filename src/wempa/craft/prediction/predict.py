@@ -67,7 +67,9 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         for patch in patches_of(final.dry, final.alone)
     ]
     areas: list[_Area] = [[(patch.share, on_card) for patch, (on_card, _), _ in places]]
-    areas += [_area(batch, step.wet or step.dry) for step in steps]
+    # The dry look of the last step is the whole.
+    looked = steps if wet_look else steps[:-1]
+    areas += [_area(batch, step.wet or step.dry) for step in looked]
     areas += [] if final.drops is None else [_area(batch, final.drops)]
     known = len(batch)
 
@@ -77,7 +79,8 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     around = margin.spread(labs[base[0]], labs[known:], doubts)
     looked_at = _Light(spectra[:known], tristimulus[:known], labs[:known], illuminant)
     seen = _seen(areas, looked_at)
-    whole, looks, drops = seen[0], seen[1 : 1 + len(steps)], seen[1 + len(steps) :]
+    whole, looks, drops = seen[0], seen[1 : 1 + len(looked)], seen[1 + len(looked) :]
+    looks += [whole] * (len(steps) - len(looked))
 
     colours = labs[:known].tolist()
     wanted = wanted_colours(job) if wanted is None else wanted

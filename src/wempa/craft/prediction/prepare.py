@@ -429,7 +429,9 @@ def prepare_job(job: Job, keys: Sequence[str]) -> PreparedJob:
     declared = dict(job.inks)
     try:
         constants.values(job.constants)
-        return _prepared(job.cardstock, tuple((key, declared[key]) for key in keys), str(job.illuminant), job.constants)
+        return _prepared(
+            job.cardstock, tuple([(key, declared[key]) for key in keys]), str(job.illuminant), job.constants
+        )
     except ConstantError as error:
         raise JobError(str(error), ("constants",)) from error
 

@@ -46,9 +46,9 @@ def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> W
     top = [part for part in row.parts if part.group == row.parts[-1].group]
     if len({part.ink for part in top}) > 1:
         return Way.MIXED_WET
-    scatter = sum((inks.scattering[p.ink] * p.dose * p.scatter for p in top), np.zeros(1))
+    scatter = sum([inks.scattering[p.ink] * (p.dose * p.scatter) for p in top])
     # Without absorption a film of scatter S lets 1 / (1 + S) through (Kubelka 1948).
-    clear = float(np.mean(1 / (1 + scatter))) ** 2
+    clear = float((1 / (1 + scatter)).mean()) ** 2
     return Way.COVERED if clear < table["verdict.covered"] else Way.SEEN_THROUGH
 
 
