@@ -142,9 +142,9 @@ def judge(
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
     bright = xp.where(muted, 1, 0)
-    kind, unswamped = (
-        xp.where(muddiness >= mud_line, 2, xp.where(no_new, 4, each)) for each in (xp.where(swamped, 3, bright), bright)
-    )
+    muddy = muddiness >= mud_line
+    kind = xp.where(muddy, 2, xp.where(no_new, 4, xp.where(swamped, 3, bright)))
+    unswamped = xp.where(muddy, 2, xp.where(no_new, 4, bright))
     return Judgement(
         kind=kind,
         unswamped=unswamped,
@@ -237,6 +237,8 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
 def _grounds(o: Overlaps, table: Mapping[str, float], xp: Any) -> list[Value]:
     if not o.lowest:
         return [o.present[0] & False] * len(o.present) if o.present else []
+    if xp is not np and True not in o.lowest:
+        return list(o.lowest)
     light, dull = table["ground.light"], table["ground.chroma"]
     return [
         low & (lightness > light) & (xp.sqrt(a * a + b * b) < dull)
