@@ -7,13 +7,15 @@ from math import exp
 from typing import Any
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import PreparedInk
-from wempa.craft.prediction.rows import Resolved, resolve
+from wempa.craft.prediction.rows import BatchRow, Resolved, lowest_inks, resolve
 from wempa.craft.prediction.settling import Part
 from wempa.craft.vocabulary import Formula, Load, Over, Surface, Tool, Treatment
 
@@ -204,3 +206,13 @@ def test_a_note_names_its_ink_and_where_it_is_laid_more_than_once_its_layer() ->
     found = {note.code: note.text for note in predict(Job(Card(Colour(hex="#f8f7f4")), named, stack)).notes}
     assert found["wet_on_dry"] == "Boiler Blue, layer 2: what is below has been dried, so it counts as laid over dry."
     assert found["blot_dry"] == "Blot: nothing is wet here, so it takes nothing away."
+
+
+@settings(max_examples=200)
+@given(st.lists(st.tuples(st.integers(0, 3), st.integers(0, 4)), min_size=1, max_size=6))
+def test_an_ink_is_lowest_where_all_of_it_lies_below_all_others(laid: list[tuple[int, int]]) -> None:
+    row = BatchRow([Part(ink, 1.0, 1.0, 1.0, 0.0, group) for ink, group in laid])
+    inks = sorted({ink for ink, _ in laid})
+    for ink, lowest in zip(inks, lowest_inks(row, inks), strict=True):
+        own, others = ([group for other, group in laid if (other == ink) is same] for same in (True, False))
+        assert lowest == (bool(others) and max(own) < min(others))
