@@ -30,7 +30,8 @@ def a_palette() -> Palette:
         (str(i), Ink(Swatch(Colour(hex=c)), f)) for i, (c, f) in enumerate(zip(COLOURS, FORMULAS, strict=True))
     )
     bench = prepare_job(Job(Card(Colour(hex="#a8dcc0")), inks), [key for key, _ in inks])
-    return bench.palette
+    # A new one each time: what is made ready is kept by content, and with it the layers worked out so far.
+    return Palette(bench.palette.cards, bench.palette.inks)
 
 
 def random_stacks(count: int, width: int, wet: bool, layers: int) -> Stacks:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import threading
 import time
-from collections.abc import Awaitable, Callable
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +14,7 @@ from fastapi.testclient import TestClient
 from starlette.routing import Route
 from starlette.types import ASGIApp, Message
 
+from tests.loops import looped
 from tests.pace import slowness
 from wempa.api.app import create_app
 from wempa.api.heavy.lanes import WAITING, Busy, Lane, Way, heavy
@@ -22,11 +22,6 @@ from wempa.api.heavy.turns import Turns
 from wempa.api.replies import PREFIX
 from wempa.optics.parallel import Stopped, go_on, in_chunks, stoppable
 from wempa.store import Workspace
-
-
-def run(work: Callable[[], Awaitable[None]]) -> None:
-    asyncio.run(asyncio.wait_for(work(), 20))
-
 
 # -- lanes ---------------------------------------------------------------------
 
@@ -47,7 +42,7 @@ def test_turns_come_in_the_order_of_asking_and_so_many_at_a_time() -> None:
         assert order == list(range(8))
         assert most[1] == 2
 
-    run(work)
+    looped(work())
 
 
 def test_who_would_wait_behind_too_many_is_told_so() -> None:
@@ -61,7 +56,7 @@ def test_who_would_wait_behind_too_many_is_told_so() -> None:
         await waiting
         await _through(lane)
 
-    run(work)
+    looped(work())
 
 
 async def _through(lane: Lane) -> None:
@@ -89,7 +84,7 @@ def test_who_leaves_the_queue_holds_up_nobody(just_given: bool) -> None:
         await follower
         await _through(lane)
 
-    run(work)
+    looped(work())
 
 
 def test_a_lane_serves_several_loops() -> None:
@@ -190,7 +185,7 @@ def test_a_long_list_of_jobs_does_not_hold_up_what_somebody_looks_at() -> None:
         await asyncio.gather(*going)
         assert slow.ended == 3
 
-    run(work)
+    looped(work())
 
 
 @heavy(Way.SEARCH)
@@ -210,7 +205,7 @@ def test_who_hangs_up_is_not_worked_for_any_longer() -> None:
         assert (slow.begun, slow.ended) == (1, 0)
         assert asked.heard == []
 
-    run(work)
+    looped(work())
 
 
 def test_who_hangs_up_while_waiting_is_never_worked_for() -> None:
@@ -227,7 +222,7 @@ def test_who_hangs_up_while_waiting_is_never_worked_for() -> None:
         assert second.heard == []
         assert third.status == 200
 
-    run(work)
+    looped(work())
 
 
 def test_a_long_body_waits_where_it_is_until_there_is_a_place() -> None:
@@ -242,7 +237,7 @@ def test_a_long_body_waits_where_it_is_until_there_is_a_place() -> None:
         await asyncio.gather(*going)
         assert len(slow.bodies[1]) == 500_000
 
-    run(work)
+    looped(work())
 
 
 def test_who_breaks_off_a_long_body_is_forgotten() -> None:
@@ -255,7 +250,7 @@ def test_who_breaks_off_a_long_body_is_forgotten() -> None:
         await next_one.go()
         assert slow.bodies == [b""]
 
-    run(work)
+    looped(work())
 
 
 def test_too_many_are_told_to_come_again(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -270,7 +265,7 @@ def test_too_many_are_told_to_come_again(monkeypatch: pytest.MonkeyPatch) -> Non
         assert heads[b"retry-after"] == b"3"
         assert b"more to do than it can" in asked[2].heard[1]["body"]
 
-    run(work)
+    looped(work())
 
 
 def test_light_requests_pass_beside(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -283,7 +278,7 @@ def test_light_requests_pass_beside(monkeypatch: pytest.MonkeyPatch) -> None:
         # The other route is not heavy, so both were begun at once.
         assert slow.begun == 2
 
-    run(work)
+    looped(work())
 
 
 def test_every_route_that_draws_searches_or_takes_files_is_marked(tmp_path: Path) -> None:

@@ -14,6 +14,7 @@ from typing import Any
 
 from starlette.types import Message
 
+from tests.loops import looped
 from tests.pace import slowness
 from wempa.api.heavy.pool import Worker, WorkerDied
 
@@ -79,7 +80,7 @@ def asked(*paths: str) -> list[tuple[list[Message], bool | str]]:
         return found
 
     with process() as (pid, end):
-        return asyncio.run(asyncio.wait_for(work(pid, end), 30 * slowness()))
+        return looped(work(pid, end), 30 * slowness())
 
 
 def pieces(sent: list[Message]) -> list[tuple[bytes, bool]]:
