@@ -49,6 +49,22 @@ def test_what_was_used_longest_ago_gives_way() -> None:
     assert make.times == 4
 
 
+def test_of_many_things_only_those_that_are_not_there_are_made_and_together() -> None:
+    kept, asked = Kept[str](4), list[list[int]]()
+
+    def make(places: list[int]) -> list[str]:
+        asked.append(places)
+        return [f"{len(asked)}.{n}" for n in places]
+
+    assert kept.get_all([("a", 1), ("b", 1)], make) == ["1.0", "1.1"]
+    assert kept.get_all([("a", 1), ("c", 1), ("b", 2)], make) == ["1.0", "2.1", "2.2"]
+    assert kept.get_all([("c", 1), ("b", 2), ("a", 1)], make) == ["2.1", "2.2", "1.0"]
+    assert kept.get_all([], make) == []
+    assert asked == [[0, 1], [1, 2]]
+    # More than are kept at all are given all the same.
+    assert kept.get_all([(n, 1) for n in range(9)], make) == [f"3.{n}" for n in range(9)]
+
+
 def test_what_is_forgotten_is_made_anew() -> None:
     kept, make = Kept[int](2), Made()
     kept.get("a", 1, make)

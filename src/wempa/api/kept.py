@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import Generic, TypeVar, cast
 
 from cachetools import LRUCache
 
 Value = TypeVar("Value")
+_NOTHING = object()
 
 
 class Kept(Generic[Value]):
@@ -33,6 +34,27 @@ class Kept(Generic[Value]):
         with self._lock:
             self._things[key] = mark, made
         return made
+
+    def get_all(
+        self, wanted: Sequence[tuple[Hashable, object]], make: Callable[[list[int]], Sequence[Value]]
+    ) -> list[Value]:
+        """What is kept under each key and was made from its mark; the rest is made together.
+
+        `make` is given the places in `wanted` of what there is not, and gives it in that order.
+        """
+        with self._lock:
+            known = [self._things.get(key) for key, _ in wanted]
+        found = [
+            there[1] if there is not None and _same(there[0], mark) else _NOTHING
+            for there, (_, mark) in zip(known, wanted, strict=True)
+        ]
+        places = [k for k, each in enumerate(found) if each is _NOTHING]
+        made = make(places) if places else ()
+        with self._lock:
+            for k, value in zip(places, made, strict=True):
+                key, mark = wanted[k]
+                self._things[key], found[k] = (mark, value), value
+        return cast("list[Value]", found)
 
     def forget(self) -> None:
         """Let go of everything."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -61,6 +62,40 @@ def test_the_book_shows_real_beside_guessed_and_says_what_differs(client: TestCl
     assert whole["sightings"][1]["margin"] > 1
     assert whole["kind"] == "clean"
     assert found["drifts"][0]["name"] == "Ticket Pink"
+
+
+def test_a_book_that_changed_is_as_one_that_is_opened_for_the_first_time(client: TestClient) -> None:
+    """Only what is new in it is worked out, and nothing of what it says is left from before."""
+    workspace: Workspace = client.app.state.services.workspace  # type: ignore[attr-defined]
+    book(client)
+    one, other = first_item(client, "Dusk"), first_item(client, "Bunting")
+
+    def log_one() -> object:
+        return client.post("/api/log", json={"swatches": [{**other["item"], "name": "Once more"}]})
+
+    def change_one() -> object:
+        dull = {**one["item"], "verdict": "dull", "left_out": True}
+        return client.put(f"/api/log/{one['id']}", json=dull, headers={"if-match": str(one["revision"])})
+
+    def change_an_ink() -> object:
+        stored = workspace.read("ink", other["item"]["stack"][0]["ink_id"])
+        body = {**stored["body"], "swatch": {**stored["body"]["swatch"], "colour": {"hex": "#102030"}}}
+        return workspace.write("ink", {**stored, "body": body}, item_id=stored["id"], what="Another colour")
+
+    said = [book(client)]
+    for deed in (
+        log_one,
+        change_one,
+        change_an_ink,
+        lambda: client.delete(f"/api/log/{other['id']}"),
+        lambda: client.post("/api/undo"),
+        lambda: client.post("/api/undo"),
+    ):
+        deed()
+        said.append(book(client))
+        # Not entered, for on leaving it would close the workspace.
+        assert book(TestClient(create_app(workspace, copies=False))) == said[-1]
+    assert all(before != after for before, after in pairwise(said))
 
 
 def test_it_is_searched_by_words_colour_verdict_tag_and_ordered(client: TestClient) -> None:

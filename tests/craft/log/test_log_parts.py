@@ -14,7 +14,7 @@ from wempa.craft.log.next_squares import next_squares
 from wempa.craft.log.observations import believed_of
 from wempa.craft.log.strip import strip_stacks
 from wempa.craft.log.supposed import Supposed
-from wempa.craft.vocabulary import Formula, Load, Tool, Treatment
+from wempa.craft.vocabulary import Formula, Load, Look, Tool, Treatment
 from wempa.optics import colorimetry as cm
 
 T = constants.values()
@@ -25,16 +25,22 @@ def test_an_ink_that_dries_out_is_pointed_out_and_since_when() -> None:
     believed = believed_of(jobs)
     _, sound = seen_in(Supposed.of(believed), jobs[:4], spread=1.0, noise=0.4)
     _, dry = seen_in(with_rows(jobs, {}, blue=0.55), jobs[4:], spread=1.0, noise=0.4)
-    (found,) = drifts([*sound, *dry], None, T, {"blue": "Boiler Blue"})
+    (found,) = drifts([*sound, *dry], T, {"blue": "Boiler Blue"})
     assert (found.key, found.how, found.since) == ("blue", Drifted.PALER, 4)
     assert found.factor == pytest.approx(0.55, abs=0.12)
     assert found.text.startswith("Boiler Blue comes out paler")
     assert "Re-ink" in found.text
     _, strong = seen_in(with_rows(jobs, {}, blue=1.7), jobs[4:], spread=1.0, noise=0.4)
-    (again,) = drifts([*sound, *strong], None, T, {"blue": "Boiler Blue"})
+    (again,) = drifts([*sound, *strong], T, {"blue": "Boiler Blue"})
     assert again.how is Drifted.STRONGER
-    assert drifts([*sound, *sound], None, T, {}) == []
-    assert drifts(sound[:3], None, T, {}) == []
+    assert drifts([*sound, *sound], T, {}) == []
+    # What is seen while wet, or of other inks, says nothing of it, and counts all the same where one begins to count.
+    both = [job_of(lay("yellow", 4))] * 2
+    _, other = seen_in(Supposed.of(believed_of(both)), both)
+    wet = [replace(one, job=replace(one.job, look=Look.WET)) for one in dry]
+    (later,) = drifts([*wet, *other, *sound, *dry], T, {})
+    assert (later.key, later.since) == ("blue", len(wet) + 2 + 4)
+    assert drifts(sound[:3], T, {}) == []
 
 
 def test_an_ink_that_has_turned_is_another_colour_and_not_paler() -> None:
@@ -46,7 +52,7 @@ def test_an_ink_that_has_turned_is_another_colour_and_not_paler() -> None:
         l, a, b = one.seen.lab
         colour = replace(one.seen, lab=(l - 1, a + 16, b - 8))
         turned.append(replace(one, seen=colour))
-    (found,) = drifts([*sound[:3], *turned], None, T, {"yellow": "Brass Gauge"})
+    (found,) = drifts([*sound[:3], *turned], T, {"yellow": "Brass Gauge"})
     assert found.how is Drifted.OTHER
     assert found.turned > 3
     assert "another colour" in found.text

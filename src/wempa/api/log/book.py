@@ -6,6 +6,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import islice
 from typing import Any
 
 import numpy as np
@@ -14,7 +15,7 @@ from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf
 from wempa.api.stash.shown import on_screen
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.naming import compare, describe
+from wempa.craft.colour.naming import compare, describe_all
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.job import Colour, Job, LayDown, Stash
 from wempa.craft.log.observations import Observation, as_seen, believed_of
@@ -112,16 +113,31 @@ def observed(page: Page, seen: Sighting, unlearned: bool, shelf: Shelf) -> Obser
 
 def shown(pages: Sequence[Page], shelf: Shelf, details: bool = False) -> list[SwatchOut]:
     """Swatches with what was predicted of each look; with `details` the margin as well."""
-    asked: list[Observation] = []
-    places: dict[tuple[int, int], int] = {}
-    for n, page in enumerate(pages):
-        for k, seen in enumerate(page.item.sightings):
-            one = observed(page, seen, False, shelf)
-            if one is not None:
-                places[n, k] = len(asked)
-                asked.append(one)
-    found = _predicted(asked)
-    return [_shown(page, n, places, asked, found, shelf, details) for n, page in enumerate(pages)]
+    looks = [(page, seen, observed(page, seen, False, shelf)) for page in pages for seen in page.item.sightings]
+    asked = [one for _, _, one in looks if one is not None]
+    colours = np.array([*[seen.lab for _, seen, _ in looks], *_predicted(asked)]).reshape(-1, 3)
+    said = zip(cm.hexes_from_lab(colours, _LIGHT), describe_all(colours), colours, strict=True)
+    real = [_Shade(*each) for each in islice(said, len(looks))]
+    guessed = (_Shade(*each) for each in said)
+    told = iter(
+        [
+            _sighting(page.item, seen, own, None if one is None else next(guessed), one if details else None)
+            for (page, seen, one), own in zip(looks, real, strict=True)
+        ]
+    )
+    return [_shown(page, list(islice(told, len(page.item.sightings))), shelf, details) for page in pages]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Shade:
+    """A colour as the book shows and calls it."""
+
+    hex: str
+    words: str
+    lab: Floats
+
+    def rounded(self) -> list[float]:
+        return [round(v, 2) for v in self.lab.tolist()]
 
 
 def _predicted(asked: Sequence[Observation]) -> Floats:
@@ -131,24 +147,8 @@ def _predicted(asked: Sequence[Observation]) -> Floats:
     return Bench(believed).labs([(one, Supposed.of(believed)) for one in asked])
 
 
-def _shown(
-    page: Page,
-    n: int,
-    places: dict[tuple[int, int], int],
-    asked: Sequence[Observation],
-    found: Floats,
-    shelf: Shelf,
-    details: bool,
-) -> SwatchOut:
+def _shown(page: Page, sightings: list[SightingOut], shelf: Shelf, details: bool) -> SwatchOut:
     item = page.item
-    sightings = []
-    for k, seen in enumerate(item.sightings):
-        at = places.get((n, k))
-        lab = None if at is None else found[at]
-        margin = None
-        if details and at is not None:
-            margin = round(predict(asked[at].job).margin, 1)
-        sightings.append(_sighting(item, seen, lab, margin))
     inks = [] if page.job is None else [ink for _, ink in page.job.inks]
     card = shelf.cards.get(item.card_id or 0)
     return SwatchOut(
@@ -177,23 +177,24 @@ def _plainly(entry: SwatchEntry) -> str:
     return f"{entry.called or 'an ink'}{how}."
 
 
-def _sighting(item: SwatchItem, seen: Sighting, lab: Floats | None, margin: float | None) -> SightingOut:
-    real = np.array(seen.lab)
-    hexes = cm.hexes_from_lab(real[None] if lab is None else np.stack([real, lab]), _LIGHT)
-    told = "" if lab is None else compare(seen.lab, lab.tolist())
+def _sighting(
+    item: SwatchItem, seen: Sighting, real: _Shade, guessed: _Shade | None, asked: Observation | None
+) -> SightingOut:
+    """One look at a swatch beside what was predicted of it; with the margin of what is asked."""
+    told = "" if guessed is None else compare(seen.lab, guessed.lab.tolist())
     return SightingOut(
         said=_look_said(item, seen),
-        hex=hexes[0],
-        words=describe(seen.lab),
-        lab=[round(v, 2) for v in seen.lab],
+        hex=real.hex,
+        words=real.words,
+        lab=real.rounded(),
         spread=seen.spread,
         photo=seen.photo,
-        predicted=None if lab is None else hexes[1],
-        predicted_words="" if lab is None else describe(lab.tolist()),
-        predicted_lab=[] if lab is None else [round(v, 2) for v in lab.tolist()],
-        differs="" if lab is None else differs(told),
-        delta_e=None if lab is None else round(float(cm.delta_e(real, lab)), 1),
-        margin=margin,
+        predicted=None if guessed is None else guessed.hex,
+        predicted_words="" if guessed is None else guessed.words,
+        predicted_lab=[] if guessed is None else guessed.rounded(),
+        differs="" if guessed is None else differs(told),
+        delta_e=None if guessed is None else round(float(cm.delta_e(real.lab, guessed.lab)), 1),
+        margin=None if asked is None else round(predict(asked.job).margin, 1),
     )
 
 

@@ -6,6 +6,7 @@ import json
 from collections.abc import Collection, Generator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from functools import partial
 from queue import Queue
 from threading import Event, Lock, Thread
 
@@ -17,6 +18,7 @@ from wempa.api.shelf import Shelf, Shelves
 from wempa.api.taught import card_mark, ink_mark, standing_lessons
 from wempa.craft import constants
 from wempa.craft.errors import JobError, WempaError
+from wempa.craft.job import used_inks
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
 from wempa.craft.log.drift import drifts
 from wempa.craft.log.learning import Fit, Progress, Stopped, learn
@@ -38,6 +40,10 @@ from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut
 # A line is offered from this far on.
 _OTHER_MUD, _OTHER_SEAM = 3.0, 0.4
 _VERDICTS = 150
+# Of so many swatches and inks what is known of each is kept.
+_SWATCHES, _INKS = 5000, 2000
+_Drifted = tuple[str, str, str]
+"""The key of an ink that is not what it was, the day since when, and what is to be said."""
 _KINDS: tuple[Kind, ...] = ("swatch", "ink", "card", "range")
 
 
@@ -61,6 +67,8 @@ class OpenBook:
     shown: list[SwatchOut]
     drifts: list[InkNote]
     offers: list[LineOffer]
+    unreadable: list[OffOut]
+    """Swatches that are stored and cannot be read."""
 
 
 class Learner:
@@ -71,19 +79,28 @@ class Learner:
         self._last: _Learned | None = None
         self._turn = Lock()
         self._open = Kept[OpenBook](1)
+        # A book grows by a swatch at a time, and most of what is known of it stays.
+        self._pages, self._shown = Kept[Page | None](_SWATCHES), Kept[SwatchOut](_SWATCHES)
+        self._drifted, self._muds = Kept[list[_Drifted]](_INKS), Kept[float](2 * _VERDICTS)
 
     def book(self, shelf: Shelf) -> OpenBook:
         """The book, worked out once for as long as neither it nor the stash changes."""
 
         def made() -> OpenBook:
             pages = self.pages(shelf)
-            return OpenBook(pages, shown(pages, shelf), self.drifting(pages, shelf), self.offers(pages, shelf))
+            each = [_mark(page, shelf) for page in pages]
+            out = self._shown.get_all(each, lambda new: shown([pages[n] for n in new], shelf))
+            return OpenBook(pages, out, self.drifting(pages, shelf), self.offers(pages, shelf), self.unreadable())
 
         return self._open.get("book", (shelf, *self._workspace.stamp("swatch")), made)
 
     def pages(self, shelf: Shelf) -> list[Page]:
         """All swatches that can be read, in the order of laying."""
-        found = [page_or_trouble(item, self._jobs, shelf) for item in self._workspace.read_all("swatch")]
+        stored = self._workspace.read_all("swatch")
+        found = self._pages.get_all(
+            [(item["id"], (shelf, item["revision"])) for item in stored],
+            lambda new: [page_or_trouble(stored[n], self._jobs, shelf) for n in new],
+        )
         pages = [page for page in found if page is not None]
         return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.stored["id"]))
 
@@ -239,7 +256,7 @@ class Learner:
         """Lines of one's own that verdicts speak for, where they lie off those in force."""
         table = constants.values(shelf.rows)
         found = []
-        mud = _mud_line(pages)
+        mud = self._mud_line(pages, shelf)
         if mud is not None and abs(mud.at - shelf.mud_line) >= _OTHER_MUD:
             word = "later" if mud.at > shelf.mud_line else "sooner"
             text = f"By {mud.count} verdicts of yours you call it mud {word} than I do."
@@ -260,6 +277,19 @@ class Learner:
             text = f"By {seam.count} seams of yours you see a line {word} than I do."
             found.append(LineOffer(of="seam", text=text, at=round(seam.at, 1), now=round(table["seam.hard"], 1)))
         return found
+
+    def _mud_line(self, pages: Sequence[Page], shelf: Shelf) -> OwnLine | None:
+        table = constants.values()
+        # What somebody thinks today counts; an old book is long.
+        judged = [page for page in pages if page.item.verdict is not None and page.job is not None][-_VERDICTS:]
+        values = self._muds.get_all(
+            [_mark(page, shelf) for page in judged],
+            lambda new: [predict(job).verdict.mud for n in new if (job := judged[n].job) is not None],
+        )
+        beyond = [page.item.verdict is OwnVerdict.MUD for page in judged]
+        return own_line(
+            values, beyond, float(DEFAULT_MUD_LINE), table["line.mud_doubt"], table["line.mud_blur"], 0.0, 100.0
+        )
 
     def take_line(self, of: str) -> Item:
         """Draw a line where the verdicts have it; raises `StoreError` where they speak for none."""
@@ -307,18 +337,17 @@ class Learner:
             for key, _, text in self._drifts(pages, shelf)
         ]
 
-    @staticmethod
-    def _drifts(pages: Sequence[Page], shelf: Shelf) -> list[tuple[str, str, str]]:
-        """Keys of inks that are not what they were, the day since when, and what is to be said."""
-        known: list[tuple[Page, Observation]] = []
+    def _drifts(self, pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
+        """Inks that are not what they were; those of which nothing was logged since are not asked again."""
+        own: dict[str, list[Page]] = {}
         for page in pages:
-            if page.item.left_out or page.job is None:
-                continue
-            looks = [observed(page, one, False, shelf) for one in page.item.sightings]
-            known += [(page, one) for one in looks if one is not None]
-        names = {key: ink.name for key, ink in shelf.inks.items()}
-        found = drifts([one for _, one in known], None, constants.values(), names)
-        return [(one.key, str(known[one.since][0].item.laid_on or ""), one.text) for one in found]
+            if page.job is not None and not page.item.left_out and len(inks := used_inks(page.job)) == 1:
+                own.setdefault(inks[0], []).append(page)
+        found: list[_Drifted] = []
+        for key, alone in own.items():
+            marks = tuple(_mark(page, shelf) for page in alone)
+            found += self._drifted.get(key, marks, partial(_drifts_of, alone, shelf))
+        return found
 
     def standing(self) -> bool:
         """Whether anything that was learned is in force."""
@@ -346,18 +375,18 @@ def _less_sure(fit: Fit, drifting: Collection[str]) -> Fit:
     return replace(fit, world=replace(fit.world, inks=inks))
 
 
-def _mud_line(pages: Sequence[Page]) -> OwnLine | None:
-    table = constants.values()
-    values, beyond = [], []
-    judged = [page for page in pages if page.item.verdict is not None and page.job is not None]
-    # What somebody thinks today counts; an old book is long.
-    for page in judged[-_VERDICTS:]:
-        assert page.job is not None
-        values.append(predict(page.job).verdict.mud)
-        beyond.append(page.item.verdict is OwnVerdict.MUD)
-    return own_line(
-        values, beyond, float(DEFAULT_MUD_LINE), table["line.mud_doubt"], table["line.mud_blur"], 0.0, 100.0
-    )
+def _mark(page: Page, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
+    """The number of a swatch, and what all that is known of it was made from."""
+    return page.stored["id"], (shelf, page.stored["revision"])
+
+
+def _drifts_of(pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
+    """Of swatches of one ink alone whether it is another by now."""
+    looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
+    known = [(page, one) for page, one in looks if one is not None]
+    names = {key: ink.name for key, ink in shelf.inks.items()}
+    found = drifts([one for _, one in known], constants.values(), names)
+    return [(one.key, str(known[one.since][0].item.laid_on or ""), one.text) for one in found]
 
 
 def _believed(

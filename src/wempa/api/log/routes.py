@@ -78,7 +78,7 @@ def book(
         offers=whole.offers,
         lessons=services.learner.history(),
         stands_in=_stands_in(pages),
-        unreadable=services.learner.unreadable(),
+        unreadable=whole.unreadable,
         can_undo=can_undo,
         can_redo=can_redo,
     )

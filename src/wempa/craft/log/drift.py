@@ -49,39 +49,39 @@ class Drift:
 
 def drifts(
     observations: Sequence[Observation],
-    world: Supposed | None,
     table: Mapping[str, float],
     names: Mapping[str, str],
 ) -> list[Drift]:
-    """Inks that have changed, by observations in the order of laying; `world` is what is believed by now.
+    """Inks that have changed, by observations in the order of laying; each ink's by its own alone.
 
     Of each swatch the amount of an ink that would explain it best is compared between
     older and newer ones, and what is left over of the colour as well (a two-sample test at
     the split that shows most; the first and last swatches are never alone).
     """
-    dry = [n for n, one in enumerate(observations) if not one.wet() and not one.drops]
-    if len(dry) < 2 * _FEWEST:
-        return []
-    seen = [observations[n] for n in dry]
-    believed = believed_of([one.job for one in seen])
-    now = world or Supposed.of(believed, seen[0].job.constants)
-    bench = Bench(believed)
-    base = bench.labs([(one, now) for one in seen])
-    found = []
-    for key in believed.inks:
+    alone: dict[str, list[int]] = {}
+    for n, one in enumerate(observations):
         # Swatches of it alone say most; where it lies under or over others its share is not told apart.
-        own = [n for n, one in enumerate(seen) if used_inks(one.job) == [key]]
-        if len(own) >= 2 * _FEWEST:
-            one = _drift(key, own, seen, base, bench, now, table, names)
-            found += [one] if one is not None else []
+        if not one.wet() and not one.drops and len(inks := used_inks(one.job)) == 1:
+            alone.setdefault(inks[0], []).append(n)
+    often = {key: places for key, places in alone.items() if len(places) >= 2 * _FEWEST}
+    seen = {n: observations[n] for places in often.values() for n in places}
+    if not seen:
+        return []
+    believed = believed_of([one.job for one in seen.values()])
+    now = Supposed.of(believed, next(iter(seen.values())).job.constants)
+    bench = Bench(believed)
+    base = dict(zip(seen, bench.labs([(one, now) for one in seen.values()]), strict=True))
+    found = []
+    for key, places in often.items():
+        drift = _drift(key, [seen[n] for n in places], [base[n] for n in places], bench, now, table, names)
+        found += [replace(drift, since=places[drift.since])] if drift is not None else []
     return found
 
 
 def _drift(
     key: str,
-    own: Sequence[int],
-    seen: Sequence[Observation],
-    base: Floats,
+    own: Sequence[Observation],
+    base: Sequence[Floats],
     bench: Bench,
     now: Supposed,
     table: Mapping[str, float],
@@ -90,17 +90,17 @@ def _drift(
     ink = now.inks[key]
     strength = 1.0 if ink.strength is None else ink.strength
     stronger = replace(now, inks={**now.inks, key: replace(ink, strength=min(5.0, strength * _MORE))})
-    more = bench.labs([(seen[n], stronger) for n in own])
+    more = bench.labs([(one, stronger) for one in own])
     amounts, left, spreads = [], [], []
-    for k, n in enumerate(own):
-        lab = seen_lab(seen[n])
+    for one, plain, deeper in zip(own, base, more, strict=True):
+        lab = seen_lab(one)
         metric, _ = local_metric(*lab.tolist())
-        off, way = metric @ (lab - base[n]), metric @ (more[k] - base[n]) / np.log(_MORE)
+        off, way = metric @ (lab - plain), metric @ (deeper - plain) / np.log(_MORE)
         long = float(way @ way)
         amount = float(way @ off) / (long + 1.0)
         amounts.append(amount)
         left.append(off - amount * way)
-        own_spread = np.hypot(seen[n].spread, table["learn.model"]) / RADIUS
+        own_spread = np.hypot(one.spread, table["learn.model"]) / RADIUS
         spreads.append(float(np.hypot(np.log(table["learn.hand_again"]), own_spread / max(np.sqrt(long), 0.5))))
     best: tuple[float, int, float, float, float] | None = None
     for split in range(_FEWEST, len(own) - _FEWEST + 1):
@@ -109,7 +109,7 @@ def _drift(
         parts = [np.mean(np.square(spreads[part])) / len(spreads[part]) for part in (old, new)]
         noise = float(np.sqrt(sum(parts)))
         turn = float(np.linalg.norm(np.mean(left[new], axis=0) - np.mean(left[old], axis=0)))
-        reading = float(np.mean([seen[n].spread for n in own])) * np.sqrt(1 / split + 1 / (len(own) - split))
+        reading = float(np.mean([one.spread for one in own])) * np.sqrt(1 / split + 1 / (len(own) - split))
         sure = max(abs(gap) / noise, turn / max(reading, 0.3))
         if best is None or sure > best[0]:
             best = sure, split, gap, turn, abs(gap) / noise
@@ -135,4 +135,4 @@ def _drift(
         )
     else:
         return None
-    return Drift(key, how, float(np.exp(gap)), turn, own[split], sure, text)
+    return Drift(key, how, float(np.exp(gap)), turn, split, sure, text)
