@@ -12,6 +12,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import exp, log
 
+import numpy as np
+
 from wempa.craft.constants import TABLE
 from wempa.craft.job import Card, Colour, Ink, LayDown, used_inks
 from wempa.craft.prediction.prepare import make_card, make_ink
@@ -218,9 +220,15 @@ def _lab_of(colour: Colour, light: str) -> tuple[tuple[float, float, float], Ill
 
 
 def _steps(lab: tuple[float, float, float], sd: float) -> list[tuple[float, float, float]]:
-    """Three steps in CIELAB, each `sd` ΔE00 long, across one another to the eye."""
-    _, inverse = local_metric(*lab)
-    return [(float(s[0]), float(s[1]), float(s[2])) for s in (inverse * sd).T]
+    """Three steps in CIELAB, each `sd` ΔE00 long, across one another to the eye, and as near to its axes as can be.
+
+    The inverse square root of the metric MᵀM that is itself symmetric (Löwdin 1950): of all steps
+    that lie so to one another those nearest to `AXES`.
+    """
+    metric, _ = local_metric(*lab)
+    squares, ways = np.linalg.eigh(metric.T @ metric)
+    found = (ways / np.sqrt(squares)) @ ways.T * sd
+    return [(float(s[0]), float(s[1]), float(s[2])) for s in found.T]
 
 
 def _shifted(

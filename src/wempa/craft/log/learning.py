@@ -389,7 +389,7 @@ def _misses(observations: Sequence[Observation], labs: Floats, seen: _Seen, tabl
     light, a, b = labs.T
     zero = np.zeros_like(a)
     ways = [
-        *np.eye(3)[:, None, :].repeat(len(labs), axis=1),
+        *(_along(seen.metric, np.broadcast_to(axis, labs.shape)) for axis in np.eye(3)),
         _along(seen.metric, np.stack([np.ones_like(a), zero, zero], axis=1)) * ((light - 60) / 25)[:, None],
         *(
             _along(seen.metric, np.stack([zero, *way], axis=1)) * (np.hypot(*way) / 40)[:, None]

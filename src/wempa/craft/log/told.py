@@ -31,6 +31,7 @@ _SHARES = (
     (2 / 3, "two thirds"),
     (0.75, "three quarters"),
 )
+_THOUGHT = "I thought"
 _WIDTHS = {"cover": "cover", "patch": "cover"}
 _DIRECTIONS = {"lighter": ("darker", "lighter"), "redder": ("greener", "redder"), "yellower": ("bluer", "yellower")}
 
@@ -49,13 +50,16 @@ class Lesson:
     """What it is now over what it was taken for, where that is one number; None else."""
 
 
-def share_said(factor: float) -> str:
-    """A factor as it is said of an amount: a third less, half as much again."""
+def share_said(factor: float, against: str = "") -> str:
+    """A factor as it is said of an amount: a third less than something, half as much again as it."""
+    than, like = (f" than {against}", f" as {against}") if against else ("", "")
     if factor >= 1.85:
-        return "about twice as much" if factor < 2.5 else "more than twice as much"
+        return ("about" if factor < 2.5 else "more than") + f" twice as much{like}"
     share = factor - 1 if factor > 1 else 1 - factor
     said = min(_SHARES, key=lambda each: abs(each[0] - share))[1]
-    return f"about {said} {'more' if factor > 1 else 'less'}"
+    if said == "half":
+        return f"about half as much{' again' if factor > 1 else ''}{like}"
+    return f"about {said} {'more' if factor > 1 else 'less'}{than}"
 
 
 def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[str, float]) -> list[Lesson]:
@@ -82,7 +86,7 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
         elif knob.of == "range":
             factor = exp(at * table["learn.range"])
             if max(factor, 1 / factor) > _TOLD:
-                text = f"Inks of {knob.key} come to {share_said(factor)} than I thought."
+                text = f"Inks of {knob.key} come to {share_said(factor, _THOUGHT)}."
                 found.append((1, Lesson("range", knob.key, text, factor)))
         else:
             factor = fit.world.rows[knob.key] / TABLE[knob.key].value
@@ -100,7 +104,7 @@ def _of_ink(what: str, name: str, up: bool, moved: float) -> tuple[str, float | 
         factor = exp(moved)
         if max(factor, 1 / factor) < _TOLD:
             return "", None
-        return f"{name} comes on {'stronger' if up else 'weaker'}: {share_said(factor)} than its swatch says.", factor
+        return f"{name} comes on {'stronger' if up else 'weaker'}: {share_said(factor, 'its swatch says')}.", factor
     said = {
         "hiding": f"{name} covers {'better' if up else 'less'} than I thought.",
         "soak_share": f"{'More' if up else 'Less'} of {name} soaks in than I thought.",
@@ -135,7 +139,7 @@ def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
         tool = next(each for each in Tool if each == names[0])
         if names[1] == "amount":
             what = "print" if tool is Tool.STAMP else tool.said
-            text = f"Your {what} lays {share_said(factor)} than I thought{_give_or_take(doubt)}."
+            text = f"Your {what} lays {share_said(factor, _THOUGHT)}{_give_or_take(doubt)}."
             return Lesson("hand", tool, text, factor)
         if names[1] == "build":
             text = (
@@ -151,7 +155,7 @@ def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
         return Lesson("hand", names[0], f"{Load(names[0]).said.capitalize()} is {share_said(factor)} with you.", factor)
     if room == "formula" and names[1] == "lays":
         said = Formula(names[0]).said
-        return Lesson("formula", names[0], f"All that is {said} comes to {share_said(factor)} than I thought.", factor)
+        return Lesson("formula", names[0], f"All that is {said} comes to {share_said(factor, _THOUGHT)}.", factor)
     said = {
         "wet.floor": f"Wet card looks {'less deep' if more else 'deeper'} with you than I thought.",
         "glaze.floor": f"Your topcoat deepens {'less' if more else 'more'} than I thought.",
