@@ -6,9 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import exp, log
 
+from wempa.craft.colour.naming import compare
 from wempa.craft.constants import TABLE
-from wempa.craft.job import Note
-from wempa.craft.vocabulary import Formula, Load, Tool
+from wempa.craft.job import Ink, Note
+from wempa.craft.prediction.spectra import spectrum_of
+from wempa.craft.vocabulary import Formula, Illuminant, Load, Tool
+from wempa.optics import colorimetry as cm
 
 from .knobs import AXES
 from .learning import FEWEST, Fit
@@ -33,7 +36,6 @@ _SHARES = (
 )
 _THOUGHT = "I thought"
 _WIDTHS = {"cover": "cover", "patch": "cover"}
-_DIRECTIONS = {"lighter": ("darker", "lighter"), "redder": ("greener", "redder"), "yellower": ("bluer", "yellower")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +67,7 @@ def share_said(factor: float, against: str = "") -> str:
 def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[str, float]) -> list[Lesson]:
     """What moved enough to be told, hands first; `cards` are the names of the cards, in their order."""
     found: list[tuple[int, Lesson]] = []
-    colours: dict[str, list[str]] = {}
+    colours: list[str] = []
     for knob, at, doubt in zip(fit.knobs, fit.at.tolist(), fit.doubt.tolist(), strict=True):
         if abs(at) < _MOVED or doubt > _KNOWN:
             continue
@@ -76,7 +78,7 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
         if knob.of == "ink":
             name = believed.inks[knob.key].name or knob.key
             if knob.what in AXES:
-                colours.setdefault(knob.key, []).append(_DIRECTIONS[knob.what][up])
+                colours.append(knob.key)
                 continue
             text, factor = _of_ink(knob.what, name, up, at * knob.dose)
             found += [(2, Lesson("ink", knob.key, text, factor))] if text else []
@@ -92,10 +94,9 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
             factor = fit.world.rows[knob.key] / TABLE[knob.key].value
             one = _of_row(knob.key, factor, doubt * table.get(f"learn.{_WIDTHS.get(knob.what, 'hand')}", 0.0))
             found += [(0 if one.of == "hand" else 3, one)] if one else []
-    for key, ways in colours.items():
-        name = believed.inks[key].name or key
-        text = f"{name} is a little {' and '.join(ways)} than its swatch says."
-        found.append((2, Lesson("ink", key, text, None)))
+    for key in dict.fromkeys(colours):
+        text = _of_colour(believed.inks[key], fit.world.inks[key], key)
+        found += [(2, Lesson("ink", key, text, None))] if text else []
     return [lesson for _, lesson in sorted(found, key=lambda each: each[0])]
 
 
@@ -111,6 +112,14 @@ def _of_ink(what: str, name: str, up: bool, moved: float) -> tuple[str, float | 
         "lift": f"Water takes {'more' if up else 'less'} of {name} away than I thought.",
     }
     return said.get(what, ""), None
+
+
+def _of_colour(was: Ink, now: Ink, key: str) -> str:
+    """What an eye would see of how the colour of a swatch has moved; nothing where it would see none."""
+    light = str(Illuminant.D65)
+    one, other = (cm.lab(spectrum_of(ink.swatch.colour, light)[0], light).tolist() for ink in (now, was))
+    told = compare(one, other)
+    return "" if told in ("all but", "close to") else f"{was.name or key} is {told} its swatch says."
 
 
 def _of_card(what: str, name: str, up: bool) -> str:
