@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import exp, log
 
 import numpy as np
 import pytest
 
-from tests.craft.log.worlds import INKS, MANY, SNOW, job_of, lay, seen_in
+from tests.craft.log.worlds import INKS, MANY, SNOW, job_of, lay, seen_in, with_rows
 from wempa.craft import constants
 from wempa.craft.colour.naming import compare
 from wempa.craft.constants import TABLE
@@ -362,14 +362,16 @@ def test_a_colour_is_moved_by_as_much_as_it_is_doubted_and_along_its_own_axis() 
 # -- learning ------------------------------------------------------------------------
 
 
-def photographed(turn: float, cast: Sequence[float], photo: str = "an evening") -> tuple[Believed, list[Observation]]:
-    """Swatches as they were believed to be, off one photo with hues turned (radians) and a cast in CIELAB."""
-    believed, seen = seen_in(Supposed.of(believed_of(JOBS)), JOBS, spread=3.0)
+def photographed(
+    turn: float, cast: Sequence[float], rows: Mapping[str, float] | None = None
+) -> tuple[Believed, list[Observation]]:
+    """Swatches of a world off one photo, with hues turned (radians) and a cast in CIELAB."""
+    believed, seen = seen_in(with_rows(JOBS, rows or {}), JOBS, spread=3.0)
     found = []
     for one in seen:
         l, a, b = seen_lab(one).tolist()
         lab = (l + cast[0], a - turn * b + cast[1], b + turn * a + cast[2])
-        found.append(replace(one, photo=photo, seen=replace(one.seen, lab=lab)))
+        found.append(replace(one, photo="an evening", seen=replace(one.seen, lab=lab)))
     return believed, found
 
 
@@ -382,6 +384,17 @@ def test_how_a_photo_misses_is_not_put_down_to_its_swatches(turn: float, cast: t
     alone = learn(believed, [replace(one, photo=f"photo {n}") for n, one in enumerate(seen)], T)
     # The same from a dozen photos would be the world.
     assert np.abs(alone.at).max() > 1.3 * np.abs(fit.at).max()
+
+
+def test_a_hand_is_learned_off_a_photo_with_a_cast() -> None:
+    usual = TABLE["tool.brush.amount"].value
+    believed, seen = photographed(0.0, (-4, 2, -3), {"tool.brush.amount": 1.5 * usual})
+    fit = learn(believed, seen, T)
+    assert fit.adopted
+    assert fit.world.rows["tool.brush.amount"] / usual == pytest.approx(1.5, abs=0.2)
+    # What a swatch was left out for is predicted no better than what was looked at, and far better than before.
+    assert fit.after[0] < fit.after[1] < 0.4 * fit.before[1]
+    assert fit.strange == ()
 
 
 @pytest.mark.parametrize("key", ["blue", "yellow", "red", "coral", "jug"])
