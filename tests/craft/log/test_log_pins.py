@@ -299,6 +299,21 @@ def test_of_an_ink_only_what_it_has_is_asked_for() -> None:
     assert "ink blue lift" not in asked_of([job_of(lay("blue"), Treatment.SPRITZ)])
 
 
+def test_a_range_is_asked_for_where_two_of_it_were_laid() -> None:
+    def ranges(*laid: str, of: Sequence[str] = ("blue", "red"), **own: float) -> list[Knob]:
+        inks = {k: replace(INKS[k], constants=tuple(sorted(own.items()))) if k == "red" else INKS[k] for k in INKS}
+        jobs = [job_of(lay(key), inks=inks) for key in laid]
+        believed = replace(believed_of(jobs), ranges=dict.fromkeys(of, "Footplate"))
+        return [knob for knob in asked_of(jobs, believed=believed).values() if knob.of == "range"]
+
+    (both,) = ranges("blue", "yellow", "red")
+    assert (both.key, both.touches) == ("Footplate", frozenset({0, 2}))
+    # What one ink shows may be its own, laid twice or not; and one that has a figure of its own has it.
+    assert ranges("blue", "blue", "yellow") == []
+    assert ranges("blue", "red", lays=1.2) == []
+    assert ranges("blue", "red", of=()) == []
+
+
 def test_a_lid_is_doubted_more_than_the_hand_that_lays_the_ink() -> None:
     lid, typed = (
         asked_of([job_of(lay("red"))])["ink red strength"],
