@@ -55,6 +55,8 @@ def test_an_ink_that_has_turned_is_another_colour_and_not_paler() -> None:
     (found,) = drifts([*sound[:3], *turned], T, {"yellow": "Brass Gauge"})
     assert found.how is Drifted.OTHER
     assert found.turned > 3
+    # Three readings within 1 ΔE00 before and three after.
+    assert found.sure == pytest.approx(found.turned / (1 / 3 + 1 / 3) ** 0.5)
     assert "another colour" in found.text
 
 

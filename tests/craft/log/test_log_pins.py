@@ -20,7 +20,7 @@ from wempa.craft.log.learning import Fit, learn, seen_lab, surer
 from wempa.craft.log.lines import own_line
 from wempa.craft.log.next_squares import next_squares
 from wempa.craft.log.observations import Believed, Observation, believed_of
-from wempa.craft.log.supposed import Supposed
+from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.log.told import Lesson, gain_said, lessons, notes_of, share_said
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Look, Tool, Treatment, VerdictKind
@@ -185,7 +185,8 @@ def test_hands_are_told_first_then_ranges_inks_looks_and_cards() -> None:
     ("factor", "said"),
     [
         (1.12, "about a tenth more"), (1.13, "about a seventh more"), (0.81, "about a fifth less"),
-        (1.29, "about a quarter more"), (1.38, "about two fifths more"), (0.36, "about two thirds less"),
+        (1.57, "about three fifths more"), (0.43, "about three fifths less"), (1.29, "about a quarter more"),
+        (1.38, "about two fifths more"), (0.36, "about two thirds less"),
         (1.84, "about three quarters more"), (1.86, "about twice as much"), (2.49, "about twice as much"),
         (2.51, "more than twice as much"),
     ],
@@ -374,6 +375,16 @@ def test_a_colour_is_moved_by_as_much_as_it_is_doubted_and_along_its_own_axis() 
     assert moves[2][2] > 0
 
 
+def test_swatches_on_the_card_itself_are_read_on_each_card() -> None:
+    """An ink whose swatch lies on whatever card it is laid on is another ink on another card."""
+    ink = replace(INKS["red"], swatch=replace(INKS["red"].swatch, card=None))
+    kraft = replace(SNOW, colour=Colour(hex="#b98f62"))
+    jobs = [job_of(lay("red", 4), card=card, inks={"red": ink}) for card in (SNOW, kraft)]
+    believed = believed_of(jobs)
+    found = Bench(believed).labs([(Observation(job, SNOW.colour, 1), Supposed.of(believed)) for job in jobs])
+    assert np.abs(found - np.stack([predict(job).colour.lab for job in jobs])).max() < 1e-6
+
+
 # -- learning ------------------------------------------------------------------------
 
 
@@ -491,6 +502,12 @@ def test_squares_end_where_they_teach_next_to_nothing() -> None:
     assert 3 <= len(found) < 12
     assert all(each.after <= 0.97 * each.before for each in found[3:])
     assert len(next_squares(planned, possible, [], T, most=2)) == 2
+    # What was logged so often is known as well as squares can tell, but three there are.
+    one = [job_of(lay("red", passes)) for passes in (2, 3, 4, 5, 6, 8)]
+    _, often = seen_in(Supposed.of(believed_of(one)), one * 8)
+    few = next_squares([job_of(lay("red", 4))], one, often, T)
+    assert len(few) == 3
+    assert few[2].after > 0.97 * few[2].before
 
 
 def test_small_differences_are_told_apart_as_large_ones_are() -> None:
