@@ -58,6 +58,8 @@ def test_an_ink_that_has_turned_is_another_colour_and_not_paler() -> None:
     # Three readings within 1 ΔE00 before and three after.
     assert found.sure == pytest.approx(found.turned / (1 / 3 + 1 / 3) ** 0.5)
     assert "another colour" in found.text
+    # Off from the first on it is what its swatch says that is wrong, and not the ink that changed.
+    assert drifts([*turned, *turned], T, {}) == []
 
 
 def test_a_line_follows_verdicts_and_stays_where_it_was_without_them() -> None:

@@ -16,7 +16,7 @@ from wempa.craft.constants import TABLE
 from wempa.craft.job import Colour, DarkSwatch, Job, Swatch
 from wempa.craft.log.guessing import CHOICES, LATER, Mistake, Round, due, mistake, question
 from wempa.craft.log.knobs import Knob, knobs_of, moved
-from wempa.craft.log.learning import Fit, learn, seen_lab, surer
+from wempa.craft.log.learning import Fit, learn, reworded, seen_lab, surer
 from wempa.craft.log.lines import own_line
 from wempa.craft.log.next_squares import next_squares
 from wempa.craft.log.observations import Believed, Observation, believed_of
@@ -460,6 +460,25 @@ def test_what_is_learned_of_an_ink_makes_it_surer() -> None:
     own = dict(known(strength=0.3).inks["red"].constants)
     sd = next(knob.dose for knob in knobs if knob.what == "strength")
     assert own["doubt_dose"] == pytest.approx(0.3 * sd / log(T["known.fitted.dose"]), abs=0.001)
+
+
+def test_margins_are_as_wide_as_swatches_disagree() -> None:
+    usual = T["margin.layers"]
+    wide, model, words = [], [], []
+    for noise in (0.3, 2.5, 5.0):
+        believed, seen = seen_in(Supposed.of(believed_of(JOBS)), JOBS, spread=1.0, noise=noise, seed=4)
+        world = learn(believed, seen, T).world
+        wide.append(np.mean([predict(reworded(job, believed, world)).margin for job in JOBS]))
+        model.append(world.rows.get("margin.layers", usual) / usual)
+        words.append(world.rows["margin.words"])
+    plain = np.mean([predict(job).margin for job in JOBS])
+    assert wide[0] < wide[1] - 0.5 < wide[2] - 1.0 < plain
+    # Where all agree the hand is known and the model at its best; then the model is doubted, and last the hand again.
+    assert model[0] == pytest.approx(0.3)
+    assert 0.5 < model[1] < 1
+    assert model[2] == 1
+    assert words[:2] == [0, 0]
+    assert 0.2 < words[2] < 1
 
 
 def test_progress_begins_at_once_and_ends_whole() -> None:
