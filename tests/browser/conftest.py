@@ -74,7 +74,7 @@ def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iter
 
     def heard(message: ConsoleMessage) -> None:
         if message.type in ("error", "warning") and not (
-            refused and ("409 (" in message.text or "422 (" in message.text)
+            refused and any(status in message.text for status in ("404 (", "409 (", "422 ("))
         ):
             problems.append(message.text)
 

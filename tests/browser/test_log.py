@@ -63,6 +63,36 @@ def test_the_book_is_searched_opened_judged_and_matched(page: Page, address: str
     expect(page.get_by_role("heading", name=re.compile("^Dusk"))).to_be_visible()
 
 
+@pytest.mark.refused
+def test_a_step_back_is_seen_in_the_swatch_that_is_open(page: Page, address: str) -> None:
+    go(page, address)
+    page.locator(".tag", has_text="Dusk").click()
+    slip = page.get_by_role("complementary", name="Dusk")
+    mud = slip.get_by_role("button", name="mud")
+    expect(mud).to_have_attribute("aria-pressed", "false")
+    mud.click()
+    expect(page.locator(".tag", has_text="Dusk")).to_contain_text("mud")
+    page.get_by_role("button", name="Undo").click()
+    expect(mud).to_have_attribute("aria-pressed", "false")
+    # And it goes on from there.
+    slip.get_by_role("button", name="dull").click()
+    expect(page.locator(".tag", has_text="Dusk")).to_contain_text("dull")
+    # One that was logged and taken back is gone, and nobody is told off for it.
+    item = page.request.get(f"{address}api/log").json()["swatches"][0]["item"] | {"name": "Once only"}
+    assert page.request.post(f"{address}api/log", data={"swatches": [item]}).ok
+    page.reload()
+    page.locator(".tag", has_text="Once only").click()
+    gone = page.get_by_role("complementary", name="Once only")
+    expect(gone).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    # It was not this tab that logged it, so it is asked first.
+    page.get_by_role("button", name="Take it back all the same").click()
+    expect(page.locator(".tag")).to_have_count(31)
+    expect(gone).to_be_hidden()
+    expect(page).to_have_url(re.compile(r"#/log/?$"))
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
 def test_an_overlap_is_logged_laid_by_the_simulated_hand_and_read(page: Page, address: str) -> None:
     page.get_by_role("button", name="Go on").click()
     page.get_by_role("menuitem", name="Log it in the swatch book").click()

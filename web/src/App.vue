@@ -20,7 +20,7 @@ import { type Illuminant, illuminantSaid, illuminantWords } from './generated/wo
 const { desk, overlap, load, fetchDesk, undo, redo, questioned, stepAnyway, view } = useOverlap()
 const { desk: panelDesk, plan: panelPlan, fetchPanel, view: viewPanel } = usePanel()
 const { stash, attempt } = useStash()
-const { book, fetchBook } = useLog()
+const { book, reread } = useLog()
 const { onPage: trouble, unpaired } = useTrouble()
 const route = useRoute()
 const place = computed(() => route.name)
@@ -40,7 +40,7 @@ async function stepAll(): Promise<void> {
 }
 async function afresh(): Promise<void> {
   if (onPanel.value) await attempt(fetchPanel)
-  if (place.value === 'log') await attempt(fetchBook)
+  if (place.value === 'log') await attempt(reread)
 }
 
 const lights = illuminantWords.map((value) => ({ value, label: illuminantSaid[value] }))

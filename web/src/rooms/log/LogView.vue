@@ -21,7 +21,7 @@ import { useLog } from './useLog'
 import { bookOrderSaid, bookOrderWords, type OwnVerdict, ownVerdictSaid, ownVerdictWords } from '../../generated/words'
 
 const { attempt, stash, fetchStash } = useStash()
-const { book, open, sought, chosen, toLog, fetchBook, openSwatch, discard } = useLog()
+const { book, open, sought, chosen, toLog, fetchBook, reread, openSwatch, discard } = useLog()
 
 const boards = [
   { value: 'book', said: 'The book' },
@@ -80,10 +80,9 @@ watch(() => open.value?.id, (id) => nameInAddress('log', id ?? 0))
 watch(board, () => void attempt(fetchBook))
 onMounted(async () => {
   if (!stash.value) await attempt(fetchStash)
-  await attempt(fetchBook)
+  await attempt(reread)
   const asked = idIn('log')
   if (asked) await openSwatch(asked)
-  else if (open.value) await openSwatch(open.value.id)
 })
 </script>
 

@@ -51,6 +51,19 @@ export const useLog = createGlobalState(() => {
   )
   const openSwatch = (id: number): Promise<boolean> => attempt(() => fetchSwatch(id))
 
+  /** The book and what is open in it once more, after a step back or in another room: it may be gone. */
+  async function reread(): Promise<void> {
+    await fetchBook()
+    const id = open.value?.id
+    if (id === undefined) return
+    try {
+      await fetchSwatch(id)
+    } catch (error) {
+      if (!(error instanceof Refused) || error.status !== 404) throw error
+      if (open.value?.id === id) open.value = null
+    }
+  }
+
   /** Go to the book with something to log. */
   const logIt = (asked: Partial<DraftsIn>): void => {
     toLog.value = asked
@@ -145,5 +158,5 @@ export const useLog = createGlobalState(() => {
   const takeBack = (id: number): Promise<boolean> =>
     go(() => need(api.POST('/api/log/lessons/{item_id}/back', { params: { path: { item_id: id } } })))
 
-  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, openSwatch, draftsOf, log, change, addLook, discard, learn, stopLearning, adopt, takeLine, takeBack }
+  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, reread, openSwatch, draftsOf, log, change, addLook, discard, learn, stopLearning, adopt, takeLine, takeBack }
 })
