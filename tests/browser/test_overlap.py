@@ -533,3 +533,23 @@ def test_dips_lie_in_patches_on_the_card(page: Page, address: str) -> None:
     dabs = {page.locator("[data-colour='patch']").nth(n).get_attribute("fill") for n in range(60)}
     assert dabs <= {each["colour"]["hex"] for each in stored(address)["crossing"]["full"]["patches"]}
     assert len(dabs) > 2
+
+
+def test_a_number_that_is_emptied_goes_back_to_what_it_was(page: Page, address: str) -> None:
+    for name, held in (("Mud line", "50"), ("Passes of Boiler Blue", "4")):
+        box = page.get_by_role("spinbutton", name=name)
+        expect(box).to_have_value(held)
+        box.fill("")
+        box.press("Tab")
+        expect(box).to_have_value(held)
+    # Nothing was changed by it.
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
+    line = page.get_by_role("spinbutton", name="Mud line")
+    line.fill("60")
+    line.press("Enter")
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
+    line.fill("")
+    line.press("Tab")
+    expect(line).to_have_value("60")
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(line).to_have_value("50")

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A swatch into the book: of an overlap, of a panel's bands and seams, or laid by hand. */
-import { ElButton, ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type DraftsIn, type PanelSummary, type Summary, type SwatchItem } from '@/shared/api'
 import { useNewest } from '@/shared/newest'
 import SheetDialog from '@/shared/SheetDialog.vue'
@@ -70,7 +71,7 @@ onMounted(async () => {
         <div v-for="(layer, n) in layers" :key="n" class="layer">
           <b>{{ nameOf(layer.ink_id) }}</b>
           <ElSelect v-model="layer.tool" :options="toolChoices" :teleported="false" :aria-label="`Tool of layer ${n + 1}`" />
-          <ElInputNumber v-model="layer.passes" :min="1" :max="40" :aria-label="`Passes of layer ${n + 1}`" />
+          <NumberBox v-model="layer.passes" :min="1" :max="40" :aria-label="`Passes of layer ${n + 1}`" />
           <ElSelect v-if="n" v-model="layer.over" :options="overChoices" :teleported="false" :aria-label="`Wet or dry below layer ${n + 1}`" /><span v-else></span>
           <button type="button" class="word" :aria-label="`Take out layer ${n + 1}`" @click="layers = layers.filter((_, k) => k !== n)">✕</button>
         </div>

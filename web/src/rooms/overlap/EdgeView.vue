@@ -5,10 +5,11 @@
  * what is seen from above once it is on. This is the editor of the stack: pick a layer,
  * drag it, change it in place.
  */
-import { ElInputNumber, ElSelect } from 'element-plus'
+import { ElSelect } from 'element-plus'
 import { useElementSize } from '@vueuse/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import type { Crossing, Entry, StashInk } from '@/shared/api'
 import { type Load, loadSaid, loadWords, MAX_DILUTION, MAX_DOSE, MAX_PASSES, type Tool, toolSaid, toolWords, type Treatment, treatmentSaid, treatmentWords } from '../../generated/words'
 
@@ -244,13 +245,13 @@ function drop(): void {
             :aria-label="`Tool for ${picked.name}`"
             @update:model-value="(tool: Tool) => edit({ tool }, 'Change the tool')"
           />
-          <ElInputNumber
+          <NumberBox
             :model-value="picked.entry.passes ?? 1"
             :min="1"
             :max="MAX_PASSES"
             class="number"
             :aria-label="`Passes of ${picked.name}`"
-            @update:model-value="(passes: number | undefined) => passes && edit({ passes }, 'Change the passes')"
+            @update:model-value="(passes: number) => edit({ passes }, 'Change the passes')"
           />
           <ElSelect
             :model-value="picked.entry.load ?? picked.inks[0]?.load ?? 'normal'"
@@ -260,7 +261,7 @@ function drop(): void {
             @update:model-value="(load: Load) => edit({ load }, 'Change the load')"
           />
         </template>
-        <ElInputNumber
+        <NumberBox
           v-else
           :model-value="pickedDose"
           :min="0"
@@ -268,7 +269,7 @@ function drop(): void {
           :step="0.1"
           class="number"
           :aria-label="`Dose of ${picked.name}`"
-          @update:model-value="(dose: number | undefined) => dose !== undefined && edit({ dose }, 'Change the dose')"
+          @update:model-value="(dose: number) => edit({ dose }, 'Change the dose')"
         />
         <button
           type="button"
@@ -295,14 +296,14 @@ function drop(): void {
       <template v-if="!picked.entry.treatment">
         <label>
           Water
-          <ElInputNumber
+          <NumberBox
             :model-value="Math.round(100 * (picked.entry.dilution ?? 0))"
             :min="0"
             :max="100 * MAX_DILUTION"
             :step="5"
             class="number"
             :aria-label="`Per cent of water in ${picked.name}`"
-            @update:model-value="(water: number | undefined) => edit({ dilution: (water ?? 0) / 100 }, 'Dilute')"
+            @update:model-value="(water: number) => edit({ dilution: water / 100 }, 'Dilute')"
           />
           %
         </label>
@@ -310,14 +311,14 @@ function drop(): void {
         <template v-if="picked.entry.mix">
           <label v-for="(part, n) in picked.entry.mix" :key="n">
             {{ picked.inks[n]?.name }}
-            <ElInputNumber
+            <NumberBox
               :model-value="Math.round(100 * part.share)"
               :min="1"
               :max="100"
               :step="5"
               class="number"
               :aria-label="`Parts of ${picked.inks[n]?.name}`"
-              @update:model-value="(share: number | undefined) => share && edit({ mix: (picked?.entry.mix ?? []).map((old, i) => (i === n ? { ...old, share: share / 100 } : old)) }, 'Change the mix')"
+              @update:model-value="(share: number) => edit({ mix: (picked?.entry.mix ?? []).map((old, i) => (i === n ? { ...old, share: share / 100 } : old)) }, 'Change the mix')"
             />
           </label>
           <button type="button" class="word" @click="emit('apart', active)">Unmix</button>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The first screen: inks on a card, crossing; the card cut through to change them; the verdict and what would help. */
 import { onKeyStroke, useLocalStorage, useSessionStorage } from '@vueuse/core'
-import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber } from 'element-plus'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import type { Look, StashInk } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
 import CardShelf from '@/shared/CardShelf.vue'
@@ -328,7 +329,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
         <label class="line" title="What counts as mud for you">
           call it mud from
-          <ElInputNumber :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @change="(line: number | undefined) => line !== undefined && room.setMudLine(line)" />
+          <NumberBox :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @update:model-value="room.setMudLine" />
         </label>
       </div>
       <div aria-label="Verdict" role="region" aria-live="polite">

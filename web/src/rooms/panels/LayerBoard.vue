@@ -3,6 +3,7 @@
 import { ElButton, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import type { PanelTop } from '@/shared/api'
 import { MAX_PASSES, MAX_TOPS, type Motif, motifSaid, motifWords, type Tool, toolSaid, toolWords, type Topping, toppingSaid, toppingWords } from '../../generated/words'
 import type { Unit } from '@/shared/units'
@@ -47,7 +48,7 @@ const add = (): void => emit('change', [...tops, { kind: 'water', motif: 'drops'
         <template v-if="top.motif !== 'all'">
           <label><LengthInput :mm="top.size" :unit="unit" :aria-label="`Size of the shape, ${k + 1}`" @typed="(mm) => mm && edit(k, { size: mm })" /> wide</label>
           <label>every <LengthInput :mm="top.step" :unit="unit" :aria-label="`Distance of the shapes, ${k + 1}`" @typed="(mm) => mm && edit(k, { step: mm })" /></label>
-          <label v-if="top.motif !== 'drops'">turned <ElInputNumber :model-value="top.turn ?? 0" :min="-180" :max="180" :step="15" class="count" :aria-label="`Turn of the shapes in degrees, ${k + 1}`" @change="(turn: number | undefined) => edit(k, { turn: turn ?? 0 })" />°</label>
+          <label v-if="top.motif !== 'drops'">turned <NumberBox :model-value="top.turn ?? 0" :min="-180" :max="180" :step="15" class="count" :aria-label="`Turn of the shapes in degrees, ${k + 1}`" @update:model-value="(turn: number) => edit(k, { turn })" />°</label>
           <button type="button" class="word" :aria-pressed="held === k" title="Drag it, size it, turn it on the front" @click="emit('hold', held === k ? null : k)">{{ held === k ? 'Let go of it' : 'Hold it on the front' }}</button>
         </template>
         <template v-if="top.kind === 'ink'">

@@ -3,6 +3,7 @@
 import { ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { type BandShape, bandShapeSaid, bandShapeWords, edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
@@ -67,7 +68,7 @@ const rolled = computed(() => plan.layout === 'roller')
     <template v-if="!rolled && !band.dose">
       <ElSelect :model-value="(band.tool ?? bandSeen.tool) as Tool" :options="choices(toolWords, toolSaid)" class="tool" aria-label="Tool" @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')" />
       <ElSelect :model-value="(band.load ?? bandSeen.load) as Load" :options="choices(loadWords, loadSaid)" class="load" aria-label="Load" @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')" />
-      <label><ElInputNumber :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @change="(passes: number | undefined) => passes && emit('band', { passes }, 'Change the passes')" /> passes</label>
+      <label><NumberBox :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @update:model-value="(passes: number) => emit('band', { passes }, 'Change the passes')" /> passes</label>
     </template>
     <ElSelect v-if="free" :model-value="band.shape ?? 'even'" :options="choices(bandShapeWords, bandShapeSaid)" class="shape" aria-label="How its depth changes" @update:model-value="(shape: BandShape) => emit('band', { shape }, 'Change how deep it is where')" />
     <span class="acts">
@@ -108,12 +109,12 @@ const rolled = computed(() => plan.layout === 'roller')
       <b>{{ layoutSaid[plan.layout ?? 'straight'] }}</b>
     </div>
     <label v-if="flat || plan.layout === 'fan'">
-      turned <ElInputNumber :model-value="plan.angle" :min="-180" :max="180" :step="15" aria-label="Angle of the bands in degrees" class="count" @change="(angle: number | undefined) => angle !== undefined && emit('front', { angle }, 'Turn the bands')" />°
+      turned <NumberBox :model-value="plan.angle ?? 0" :min="-180" :max="180" :step="15" aria-label="Angle of the bands in degrees" class="count" @update:model-value="(angle: number) => emit('front', { angle }, 'Turn the bands')" />°
     </label>
     <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
     <template v-if="plan.layout === 'ribbons'">
       <ElSelect :model-value="ribbon.edge" :options="choices(edgeWords, edgeSaid)" class="tool" aria-label="Edge" @update:model-value="(edge) => emit('front', { ribbon: { ...ribbon, edge } }, 'Change the edge')" />
-      <label>leaning <ElInputNumber :model-value="ribbon.lean" :min="0" :max="30" aria-label="Lean in degrees" class="count" @change="(lean: number | undefined) => emit('front', { ribbon: { ...ribbon, lean: lean ?? 0 } }, 'Lean the edge')" />°</label>
+      <label>leaning <NumberBox :model-value="ribbon.lean" :min="0" :max="30" aria-label="Lean in degrees" class="count" @update:model-value="(lean: number) => emit('front', { ribbon: { ...ribbon, lean } }, 'Lean the edge')" />°</label>
       <ElCheckbox :model-value="ribbon.carry" label="edge left uncleaned" @change="emit('front', { ribbon: { ...ribbon, carry: !ribbon.carry } }, 'Carry over')" />
     </template>
     <template v-else-if="rolled">

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The chart: which inks go together on one card, laid down in one way. */
 import { onKeyStroke, until, useElementSize, useLocalStorage, watchDebounced } from '@vueuse/core'
-import { ElCheckbox, ElDropdown, ElDropdownItem, ElDropdownMenu, ElInputNumber, ElSelect } from 'element-plus'
+import { ElCheckbox, ElDropdown, ElDropdownItem, ElDropdownMenu, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type Cell } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
 import BandStrip from './BandStrip.vue'
@@ -187,7 +188,7 @@ onMounted(async () => {
       <ElSelect :model-value="hero ?? 0" :options="heroChoices" filterable aria-label="Ink to look at" class="one" @update:model-value="(id: number) => (hero = id || null)" />
       <span class="way">
         <ElSelect v-model="asked.tool" :options="tools" aria-label="Tool" class="tool" />
-        <ElInputNumber v-if="asked.tool !== 'usual'" :model-value="asked.passes" :min="1" :max="60" aria-label="Passes" @change="(count: number | undefined) => count && (asked.passes = count)" />
+        <NumberBox v-if="asked.tool !== 'usual'" v-model="asked.passes" :min="1" :max="60" aria-label="Passes" />
         <span v-if="asked.tool !== 'usual'">passes</span>
       </span>
       <span class="joined" role="group" aria-label="How the second one goes on">
@@ -302,7 +303,7 @@ onMounted(async () => {
           </ol>
         </template>
         <template v-else>
-          <h3 class="most">The <ElInputNumber v-model="different" :min="2" :max="24" size="small" aria-label="How many" /> most different clean mixes</h3>
+          <h3 class="most">The <NumberBox v-model="different" :min="2" :max="24" size="small" aria-label="How many" /> most different clean mixes</h3>
           <ul class="different" :style="{ backgroundColor: chart?.head.card }">
             <li v-for="each in mostDifferent" :key="each.said">
               <button type="button" :style="{ backgroundColor: each.colour }" :aria-label="each.said" :title="each.said" @click="pick(each.cell)"></button>

@@ -67,19 +67,19 @@ async function away(): Promise<void> {
         <ElSelect :model-value="draft.card.surface" :options="choices(surfaceWords, surfaceSaid)" aria-label="Surface" @update:model-value="(surface: Surface) => putCard({ surface })" />
       </FieldRow>
       <FieldRow label="Sheets left">
-        <ElInputNumber :model-value="draft.left ?? undefined" :min="0" aria-label="Sheets left" @update:model-value="(left) => put({ left: left ?? null })" />
+        <ElInputNumber :model-value="draft.left ?? undefined" :min="0" aria-label="Sheets left" @change="(left: number | undefined) => put({ left: left ?? null })" />
       </FieldRow>
       <FieldRow label="Weight" :hint="card?.grams && unit !== 'gsm' ? `${Math.round(card.grams)} g/m²` : ''">
-        <ElInputNumber :model-value="draft.weight?.value" :min="1" :max="2000" :controls="false" aria-label="Weight" @update:model-value="(v) => setWeight(v, unit)" />
+        <ElInputNumber :model-value="draft.weight?.value" :min="1" :max="2000" :controls="false" aria-label="Weight" @change="(v: number | undefined) => setWeight(v, unit)" />
       </FieldRow>
       <FieldRow label="in">
         <ElSelect :model-value="unit" :options="units" aria-label="Unit of the weight" @update:model-value="(as: string) => setWeight(draft.weight?.value, as)" />
       </FieldRow>
       <FieldRow label="Sheet width, mm" :hint="draft.sheet ? inch(draft.sheet.width) : ''">
-        <ElInputNumber :model-value="draft.sheet?.width" :min="1" :max="2000" :controls="false" aria-label="Sheet width in millimetres" @update:model-value="(w) => setSheet(w, draft.sheet?.height ?? w)" />
+        <ElInputNumber :model-value="draft.sheet?.width" :min="1" :max="2000" :controls="false" aria-label="Sheet width in millimetres" @change="(w: number | undefined) => setSheet(w, draft.sheet?.height ?? w)" />
       </FieldRow>
       <FieldRow label="Sheet height, mm" :hint="draft.sheet ? inch(draft.sheet.height) : ''">
-        <ElInputNumber :model-value="draft.sheet?.height" :min="1" :max="2000" :controls="false" aria-label="Sheet height in millimetres" @update:model-value="(h) => setSheet(draft.sheet?.width ?? h, h)" />
+        <ElInputNumber :model-value="draft.sheet?.height" :min="1" :max="2000" :controls="false" aria-label="Sheet height in millimetres" @change="(h: number | undefined) => setSheet(draft.sheet?.width ?? h, h)" />
       </FieldRow>
     </div>
     <details>

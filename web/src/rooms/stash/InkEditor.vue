@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** One ink, opened: everything its owner keeps about it. Changes are stored as they are made. */
-import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElInput, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import type { GivenColour, InkItem, StashInk } from '@/shared/api'
 import { useOverlap } from '../overlap/useOverlap'
 import { useDraft } from './useDraft'
@@ -198,7 +199,7 @@ function tested(formula: Formula): void {
         <ElSelect :model-value="swatch.made_with?.load ?? 'normal'" :options="choices(loadWords, loadSaid)" aria-label="Load of the swatch" @update:model-value="(load) => setMade({ load })" />
       </FieldRow>
       <FieldRow label="Passes">
-        <ElInputNumber :model-value="swatch.made_with?.passes ?? 1" :min="1" :max="200" aria-label="Passes of the swatch" @update:model-value="(passes) => passes && setMade({ passes })" />
+        <NumberBox :model-value="swatch.made_with?.passes ?? 1" :min="1" :max="200" aria-label="Passes of the swatch" @update:model-value="(passes: number) => setMade({ passes })" />
       </FieldRow>
       <FieldRow label="On">
         <ElSelect :model-value="onCard" :options="onCards" aria-label="Card of the swatch" @update:model-value="setOnCard" />

@@ -5,9 +5,10 @@
  * A click marks a spot, a drag an area; a printed sheet is recognised and marked by
  * itself. The service reads against the white and says how sure each colour is.
  */
-import { ElButton, ElInput, ElInputNumber, ElSegmented, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElSegmented, ElSelect } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading, type StepArea } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
@@ -356,8 +357,8 @@ async function putAll(): Promise<void> {
         <p v-else-if="!swatches.length" class="say">Now click each swatch, or drag over an even part of it.</p>
         <p v-else-if="photo.page" class="say">This is the printed sheet: its squares, its white and its black are marked.</p>
         <div v-if="mode === 'grid' && !photo.page" class="pair">
-          <FieldRow label="Across"><ElInputNumber v-model="columns" :min="1" :max="30" aria-label="Swatches across" @change="attempt(() => markSheet())" /></FieldRow>
-          <FieldRow label="Down"><ElInputNumber v-model="rows" :min="1" :max="30" aria-label="Swatches down" @change="attempt(() => markSheet())" /></FieldRow>
+          <FieldRow label="Across"><NumberBox v-model="columns" :min="1" :max="30" aria-label="Swatches across" @update:model-value="attempt(() => markSheet())" /></FieldRow>
+          <FieldRow label="Down"><NumberBox v-model="rows" :min="1" :max="30" aria-label="Swatches down" @update:model-value="attempt(() => markSheet())" /></FieldRow>
         </div>
         <div class="pair">
           <FieldRow plain label="Light of the photo">

@@ -33,7 +33,7 @@ async function away(): Promise<void> {
     <div class="pair">
       <FieldRow label="Kind"><ElSelect :model-value="draft.tool" :options="choices(toolWords, toolSaid)" aria-label="Kind of tool" @update:model-value="(v) => put({ tool: v })" /></FieldRow>
       <FieldRow label="Size, mm" :hint="draft.size ? `${Math.round((draft.size / 25.4) * 100) / 100} in` : ''">
-        <ElInputNumber :model-value="draft.size ?? undefined" :min="1" :max="2000" :controls="false" aria-label="Size in millimetres" @update:model-value="(size) => put({ size: size ?? null })" />
+        <ElInputNumber :model-value="draft.size ?? undefined" :min="1" :max="2000" :controls="false" aria-label="Size in millimetres" @change="(size: number | undefined) => put({ size: size ?? null })" />
       </FieldRow>
       <FieldRow label="Kept for colours"><ElSelect :model-value="draft.family ?? undefined" clearable placeholder="any" :options="choices(familyWords, familySaid)" aria-label="Kept for colours" @update:model-value="(v) => put({ family: v ?? null })" /></FieldRow>
       <FieldRow label="Set for"><ElSelect :model-value="draft.kept_for ?? undefined" clearable placeholder="any" :options="choices(toolSetWords, toolSetSaid)" aria-label="Set for" @update:model-value="(v) => put({ kept_for: v ?? null })" /></FieldRow>

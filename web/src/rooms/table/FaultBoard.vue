@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** Is this a fault? What evens out by itself and when, what does not, and what may be done about it. */
-import { ElInputNumber, ElSelect } from 'element-plus'
+import { ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
+import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type Choosable, type FaultTold, type Schemas, type SpotAt } from '@/shared/api'
 import { choices } from '@/shared/choices'
 import { useNewest } from '@/shared/newest'
@@ -70,7 +71,7 @@ onMounted(() => {
     <div class="ask">
       <div class="where">
         <label><span>On</span><ElSelect v-model="pieceKey" :options="pieceChoices" aria-label="On which piece" /></label>
-        <label><span>Laid, minutes ago</span><ElInputNumber v-model="ago" :min="0" :max="600" :step="1" aria-label="Laid how many minutes ago" /></label>
+        <label><span>Laid, minutes ago</span><NumberBox v-model="ago" :min="0" :max="600" :step="1" aria-label="Laid how many minutes ago" /></label>
         <button v-if="piece?.kind === 'panel'" type="button" class="word framed" @click="shooting = true">From a photo of it, wet …</button>
       </div>
       <div v-if="spots.length" class="spots" role="group" aria-label="Where">
