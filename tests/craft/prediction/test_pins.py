@@ -11,6 +11,7 @@ from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction import margin, prepare
 from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.mud import apart_from_wanted, clean_between, mud
 from wempa.craft.prediction.patches import MOST, patches_of
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
@@ -20,6 +21,7 @@ from wempa.craft.prediction.tool_lays import in_the_way, tool_lays
 from wempa.craft.prediction.verdict import KINDS, Judgement, Overlaps, judge
 from wempa.craft.vocabulary import Formula, Surface, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
+from wempa.optics.namespace import SCALAR
 
 WHITE = Card(Colour(hex="#f8f7f4"))
 TABLE = constants.values()
@@ -214,3 +216,23 @@ def test_an_owned_colour_takes_mud_off_and_one_ink_may_show_nothing_new() -> Non
     green = (85.0, -18.0, 8.0)
     pale = found((84.5, -17.0, 8.0), [(96.0, 0.0, 3.0)], on_white=(82.0, -15.0, 7.0), card=green, far=20.0)
     assert KINDS[int(np.asarray(pale.kind))] is VerdictKind.NO_NEW_COLOUR
+
+
+def test_no_ink_that_is_owned_spares_nothing() -> None:
+    result = (40.0, 12.0, 20.0)
+    assert apart_from_wanted(result, np.zeros((0, 3)), TABLE) == pytest.approx(1.0)
+    assert apart_from_wanted(result, np.array([[41.0, 12.0, 20.0]]), TABLE) == pytest.approx(0.0)
+    assert apart_from_wanted(result, np.array([[90.0, 0.0, 0.0], [40.0, 12.0, 20.0]]), TABLE) == pytest.approx(0.0)
+    assert apart_from_wanted(result, np.array([[90.0, 0.0, 0.0]]), TABLE) == pytest.approx(1.0)
+
+
+def test_a_white_card_takes_nothing_of_a_colour() -> None:
+    found = predict(replace(JOB, stack=(lay("yellow"), lay("blue"))))
+    table = TABLE
+    lab = tuple(found.colour.lab.tolist())
+    promise = clean_between([(50.0, -20.0, 40.0), (60.0, 30.0, 10.0)], [True, True], table, SCALAR)
+    plain = mud(lab, lab, promise, 20.0, 0.0, 97.0, table, SCALAR)
+    assert plain.card_loss == 0.0
+    # A card that counts as coloured takes what is not there any more along the hue on white: here half.
+    half = (lab[0], lab[1] / 2, lab[2] / 2)
+    assert mud(half, lab, promise, 20.0, 1.0, 97.0, table, SCALAR).card_loss == pytest.approx(0.5)

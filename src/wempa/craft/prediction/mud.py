@@ -218,13 +218,11 @@ def _plum(hue: Value, chroma: Value, promised: Value, opposed: Value, table: Map
     return tint * coloured * kept * (1 - opposed)
 
 
-def apart_from_wanted(result: Components, wanted: Floats | None, table: Mapping[str, float]) -> Value:
+def apart_from_wanted(result: Components, wanted: Floats, table: Mapping[str, float]) -> Value:
     """Factor on mud, 0–1: a colour close to one that is owned or asked for is not mud.
 
     `result` is L*, a*, b*, floats or arrays (n,); `wanted` CIELAB of those inks, (m, 3).
     """
-    if wanted is None or not len(wanted):
-        return 1.0
     same = table["verdict.same"]
     reach = same * 1.5
     light, a, b = (np.asarray(component).reshape(-1) for component in result)
