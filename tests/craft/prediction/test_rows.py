@@ -190,8 +190,8 @@ def test_into_the_wet_of_what_is_dry_by_then_is_said() -> None:
     said = notes(laid("dye", **brush), laid("hybrid", Over.WET, **brush))
     assert said == ["Hybrid: Dye is dry after about 20 seconds: do a small spot at a time, or let it dry first."]
     # Of several that lie there wet it is the one that dries first.
-    third = notes(laid("hybrid", **brush), laid("dye", Over.WET, **brush), laid("pigment", Over.WET, **brush))
-    assert third == ["Pigment: Dye is dry after about 20 seconds: do a small spot at a time, or let it dry first."]
+    third = notes(laid("hybrid", **brush), laid("dye", Over.WET, **brush), laid("white", Over.WET, **brush))
+    assert third == ["White: Dye is dry after about 20 seconds: do a small spot at a time, or let it dry first."]
     # A hybrid is open for two minutes, over what has dried nothing need be.
     assert notes(laid("hybrid", **brush), laid("dye", Over.WET, **brush)) == []
     assert notes(laid("dye", **brush), laid("hybrid", **brush)) == []
