@@ -12,7 +12,7 @@ ifeq ($(filter-out 0 1,$(words $(MAKECMDGOALS))),)
 MAKEFLAGS += --jobs=2
 endif
 
-.PHONY: demo start dist test dev lint lint-python lint-web lint-generated bench mutants soak fuzz screenshots setup generate lock clean
+.PHONY: demo start dist test dev lint lint-python lint-web lint-generated bench mutants soak fuzz press screenshots setup generate lock clean
 
 demo: $(MARKS)/python $(STATIC)
 	$(BIN)/wempa demo
@@ -57,6 +57,9 @@ soak: setup
 fuzz: setup
 	$(BIN)/python -m tools.fuzz $(FUZZ)
 	FUZZ_TIMES=40 $(BIN)/python -m pytest -q tests/formats/test_fuzz.py
+
+press: setup
+	$(BIN)/python -m tools.press $(PRESS)
 
 # One file to install from, with the pages in it.
 dist: $(MARKS)/python $(STATIC)
