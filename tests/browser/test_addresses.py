@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Browser, Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, Route, expect
 
 pytestmark = pytest.mark.browser
 
@@ -103,10 +103,13 @@ def test_a_select_opens_a_list_over_the_page(page: Page) -> None:
 
 
 def test_a_bar_of_progress_is_seen_while_the_reserve_is_looked_through(page: Page) -> None:
+    # It waits to be looked at: what somebody asked before is told at once.
+    waiting: list[Route] = []
+    page.route("**/api/reserve*", lambda route: waiting.append(route))
     page.get_by_role("link", name="Match").click()
     page.get_by_role("tab", name="What I can make").click()
     bar = page.locator(".el-progress").first
-    # As soon as it is there: the search does not wait to be looked at.
+    expect(bar).to_be_visible()
     seen = bar.evaluate(
         """bar => {
             const [ground, filled] = ['outer', 'inner'].map(part => bar.querySelector(`.el-progress-bar__${part}`));
