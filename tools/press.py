@@ -37,7 +37,7 @@ _LEFT_ALONE = re.compile("stop the|start over", re.IGNORECASE)
 
 
 class Hand:
-    """Somebody who does anything at all, the same for the same seed."""
+    """Somebody who does anything at all."""
 
     def __init__(self, page: Page, size: tuple[int, int], chance: random.Random) -> None:
         self._page, self._size, self._chance = page, size, chance

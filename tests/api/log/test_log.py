@@ -98,6 +98,34 @@ def test_a_book_that_changed_is_as_one_that_is_opened_for_the_first_time(client:
     assert all(before != after for before, after in pairwise(said))
 
 
+def test_an_ink_that_was_seen_before_another_came_over_it_tells_of_itself(empty: TestClient) -> None:
+    colours = {"Boiler Blue": "#2a5ca8", "Brass Gauge": "#f2c21b"}
+    stash = [
+        {"kind": "ink", "item": {"name": name, "formula": "dye", "ink": {"swatch": {"colour": {"hex": code}}}}}
+        for name, code in colours.items()
+    ]
+    made = empty.post("/api/stash/changes", json={"what": "Two inks", "changes": stash}).json()["inks"]
+    blue, gauge = (next(ink["id"] for ink in made if ink["item"]["name"] == name) for name in colours)
+    lays = [{"ink_id": ink, "tool": "brush", "passes": 4} for ink in (blue, gauge)]
+
+    def swatch(day: int, light: float, done: int | None) -> dict[str, Any]:
+        seen = {"lab": [light, 4 - light / 20, -(90 - light)], "spread": 1.0, "done": done}
+        return {
+            "name": f"Day {day}", "stack": lays, "laid_on": f"2026-11-0{day}", "sightings": [seen],
+        }  # fmt: skip
+
+    # Three days as it was, three days much paler, each seen before the yellow came over it.
+    fading = [swatch(day, 58 if day < 4 else 74, 1) for day in range(1, 7)]
+    whole = [swatch(day, 58 if day < 4 else 74, None) for day in range(1, 7)]
+    assert empty.post("/api/log", json={"swatches": whole}).status_code == 201
+    # Under another ink its share is not told apart.
+    assert book(empty)["drifts"] == []
+    assert empty.post("/api/log", json={"swatches": fading}).status_code == 201
+    (told,) = book(empty)["drifts"]
+    assert told["name"] == "Boiler Blue"
+    assert told["text"].startswith("Boiler Blue comes out paler")
+
+
 def test_it_is_searched_by_words_colour_verdict_tag_and_ordered(client: TestClient) -> None:
     assert {each["item"]["name"] for each in book(client, find="heather boiler")["swatches"]} == {"Dusk"}
     near = book(client, near="#50629f")["swatches"]

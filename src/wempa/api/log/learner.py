@@ -341,8 +341,8 @@ class Learner:
         """Inks that are not what they were; those of which nothing was logged since are not asked again."""
         own: dict[str, list[Page]] = {}
         for page in pages:
-            if page.job is not None and not page.item.left_out and len(inks := used_inks(page.job)) == 1:
-                own.setdefault(inks[0], []).append(page)
+            for key in _seen_alone(page):
+                own.setdefault(key, []).append(page)
         found: list[_Drifted] = []
         for key, alone in own.items():
             marks = tuple(_mark(page, shelf) for page in alone)
@@ -380,8 +380,17 @@ def _mark(page: Page, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
     return page.stored["id"], (shelf, page.stored["revision"])
 
 
+def _seen_alone(page: Page) -> set[str]:
+    """Inks that lay there by themselves when the swatch was looked at, be it before another was laid over them."""
+    if page.job is None or page.item.left_out:
+        return set()
+    stages = {seen.done for seen in page.item.sightings}
+    laid = [used_inks(replace(page.job, stack=page.job.stack[:done])) for done in stages]
+    return {inks[0] for inks in laid if len(inks) == 1}
+
+
 def _drifts_of(pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
-    """Of swatches of one ink alone whether it is another by now."""
+    """Of swatches on which one ink was seen alone whether it is another by now."""
     looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
     known = [(page, one) for page, one in looks if one is not None]
     names = {key: ink.name for key, ink in shelf.inks.items()}

@@ -82,7 +82,7 @@ onMounted(async () => {
   if (!stash.value) await attempt(fetchStash)
   await attempt(reread)
   const asked = idIn('log')
-  if (asked) await openSwatch(asked)
+  if (asked && asked !== open.value?.id) await openSwatch(asked)
 })
 </script>
 
