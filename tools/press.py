@@ -129,8 +129,7 @@ def main() -> int:
         sync_playwright() as playwright,
     ):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
-        dark = "dark" if asked.seed % 2 else "light"
-        page = browser.new_page(viewport={"width": size[0], "height": size[1]}, color_scheme=dark)  # type: ignore[arg-type]
+        page = browser.new_page(viewport={"width": size[0], "height": size[1]})
         hand = Hand(page, size, chance)
         page.goto(f"http://127.0.0.1:{service.port}/")
         end = time.monotonic() + asked.seconds

@@ -69,9 +69,13 @@ def test_a_step_back_is_seen_in_the_swatch_that_is_open(page: Page, address: str
     page.locator(".tag", has_text="Dusk").click()
     slip = page.get_by_role("complementary", name="Dusk")
     mud = slip.get_by_role("button", name="mud")
+    fine = slip.get_by_role("button", name="fine")
     expect(mud).to_have_attribute("aria-pressed", "false")
     mud.click()
     expect(page.locator(".tag", has_text="Dusk")).to_contain_text("mud")
+    # The one that is chosen is seen among those that are not.
+    page.mouse.move(5, 790)
+    assert colour(mud) != colour(fine)
     page.get_by_role("button", name="Undo").click()
     expect(mud).to_have_attribute("aria-pressed", "false")
     # And it goes on from there.

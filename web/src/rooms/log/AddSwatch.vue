@@ -57,16 +57,19 @@ onMounted(async () => {
   })
   if (asked && !((await draft(asked)) && drafts.value.length)) choosing.value = true
 })
+const readable = (all: readonly { id: number; name: string; trouble?: string }[]) => all.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))
+const overlapChoices = computed(() => readable(overlaps.value))
+const panelChoices = computed(() => readable(panels.value))
 </script>
 
 <template>
   <SheetDialog title="Into the swatch book" :fit="!choosing" @close="emit('close')">
     <div class="work" :class="{ choosing }">
       <section v-if="choosing">
-        <h3>What was laid</h3>
-        <label class="field">Of an overlap <ElSelect :model-value="undefined" :options="overlaps.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose an overlap" aria-label="Overlap to log" @update:model-value="(id: number) => draft({ overlap_id: id })" /></label>
-        <label class="field">Of a panel: its bands and seams <ElSelect :model-value="undefined" :options="panels.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))" :teleported="false" placeholder="Choose a panel" aria-label="Panel to log" @update:model-value="(id: number) => draft({ panel_id: id })" /></label>
-        <h3>Or by hand, the lowest first</h3>
+        <h3 v-if="overlapChoices.length || panelChoices.length">What was laid</h3>
+        <label v-if="overlapChoices.length" class="field">Of an overlap <ElSelect :model-value="undefined" :options="overlapChoices" :teleported="false" placeholder="Choose an overlap" aria-label="Overlap to log" @update:model-value="(id: number) => draft({ overlap_id: id })" /></label>
+        <label v-if="panelChoices.length" class="field">Of a panel: its bands and seams <ElSelect :model-value="undefined" :options="panelChoices" :teleported="false" placeholder="Choose a panel" aria-label="Panel to log" @update:model-value="(id: number) => draft({ panel_id: id })" /></label>
+        <h3>{{ overlapChoices.length || panelChoices.length ? 'Or by hand' : 'By hand' }}, the lowest first</h3>
         <label class="field">Card <ElSelect v-model="cardId" :options="cards.map((card) => ({ value: card.id, label: card.name }))" filterable :teleported="false" aria-label="Card of the swatch" /></label>
         <div v-for="(layer, n) in layers" :key="n" class="layer">
           <b>{{ nameOf(layer.ink_id) }}</b>

@@ -183,7 +183,12 @@ h2 {
   grid-auto-flow: column;
   grid-auto-columns: 1fr;
 }
-.verdicts .word,
+.verdicts .word {
+  border: 1px solid var(--line);
+}
+.verdicts .word + .word {
+  border-left: 0;
+}
 .word[aria-pressed='true'] {
   background: var(--strong);
   color: var(--on-strong);
