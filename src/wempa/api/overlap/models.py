@@ -101,7 +101,7 @@ class OverlapSummary(BaseModel):
     """Why it cannot be read: it can still be given out and deleted."""
 
 
-class StackChange(BaseModel):
+class StackChange(Strict):
     """What an overlap becomes when a fix or a nudge is applied."""
 
     card_id: int | None

@@ -194,7 +194,7 @@ class SeamFixOut(BaseModel):
     change: PanelIn
 
 
-class WindowIn(BaseModel):
+class WindowIn(Strict):
     """What a panel is cut to: a shape about a point, mm from the top left of the inked area."""
 
     kind: Opening
@@ -205,7 +205,7 @@ class WindowIn(BaseModel):
     path: Annotated[str, Field(max_length=MAX_PATH)] = ""
 
 
-class ThroughIn(BaseModel):
+class ThroughIn(Strict):
     """A panel and a window over it."""
 
     panel: PanelIn
@@ -241,7 +241,7 @@ class BesidePanel(BaseModel):
     text: list[str]
 
 
-class PanelEdit(BaseModel):
+class PanelEdit(Strict):
     """A change of a panel as one makes it at the table; the panel comes back, not stored."""
 
     panel: PanelIn

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
-from wempa.api.models import LookOut, OverlapEntry
+from wempa.api.models import LookOut, OverlapEntry, Strict
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_IMPORT, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Blend, ChartOrder, Formula, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number, Whole
 
 
-class ChartIn(BaseModel):
+class ChartIn(Strict):
     """Which inks, on what card, and how each is laid down."""
 
     card_id: Whole | None = None
@@ -27,7 +27,7 @@ class ChartIn(BaseModel):
     mud_line: Annotated[Number, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
 
 
-class ChartQuery(BaseModel):
+class ChartQuery(Strict):
     """A chart to be handed over, in an address."""
 
     card_id: int | None = None
@@ -47,10 +47,8 @@ class ChartQuery(BaseModel):
         return ChartIn.model_validate(self.model_dump(include=set(ChartIn.model_fields)))
 
 
-class NextIn(BaseModel):
+class NextIn(Strict):
     """Which inks are thought of, and on what card."""
-
-    model_config = ConfigDict(extra="forbid")
 
     card_id: Whole | None = None
     table: Annotated[str, Field(max_length=MAX_IMPORT)] | None = None

@@ -13,7 +13,7 @@ from wempa.formats import job as contract
 from wempa.formats.job import Switch, Whole
 
 
-class TargetIn(BaseModel):
+class TargetIn(Strict):
     """A wanted colour: typed or picked (`colour`), an ink's own, or a spot on a saved overlap or panel."""
 
     colour: contract.Colour | None = None
@@ -38,7 +38,7 @@ class TargetIn(BaseModel):
         return self
 
 
-class MatchIn(BaseModel):
+class MatchIn(Strict):
     """What is wanted, on what, and what may be used."""
 
     target: TargetIn

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
+from wempa.api.models import Strict
 from wempa.craft.limits import MAX_ITEMS, MAX_NAME_LIST
 from wempa.craft.vocabulary import Doubt, EyeFamily, Formula
 from wempa.formats.job import Colour, Number
@@ -62,10 +63,8 @@ class EyeAround(BaseModel):
     steps: list[EyeSteps]
 
 
-class NamesIn(BaseModel):
+class NamesIn(Strict):
     """A list as it was typed or pasted, and what holds where it says nothing itself."""
-
-    model_config = ConfigDict(extra="forbid")
 
     text: Annotated[str, Field(max_length=MAX_NAME_LIST)]
     range: Annotated[str, Field(max_length=120)] = ""
@@ -83,10 +82,8 @@ class ListedOut(BaseModel):
     """Where the list says one."""
 
 
-class EntryIn(BaseModel):
+class EntryIn(Strict):
     """An ink that is about to go onto the shelf."""
-
-    model_config = ConfigDict(extra="forbid")
 
     name: Name
     range: Annotated[str, Field(max_length=120)] = ""
@@ -95,10 +92,8 @@ class EntryIn(BaseModel):
     spread: Annotated[Number, Field(ge=0, le=100)]
 
 
-class EntriesIn(BaseModel):
+class EntriesIn(Strict):
     """All of them."""
-
-    model_config = ConfigDict(extra="forbid")
 
     inks: Annotated[list[EntryIn], Field(max_length=MAX_ITEMS)]
 

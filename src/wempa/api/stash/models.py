@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
+from wempa.api.models import Strict
 from wempa.craft.limits import MAX_ITEMS
 from wempa.craft.vocabulary import CopyReason, Family, Formula, ImportStatus, Load, Observation, PadState, Surface, Tool
 from wempa.formats.job import Whole
@@ -138,10 +139,8 @@ class StashView(BaseModel):
     """Whether this is the sample stash that ships with Wempa, and not somebody's own."""
 
 
-class Change(BaseModel):
+class Change(Strict):
     """One item made (no `id`), changed, or deleted (no `item`)."""
-
-    model_config = ConfigDict(extra="forbid")
 
     kind: Literal["ink", "card", "tool", "range"]
     id: Whole | None = None
@@ -149,10 +148,8 @@ class Change(BaseModel):
     item: dict[str, Any] | None = None
 
 
-class Changes(BaseModel):
+class Changes(Strict):
     """Changes made together; undone together."""
-
-    model_config = ConfigDict(extra="forbid")
 
     what: Annotated[str, Field(min_length=1, max_length=200)]
     changes: Annotated[list[Change], Field(min_length=1, max_length=MAX_ITEMS)]
