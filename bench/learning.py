@@ -109,7 +109,7 @@ def world(
     hand differ by the factor `again`.
     """
     rng = np.random.default_rng(seed)
-    table = dict(constants.values())
+    table = dict(constants.AS_SHIPPED)
     surface = _SURFACES[rng.integers(len(_SURFACES))]
     card = Card(Colour(hex="#f8f7f4"), surface)
     inks = {}
@@ -177,7 +177,7 @@ def errors(of: World, by: Supposed) -> Floats:
 
 def learned(of: World) -> tuple[Fit, float, float]:
     """What is learned, and the mean ΔE00 of what is asked before and after."""
-    fit = learn(of.believed, of.logged, constants.values())
+    fit = learn(of.believed, of.logged, constants.AS_SHIPPED)
     first = Supposed.of(of.believed)
     return fit, float(errors(of, first).mean()), float(errors(of, fit.world if fit.adopted else first).mean())
 
@@ -204,7 +204,7 @@ def overprints(name: str) -> tuple[Fit, float, float]:
     taught = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) in named]
     others = [observed(used, lab) for used, lab in paper.overprints if tuple(sorted(used)) not in named]
     believed = believed_of([one.job for one in (*taught, *others)])
-    fit = learn(believed, taught, constants.values())
+    fit = learn(believed, taught, constants.AS_SHIPPED)
 
     def mean(by: Supposed) -> float:
         labs = predicted(believed, by, others)
@@ -220,7 +220,7 @@ def strip(seed: int) -> tuple[float, float]:
     What counts is how much three passes of the tool lay of that ink, on whatever it is put down to.
     """
     rng = np.random.default_rng(seed)
-    table = dict(constants.values())
+    table = dict(constants.AS_SHIPPED)
     tool = (Tool.BRUSH, Tool.FOAM)[seed % 2]
     card = Card(Colour(hex="#f8f7f4"), _SURFACES[seed % len(_SURFACES)])
     ink = Ink(Swatch(Colour(lab=_lab(rng), lab_illuminant=Illuminant.D65)), _FORMULAS[seed % len(_FORMULAS)], "Ink")
@@ -238,7 +238,7 @@ def strip(seed: int) -> tuple[float, float]:
     for job, (l, a, b) in zip(jobs(STRIP_PASSES), labs.tolist(), strict=True):
         colour = Colour(lab=_off(rng, (l, a, b), 1.2), lab_illuminant=Illuminant.D65)
         seen.append(Observation(job, colour, 1.2, photo="strip"))
-    fit = learn(believed, seen, constants.values())
+    fit = learn(believed, seen, constants.AS_SHIPPED)
     by = fit.world if fit.adopted else Supposed.of(believed)
     found = by.rows.get(row, table[row]) * (by.inks["a"].strength or 1.0)
     lays = by.rows.get(f"formula.{ink.formula}.lays", 1.0)
@@ -256,7 +256,7 @@ def many(count: int = 200, inks: int = 30) -> tuple[World, float]:
     finally:
         INKS, LOGGED = was
     start = time.perf_counter()
-    learn(made.believed, made.logged, constants.values())
+    learn(made.believed, made.logged, constants.AS_SHIPPED)
     return made, time.perf_counter() - start
 
 

@@ -46,7 +46,7 @@ def stash(count: int) -> list[tuple[str, Ink]]:
 
 def searched(count: int, enough: float) -> dict[str, Any]:
     """Preparation, and every target looked for among so many inks in three amounts."""
-    inks, table = stash(count), constants.values(())
+    inks, table = stash(count), constants.AS_SHIPPED
     lays = [lay for key, ink in inks for lay in three_hands(key, ink.formula, Load.NORMAL, table)]
     job = Job(Card(Colour(hex="#f8f7f4")), tuple(inks))
     start = time.perf_counter()

@@ -40,7 +40,7 @@ def test_a_coated_surface_is_the_middle_of_its_papers(suits: dict[str, tuple[Car
     """What the table has for it is what its papers come to, not what one of them comes to."""
     cards = [card for name, (card, _) in suits.items() if name.startswith("coated")]
     floor, takeup = overprints.middle(cards)
-    table = constants.values()
+    table = constants.AS_SHIPPED
     assert table["surface.coated.floor"] == pytest.approx(floor, rel=0.05)
     assert table["surface.coated.takeup"] == pytest.approx(takeup, abs=0.005)
 

@@ -12,7 +12,7 @@ from wempa.craft.limits import MAX_INKS, MAX_STACK
 from wempa.craft.vocabulary import Formula, Load, Tool, Treatment
 from wempa.craft.ways import first_touch, is_white, lighter_hand, owned_white, plain_key, three_hands, with_barrier
 
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 BLUE = Ink(Swatch(Colour(hex="#2456a6")), Formula.DYE, name="Boiler Blue")
 WHITE = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, name="Steam White")
 CREAM = Ink(Swatch(Colour(hex="#f0e4c4")), Formula.PIGMENT, name="Cream Teapot")
@@ -55,9 +55,9 @@ def test_a_lighter_hand_never_goes_back_to_a_fuller_pad_and_takes_less_of_a_dose
 
 def test_white_is_a_light_pigment_and_no_pale_dye() -> None:
     least = constants.TABLE["barrier.white"].value
-    assert is_white(Formula.PIGMENT, least + 0.1)
-    assert not is_white(Formula.PIGMENT, least)
-    assert not is_white(Formula.DYE, 99)
+    assert is_white(Formula.PIGMENT, least + 0.1, TABLE)
+    assert not is_white(Formula.PIGMENT, least, TABLE)
+    assert not is_white(Formula.DYE, 99, TABLE)
 
 
 def test_the_white_at_hand_is_found_in_the_job_first_then_in_the_stash() -> None:

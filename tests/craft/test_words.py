@@ -75,7 +75,7 @@ def test_each_treatment_does_something_and_only_heat_and_topcoat_want_care() -> 
 )
 def test_what_a_treatment_leaves_of_the_amount(treatment: Treatment, ink: dict[str, float], factor: float) -> None:
     assert treatment.row.dose is not None
-    assert treatment.row.dose(ink, constants.values()) == pytest.approx(factor)
+    assert treatment.row.dose(ink, constants.AS_SHIPPED) == pytest.approx(factor)
 
 
 def test_where_water_was_dropped_ink_is_lifted_and_turns_milky() -> None:
@@ -93,7 +93,7 @@ def test_where_water_was_dropped_ink_is_lifted_and_turns_milky() -> None:
 def test_a_topcoat_changes_scatter_floor_and_pores_by_rows_that_there_are() -> None:
     row = Treatment.GLAZE.row
     assert row.scatter is not None
-    assert row.scatter({"glaze_scatter": 0.8}, constants.values()) == 0.8
+    assert row.scatter({"glaze_scatter": 0.8}, constants.AS_SHIPPED) == 0.8
     assert {row.floor, row.pores} <= set(constants.TABLE)
     assert (row.dose, row.closes, row.wet_only) == (None, True, False)
 

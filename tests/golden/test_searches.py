@@ -32,7 +32,7 @@ from wempa.formats.job import read_one
 
 # Charts and matches are worked out in single precision.
 SINGLE = 4e-3
-TABLE = constants.values(())
+TABLE = constants.AS_SHIPPED
 STASH: dict[str, dict[str, Any]] = {ink["name"]: ink["body"] for ink in ink_bodies()}
 INKS: dict[str, Ink] = {name: InkIn.model_validate(body).to_core() for name, body in STASH.items()}
 FIXED = [

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
+from wempa.craft.limits import MAX_DILUTION, MAX_DOSE, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Illuminant, Load, Over, Tool, Treatment
 from wempa.formats.job import Number, Whole
 from wempa.formats.job_result import CodedText, PatchResult, SeenColour, VerdictResult
@@ -43,8 +43,13 @@ class OverlapSettings(Strict):
     """What a job has beside its card, inks and stack."""
 
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[Number, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
+    mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None
+    """None: its owner's."""
     constants: dict[str, Number] = {}
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out: what is said."""
+        return self.model_dump(mode="json", exclude_defaults=True)
 
 
 class LookOut(BaseModel):

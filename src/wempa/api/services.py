@@ -54,7 +54,7 @@ class Services:
         self.evenings = Evenings(workspace, self.shelves, self.panels)
         self.runs = Runs(workspace, self.evenings)
         self.looks = Looks(workspace, self.shelves, self.panels)
-        self.stash = StashShown(workspace)
+        self.stash = StashShown(workspace, self.shelves)
         self.overlap_summaries = Kept[OverlapSummary](_SUMMARIES)
         self.crossings = Kept[CrossingOut](_OPEN)
         self.overlap_pieces = Kept[Choosable](_SUMMARIES)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import TypeVar
 
+from wempa.craft import constants
 from wempa.craft.constants import Overrides
 from wempa.craft.errors import JobError
 from wempa.craft.job import WHITE, Card, Ink, Job, Stash
@@ -16,12 +17,11 @@ from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
-from wempa.formats.job_text import card_json
-from wempa.formats.stash.items import CardItem, InkItem, PhoneItem, RangeItem, ToolItem, job_ink, of_stored, pad_today
+from wempa.formats.stash.items import CardItem, InkItem, PhoneItem, RangeItem, ToolItem, of_stored
 from wempa.optics.grid import Floats
-from wempa.store import Item, NotFound, StoreError, Workspace
+from wempa.store import Item, Kind, NotFound, StoreError, Workspace
 
-from .taught import standing_lessons
+from .taught import Taught, standing_lessons
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -82,9 +82,14 @@ class Shelf:
         """What was learned of the craft table, with what an overlap or panel says of it itself."""
         return tuple(sorted({**dict(self.rows), **own}.items()))
 
-    def line(self, said: float) -> float:
+    @property
+    def table(self) -> Mapping[str, float]:
+        """The craft table as it was learned."""
+        return constants.values(self.rows)
+
+    def line(self, said: float | None) -> float:
         """The mud line of an overlap or panel: its own, or else its owner's."""
-        return self.mud_line if said == DEFAULT_MUD_LINE else said
+        return self.mud_line if said is None else said
 
     def ink(self, key: str) -> Ink:
         """An ink by its key; raises `NotFound`, or `StoreError` where it is there and cannot be read."""
@@ -160,34 +165,45 @@ class Shelves:
         return self._read(date.today())
 
     def _read(self, today: date) -> Shelf:
-        ranges = ranges_of(self._workspace)
-        all_inks, all_cards = self._workspace.read_all("ink"), self._workspace.read_all("card")
-        stored = [item for item, _ in readable(InkItem, "ink", all_inks)]
-        taught = standing_lessons(self._workspace)
-        bodies = {str(item["id"]): job_ink(item, ranges, today) for item in stored}
-        own = {key: contract.Ink.model_validate(body).to_core() for key, body in bodies.items()}
-        inks = own | {
-            key: contract.Ink.model_validate({**bodies[key], **fields}).to_core()
-            for key, fields in taught.inks(own).items()
-        }
-        pads = {str(item["id"]): pad_today(item["details"], today) for item in stored}
-        owned = [str(i["id"]) for i in stored if i["details"].get("standing", Standing.OWNED) == Standing.OWNED]
-        found = readable(CardItem, "card", all_cards)
-        own_cards = {item["id"]: card.card.to_core() for item, card in found}
-        cards = own_cards | {
-            number: contract.Cardstock.model_validate({**card_json(own_cards[number]), **fields}).to_core()
-            for number, fields in taught.cards(own_cards).items()
-        }
-        names = {item["name"]: cards[item["id"]] for item, _ in found}
-        lost = {("ink", item["id"]): item["name"] for item in all_inks if str(item["id"]) not in inks}
-        lost |= {("card", item["id"]): item["name"] for item in all_cards if item["id"] not in cards}
-        return Shelf(
-            inks=inks,
-            cards=cards,
-            owned=Stash(tuple((key, inks[key]) for key in owned), tuple(names.items())),
-            loads={key: Load.NORMAL if pad is None else PAD_LOAD[pad] for key, pad in pads.items()},
-            unlearned=Unlearned(own, own_cards, {str(item["id"]): item["range"] for item in stored}),
-            rows=tuple(sorted(taught.rows.items())),
-            mud_line=DEFAULT_MUD_LINE if taught.mud_line is None else taught.mud_line,
-            unreadable=lost,
-        )
+        every: dict[Kind, list[Item]] = {kind: self._workspace.read_all(kind) for kind in ("ink", "card", "range")}
+        inks = {item["id"]: ink for item, ink in readable(InkItem, "ink", every["ink"])}
+        cards = {item["id"]: card for item, card in readable(CardItem, "card", every["card"])}
+        ranges = {item.name: item.constants for _, item in readable(RangeItem, "range", every["range"])}
+        lost = {("ink", item["id"]): item["name"] for item in every["ink"] if item["id"] not in inks}
+        lost |= {("card", item["id"]): item["name"] for item in every["card"] if item["id"] not in cards}
+        return shelf_of(inks, cards, ranges, standing_lessons(self._workspace), today, lost)
+
+
+def shelf_of(
+    inks: Mapping[int, InkItem],
+    cards: Mapping[int, CardItem],
+    ranges: Mapping[str, dict[str, float]],
+    taught: Taught,
+    today: date,
+    lost: dict[tuple[str, int], str],
+) -> Shelf:
+    """The shelf of inks and cards by number, changed by what was taught; `lost` names those that cannot be read."""
+    rows = tuple(sorted(taught.rows.items()))
+    table = constants.values(rows)
+    said = {str(number): item.job_ink(ranges, today, table) for number, item in inks.items()}
+    own = {key: ink.to_core() for key, ink in said.items()}
+    learned = own | {key: contract.with_fields(said[key], fields).to_core() for key, fields in taught.inks(own).items()}
+    own_cards = {number: item.card.to_core() for number, item in cards.items()}
+    learned_cards = own_cards | {
+        number: contract.with_fields(cards[number].card, fields).to_core()
+        for number, fields in taught.cards(own_cards).items()
+    }
+    owned = tuple(
+        [(str(number), learned[str(number)]) for number, item in inks.items() if item.standing is Standing.OWNED]
+    )
+    by_name = {item.name: learned_cards[number] for number, item in cards.items()}
+    return Shelf(
+        inks=learned,
+        cards=learned_cards,
+        owned=Stash(owned, tuple(by_name.items())),
+        loads={key: Load.NORMAL if ink.pad is None else PAD_LOAD[ink.pad] for key, ink in said.items()},
+        unlearned=Unlearned(own, own_cards, {str(number): item.range for number, item in inks.items()}),
+        rows=rows,
+        mud_line=DEFAULT_MUD_LINE if taught.mud_line is None else taught.mud_line,
+        unreadable=lost,
+    )

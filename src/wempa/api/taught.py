@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -36,23 +36,28 @@ class Taught:
         """The same of cards."""
         found = {}
         for each in self.fit.cards if self.fit is not None else ():
-            card = own.get(each.card_id or 0)
-            if card is not None and each.was == card_mark(card):
-                found[each.card_id or 0] = json.loads(each.fields or "{}")
+            card = None if each.card_id is None else own.get(each.card_id)
+            if each.card_id is not None and card is not None and each.was == card_mark(card):
+                found[each.card_id] = json.loads(each.fields or "{}")
         return found
 
 
 def standing_lessons(workspace: Workspace) -> Taught:
-    """What stands: of each kind of lesson the newest that was not taken back."""
-    found: dict[str, Lesson] = {}
-    for item in workspace.read_all("lesson"):
+    """What stands in a workspace."""
+    return taught_by(workspace.read_all("lesson"))
+
+
+def taught_by(stored: Iterable[Mapping[str, Any]]) -> Taught:
+    """What stands of lessons, oldest first: of each kind the newest that was not taken back."""
+    newest: dict[str, Lesson] = {}
+    for item in stored:
         try:
             lesson = read_lesson(item)
         except JobError:
             continue
         if not lesson.taken_back:
-            found[lesson.of] = lesson
-    fit, line, seam = (found.get(of) for of in ("fit", "mud_line", "seam"))
+            newest[lesson.of] = lesson
+    fit, line, seam = (newest.get(of) for of in ("fit", "mud_line", "seam"))
     rows = {**(fit.rows if fit else {}), **(seam.rows if seam else {})}
     return Taught(fit, rows, line.mud_line if line else None)
 

@@ -31,7 +31,7 @@ def check_override(name: str, value: float) -> None:
 
 # Learning tries thousands of tables.
 @lru_cache(512)
-def values(overrides: Overrides = ()) -> Mapping[str, float]:
+def values(overrides: Overrides) -> Mapping[str, float]:
     """All values by name, with the overrides applied.
 
     Raises
@@ -51,6 +51,9 @@ class _Values(dict[str, float]):
     __hash__ = object.__hash__  # type: ignore[assignment]
     __eq__ = object.__eq__
 
+
+AS_SHIPPED = values(())
+"""The table before anybody learned or said anything: where learning begins, and what stands without a workspace."""
 
 FORMULA_COLUMNS = tuple(column for column, *_ in BY_FORMULA)
 SURFACE_COLUMNS = tuple(column for column, *_ in SURFACE_ROWS)

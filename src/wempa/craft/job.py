@@ -124,6 +124,60 @@ Entry = LayDown | Treatment
 
 
 @dataclass(frozen=True, slots=True)
+class SaidEntry:
+    """One entry of a stack as its owner said it: what is None is open, so that the ink's pad may say it."""
+
+    parts: tuple[tuple[str, float], ...] = ()
+    """Ink key and share; several of a premix, none of a treatment."""
+    premix: bool = False
+    treatment: Treatment | None = None
+    tool: Tool | None = None
+    load: Load | None = None
+    passes: float | None = None
+    dose: float | None = None
+    dilution: float | None = None
+    over: Over | None = None
+
+    @property
+    def what(self) -> tuple[object, ...]:
+        """What lies there, however it was put on."""
+        return self.parts, self.premix, self.treatment
+
+    def laid(self, pad: Load = Load.NORMAL) -> Entry:
+        """The entry with nothing open; `pad` is what a tool takes from the ink's pad unless a load was said."""
+        if self.treatment is not None:
+            return self.treatment
+        whole = sum(share for _, share in self.parts)
+        return LayDown(
+            parts=tuple([(key, share / whole) for key, share in self.parts]),
+            dose=self.dose,
+            tool=self.tool,
+            load=self.load or pad,
+            passes=1.0 if self.passes is None else self.passes,
+            dilution=self.dilution or 0.0,
+            over=self.over or Over.DRY,
+            premix=self.premix,
+        )
+
+
+def said_of(entry: Entry) -> SaidEntry:
+    """An entry of a job as something that was said, with nothing left open."""
+    if not isinstance(entry, LayDown):
+        return SaidEntry(treatment=entry)
+    by_tool = entry.dose is None
+    return SaidEntry(
+        parts=entry.parts,
+        premix=entry.premix,
+        tool=entry.tool,
+        load=entry.load if by_tool else None,
+        passes=entry.passes if by_tool else None,
+        dose=entry.dose,
+        dilution=entry.dilution or None,
+        over=None if entry.over is Over.DRY else entry.over,
+    )
+
+
+@dataclass(frozen=True, slots=True)
 class Stash:
     """Inks and cards that fixes may use."""
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from .evening_rows import EVENING_ROWS
 from .formula_rows import BY_FORMULA, FACTOR, SHARE, Constant
+from .judgement_rows import JUDGEMENT_ROWS
 from .learn_rows import LEARN_ROWS
 from .vocabulary import EyeLight, Formula, Known, Load, PadState, Surface, Tool
 
@@ -253,20 +254,10 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("seam.share", 0.4, SHARE, "A seam is no wider than this of what each band has.", "guess", 0.01, 0.9),
     Constant("panel.narrow", 5, "mm", "A seam that is kept narrow for the sake of its colour.", "guess", 1, 50),
     Constant("panel.gap", 2, "mm", "Bare card left between two inks that do not join.", "guess", 0.5, 20),
-    Constant("worry.muddy", 30, "points", "A muddy seam, beside its mud of 100.", "guess", 0, 200),
-    Constant("worry.muddy_mm", 2, "points/mm", "Each millimetre of mud along a seam.", "guess", 0, 50),
-    Constant("worry.swamped", 25, "points", "A seam where one ink is lost in the other.", "guess", 0, 200),
-    Constant("worry.no_new_colour", 12, "points", "A seam that adds no colour of its own.", "guess", 0, 200),
-    Constant("worry.hard_line", 10, "points", "A line that stays between two bands.", "guess", 0, 200),
-    Constant("worry.lost_band", 15, "points", "A band that is not seen as itself.", "guess", 0, 200),
-    Constant("worry.gain", 5, "points", "A fix that gains less is not worth telling.", "guess", 0, 100),
     Constant("touch.lighter", 0.4, FACTOR, "Going lighter with an ink: so much of passes or dose.", "guess", 0.05, 1),
     Constant("swatch.dark_card", 45, "L*", "A card darker than this shows how an ink covers.", "guess", 5, 80),
     Constant("barrier.passes", 6, "passes", "White brushed thinly under everything.", "guess", 1, 200),
     Constant("barrier.white", 93, "L*", "A pigment this light is a white, fit for a barrier.", "guess", 50, 100),
-    Constant("preset.same", 25, "ΔE00", "A colour in another formula is looked for no farther off.", "guess", 1, 60),
-    Constant("preset.coloured", 12, "C*", "From here on a card counts as coloured.", "guess", 1, 60),
-    Constant("preset.light", 60, "L*", "From here on a card is light enough to lie under dyes.", "guess", 10, 100),
     Constant("photo.pale", 82, "L*", "A yellow lighter than this is one that cameras see badly.", "reasoned", 10, 100),
     Constant("photo.yellow", 25, "b*", "From here on a pale colour is a yellow to a camera.", "reasoned", 0, 100),
     Constant("photo.strong", 75, "C*", "A yellow with more chroma is read well enough.", "reasoned", 1, 150),
@@ -279,40 +270,12 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("work.change", 1, "min", "Cleaning the mat and changing the brush between two inks.", "guess", 0, 10),
     Constant("work.wet_area", 150, "cm²", "Card that is worked wet at a time: the front of a card.", "guess", 1, 5000),
     Constant("work.sealed", 1.5, FACTOR, "So much longer ink takes to dry on a sealed surface.", "guess", 1, 10),
-    Constant("colour.grey", 8, "C*", "A colour with less chroma is a grey, a white or a black.", "guess", 1, 30),
-    Constant("colour.white", 91, "L*", "A grey lighter than this is a white.", "guess", 70, 100),
-    Constant("colour.black", 20, "L*", "A grey darker than this is a black.", "guess", 1, 40),
-    Constant("colour.brown_light", 53, "L*", "A dull orange or red is a brown up to this lightness.", "guess", 20, 80),
-    Constant("colour.brown_chroma", 47, "C*", "And up to this chroma.", "guess", 10, 100),
-    Constant("colour.hued", 14, "C*", "From here on an ink has a hue that a set may be built on.", "guess", 1, 50),
-    Constant("colour.bright", 26, "C*", "From here on a colour counts for a rainbow.", "guess", 5, 80),
-    Constant("company.seam", 20, "mm", "Inks are company if over so wide a seam no line stays.", "reasoned", 2, 100),
-    Constant("company.apart", 8, "ΔE00", "Bands closer than this read as one colour.", "reasoned", 1, 30),
-    Constant("nudge.step", 3, "ΔE00", "A step that is seen at once, and no more.", "reasoned", 1, 20),
-    Constant("nudge.astray", 1.0, FACTOR, "A nudge may stray no farther than this times its step.", "guess", 0.1, 5),
-    Constant("nudge.light", 0.5, FACTOR, "What a nudge of hue does to lightness counts so much.", "guess", 0, 1),
-    Constant("light.match", 2, "ΔE00", "Two colours this near match under a light.", "reasoned", 0.5, 10),
-    Constant("light.parted", 4, "ΔE00", "Colours that match by day and differ by this do not match.", "guess", 1, 20),
     Constant("wet.reach", 0.5, "dose", "Dose by which two thirds of the wet look are there.", "guess", 0.05, 5),
     Constant("marks.sealed", 0.2, SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
     Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
     Constant("marks.thirsty", 0.8, SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
     Constant("marks.few_passes", 2, "passes", "Too few to work a mark out, on thirsty card.", "guess", 1, 200),
     Constant("margin.wide", 10, "ΔE00", "Beyond this margin a prediction is only a hint.", "reasoned", 1, 50),
-    Constant("verdict.covered", 0.25, SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1),
-    Constant("ground.light", 90, "L*", "A white this light that lies below is a ground.", "guess", 50, 100),
-    Constant("ground.chroma", 9, "C*", "A ground has no more colour than this of its own.", "guess", 0, 50),
-    Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
-    Constant("verdict.card_to", 12, "ΔE00", "A card this far from white counts fully as coloured.", "guess", 1, 100),
-    Constant("mud.dark_from", 12, "L*", "Down here it is black, and nobody calls it mud.", "guess", 0, 50),
-    Constant("mud.dark_to", 27, "L*", "From here on a dull dark mix is mud.", "guess", 1, 60),
-    Constant("mud.opposed_from", 0.25, "agreement of hues 0–1", "Hues that agree less are opposites.", "guess", 0, 1),
-    Constant("mud.opposed_to", 0.6, "agreement of hues 0–1", "Hues that agree more are not.", "guess", 0, 1),
-    Constant("mud.opposed_loss", 0.1, SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
-    Constant(
-        "mud.opposed_brown", 0.25, FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
-    ),
-    Constant("mud.opposed_grey", 0.8, FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
     Constant(
         "takeup.tool",
         0.97,
@@ -399,7 +362,6 @@ _SINGLE: tuple[Constant, ...] = (
         0.05,
         20,
     ),
-    Constant("order.seen", 2.0, "ΔE00", "An order that makes less of a difference is not shown.", "reasoned", 0, 20),
     Constant("patch.same", 2.0, "ΔE00", "Patches that differ by less look like one.", "reasoned", 0, 20),
     Constant(
         "film.closes",
@@ -492,67 +454,6 @@ _SINGLE: tuple[Constant, ...] = (
         5,
     ),
     Constant("margin.takeup", 0.07, SHARE, "How well a surface word tells the take-up.", "measured", 0, 0.5),
-    Constant("verdict.same", 6, "ΔE00", "Colours nearer than this are taken for one on a card.", "reasoned", 1, 20),
-    Constant("verdict.other", 12, "ΔE00", "Beyond this nobody takes one for the other.", "reasoned", 2, 40),
-    Constant(
-        "verdict.muted",
-        0.6,
-        SHARE,
-        "Below this share of the clean in-between's chroma a mix is muted.",
-        "reasoned",
-        0.1,
-        1,
-    ),
-    Constant(
-        "mud.mixing_from",
-        0.30,
-        SHARE,
-        "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
-        "guess",
-        0,
-        1,
-    ),
-    Constant(
-        "mud.mixing_to", 0.65, SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
-    ),
-    Constant(
-        "mud.agree_from",
-        0.55,
-        "agreement of hues 0–1",
-        "Up to here the parents' hues pull apart enough for mud; two primaries agree to 0.5, a quarter turn to 0.71.",
-        "reasoned",
-        0,
-        1,
-    ),
-    Constant(
-        "mud.agree_to",
-        0.9,
-        "agreement of hues 0–1",
-        "From here on the inks are of one hue, or greys and blacks with one.",
-        "reasoned",
-        0,
-        1,
-    ),
-    Constant("mud.card_from", 0.1, SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
-    Constant("mud.card_to", 0.5, SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
-    Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
-    Constant("mud.plum_from", 285, "° hue", "Redder than this a dull violet begins to be a plum.", "guess", 200, 360),
-    Constant("mud.plum_full", 290, "° hue", "From here on it is a plum or mauve, and liked.", "guess", 200, 360),
-    Constant("mud.plum_to", 345, "° hue", "Up to here it is; dull pinks follow.", "guess", 200, 360),
-    Constant("mud.plum_end", 355, "° hue", "From here on a dull red is no plum.", "guess", 200, 400),
-    Constant("mud.plum_chroma", 8, "C*", "A plum has so much colour at least; less is a grey.", "guess", 0, 40),
-    Constant("mud.plum_near", 60, "°", "So near to the promised hue: a plum where purple was.", "guess", 0, 180),
-    Constant(
-        "mud.covers_from", 6, "L*", "Lighter than a dark card by so much, a colour begins to cover it.", "guess", 0, 50
-    ),
-    Constant("mud.covers_to", 14, "L*", "From here on it is judged by its own colour.", "guess", 0.1, 60),
-    Constant("mud.dark_card", 50, "L*", "No lighter than this, a card is to be covered.", "guess", 0, 100),
-    Constant("mud.light_from", 46, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
-    Constant("mud.light_to", 66, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
-    Constant("mud.grey_chroma", 20, "C*", "Beyond this chroma a green, blue or violet is a colour.", "guess", 1, 100),
-    Constant(
-        "mud.brown_chroma", 56, "C*", "Beyond this chroma a brown or olive is an orange or a yellow.", "guess", 1, 100
-    ),
 )
 
 
@@ -595,6 +496,7 @@ def all_rows() -> list[Constant]:
     for light, (spread, why) in _BY_EYE_LIGHT.items():
         rows.append(Constant(f"eye.{light}", spread, "ΔE00", why, "guess", 0, 60))
     rows.extend(_SINGLE)
+    rows.extend(JUDGEMENT_ROWS)
     rows.extend(LEARN_ROWS)
     rows.extend(EVENING_ROWS)
     return rows

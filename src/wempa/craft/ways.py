@@ -39,15 +39,18 @@ def lighter_hand(entry: LayDown, share: float) -> LayDown:
     return replace(entry, passes=min(entry.passes, max(1.0, float(round(entry.passes * share)))), load=load)
 
 
-def is_white(formula: Formula, lightness: float) -> bool:
+def is_white(formula: Formula, lightness: float, table: Mapping[str, float]) -> bool:
     """Whether an ink is a white pigment, by its formula and its swatch's L*."""
-    return formula is Formula.PIGMENT and lightness > constants.TABLE["barrier.white"].value
+    return formula is Formula.PIGMENT and lightness > table["barrier.white"]
 
 
 def owned_white(job: Job) -> tuple[str, Ink] | None:
     """The first white pigment of the job or its stash, with its key; None if there is none."""
+    table = constants.values(job.constants)
     pigments = [(key, ink) for key, ink in (*job.inks, *job.stash.inks) if ink.formula is Formula.PIGMENT]
-    return next(((key, ink) for key, ink in pigments if is_white(ink.formula, float(swatch_lab(ink, job)[0]))), None)
+    return next(
+        ((key, ink) for key, ink in pigments if is_white(ink.formula, float(swatch_lab(ink, job)[0]), table)), None
+    )
 
 
 # What stands before a key that names another ink in the stash than in the job.

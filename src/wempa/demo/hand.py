@@ -36,7 +36,7 @@ _STRENGTH, _COLOUR = 0.13, 0.9
 def true_world(jobs: Sequence[Job]) -> Supposed:
     """What the inks, cards and hand of some jobs really are."""
     believed = believed_of(jobs)
-    table = constants.values()
+    table = constants.AS_SHIPPED
     inks = {key: _true_ink(ink) for key, ink in believed.inks.items()}
     cards = tuple(_true_card(card) for card in believed.cards)
     return Supposed(inks, cards, {row: table[row] * factor for row, factor in HAND.items()})
@@ -54,7 +54,7 @@ def _true_ink(ink: Ink) -> Ink:
 
 
 def _true_card(card: Card) -> Card:
-    floor = constants.values()[f"surface.{card.surface}.floor"] if card.floor is None else card.floor
+    floor = constants.AS_SHIPPED[f"surface.{card.surface}.floor"] if card.floor is None else card.floor
     return replace(card, floor=min(0.4, floor * _FLOOR))
 
 

@@ -6,7 +6,8 @@ Every bad input becomes one `JobError`: a sentence, and the place in the job.
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, ValidationError, model_validator
@@ -223,6 +224,14 @@ class Ink(_Model):
             pad=self.pad,
             constants=_own(self.constants, f"formula.{self.formula}"),
         )
+
+
+AnyModel = TypeVar("AnyModel", bound=_Model)
+
+
+def with_fields(model: AnyModel, fields: Mapping[str, Any]) -> AnyModel:
+    """An ink or card with some fields of its JSON replaced; raises `ValidationError` where that makes none."""
+    return type(model).model_validate({**model.model_dump(mode="json", exclude_none=True), **fields})
 
 
 class MixPart(_Model):

@@ -323,13 +323,13 @@ def test_lines_of_ones_own_are_offered_and_never_imposed(client: TestClient) -> 
     (offer,) = book(client)["offers"]
     assert offer["of"] == "mud_line"
     assert offer["now"] == 50
-    assert client.get("/api/overlaps/1").json()["overlap"]["settings"]["mud_line"] == 50
+    assert client.get("/api/overlaps/1").json()["mud_line"] == 50
     lessons = client.post("/api/log/lines/mud_line").json()
     assert lessons[0]["item"]["mud_line"] == offer["at"]
-    assert client.get("/api/overlaps/1").json()["overlap"]["settings"]["mud_line"] == offer["at"]
+    assert client.get("/api/overlaps/1").json()["mud_line"] == offer["at"]
     assert book(client)["offers"] == []
     client.post(f"/api/log/lessons/{lessons[0]['id']}/back")
-    assert client.get("/api/overlaps/1").json()["overlap"]["settings"]["mud_line"] == 50
+    assert client.get("/api/overlaps/1").json()["mud_line"] == 50
     assert client.post("/api/log/lines/seam").status_code == 422
     # Seams on which somebody sees a line early.
     stack = [{"ink_id": 1, "tool": "brush", "passes": 2}]

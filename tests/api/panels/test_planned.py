@@ -77,7 +77,7 @@ def test_what_is_told_of_a_panel(demo: TestClient) -> None:
     for band in told["bands"]:
         middle = np.array([np.interp((band["from"] + band["to"]) / 2, at, channel) for channel in lab.T])
         assert float(cm.delta_e(middle, np.array(band["colour"]["lab"]))) < 0.2
-    hard = constants.values()["seam.hard"]
+    hard = constants.AS_SHIPPED["seam.hard"]
     for seam, (k, after) in zip(told["seams"], ((0, 1), (1, 2)), strict=True):
         assert seam["inks"] == [INKS[k][0], INKS[after][0]]
         assert seam["at"] == [k, after]

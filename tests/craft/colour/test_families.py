@@ -9,6 +9,7 @@ import pytest
 
 from wempa.craft.colour import families
 from wempa.craft.colour.circle import painter_hue
+from wempa.craft.constants import AS_SHIPPED as TABLE
 from wempa.craft.vocabulary import Family
 from wempa.optics.namespace import SCALAR
 
@@ -38,7 +39,7 @@ def of_hue(lightness: float, chroma: float, painter: float) -> tuple[float, floa
     ],
 )
 def test_a_colour_has_the_family_that_one_would_say(lab: tuple[float, float, float], family: Family) -> None:
-    assert families.family_of(lab) is family
+    assert families.family_of(lab, TABLE) is family
 
 
 def test_a_hue_stands_in_the_family_that_is_nearest_on_the_painters_circle() -> None:
@@ -49,27 +50,27 @@ def test_a_hue_stands_in_the_family_that_is_nearest_on_the_painters_circle() -> 
 
 
 def test_grey_is_grey_up_to_the_tables_chroma_and_a_colour_from_there() -> None:
-    below, above = families.GREY - 0.01, families.GREY + 0.01
-    assert families.is_grey(np.array([[60.0, below, 0.0], [60.0, 0.0, -above]])).tolist() == [True, False]
-    assert families.family_of((60.0, 0.0, -below)) is Family.GREY
-    assert families.family_of((60.0, 0.0, -above)) is Family.BLUE
+    below, above = TABLE["colour.grey"] - 0.01, TABLE["colour.grey"] + 0.01
+    assert families.is_grey(np.array([[60.0, below, 0.0], [60.0, 0.0, -above]]), TABLE).tolist() == [True, False]
+    assert families.family_of((60.0, 0.0, -below), TABLE) is Family.GREY
+    assert families.family_of((60.0, 0.0, -above), TABLE) is Family.BLUE
 
 
 def test_an_orange_that_is_dull_and_dark_is_brown_and_a_dull_green_is_not() -> None:
-    assert families.family_of(of_hue(35, 25, 60)) is Family.BROWN
-    assert families.family_of(of_hue(75, 25, 60)) is Family.ORANGE
-    assert families.family_of(of_hue(35, 70, 60)) is Family.ORANGE
-    assert families.family_of(of_hue(35, 25, 180)) is Family.GREEN
-    assert not families.is_brown(35, 25, 120)
+    assert families.family_of(of_hue(35, 25, 60), TABLE) is Family.BROWN
+    assert families.family_of(of_hue(75, 25, 60), TABLE) is Family.ORANGE
+    assert families.family_of(of_hue(35, 70, 60), TABLE) is Family.ORANGE
+    assert families.family_of(of_hue(35, 25, 180), TABLE) is Family.GREEN
+    assert not families.is_brown(35, 25, 120, TABLE)
 
 
 def test_colours_stand_from_red_round_to_red_then_greys_from_light_to_dark() -> None:
     hues = [200, 20, 340, 110]
     labs = np.array([(30.0, 0.0, 0.0), *[of_hue(50, 40, hue) for hue in hues], (90.0, 1.0, 0.0)])
-    assert families.around_the_circle(labs).tolist() == [2, 4, 1, 3, 5, 0]
+    assert families.around_the_circle(labs, TABLE).tolist() == [2, 4, 1, 3, 5, 0]
 
 
 def test_within_a_step_light_ones_stand_before_dark_ones() -> None:
     labs = np.array([of_hue(30, 40, 118), of_hue(80, 40, 122), of_hue(55, 40, 150)])
-    assert families.around_the_circle(labs).tolist() == [0, 1, 2]
-    assert families.around_the_circle(labs, step=15).tolist() == [1, 0, 2]
+    assert families.around_the_circle(labs, TABLE).tolist() == [0, 1, 2]
+    assert families.around_the_circle(labs, TABLE, step=15).tolist() == [1, 0, 2]

@@ -20,7 +20,7 @@ from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Formula, Look, Tool, Treatment
 from wempa.optics import colorimetry as cm
 
-T = constants.values()
+T = constants.AS_SHIPPED
 JOBS = [job_of(*stack) for stack in MANY]
 HEAVY = {"tool.brush.amount": TABLE["tool.brush.amount"].value * 1.4}
 

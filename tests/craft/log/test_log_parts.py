@@ -17,7 +17,7 @@ from wempa.craft.log.supposed import Supposed
 from wempa.craft.vocabulary import Formula, Load, Look, Tool, Treatment
 from wempa.optics import colorimetry as cm
 
-T = constants.values()
+T = constants.AS_SHIPPED
 
 
 def test_an_ink_that_dries_out_is_pointed_out_and_since_when() -> None:

@@ -27,7 +27,7 @@ from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Look, Tool,
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
 
-T = constants.values()
+T = constants.AS_SHIPPED
 JOBS = [job_of(*stack) for stack in MANY]
 
 # -- what is told --------------------------------------------------------------------
@@ -436,7 +436,7 @@ def test_a_swatch_that_was_off_is_told_the_way_it_was(key: str, step: tuple[floa
     fit = learn(believed, seen, T)
     (text,) = [each.text for each in lessons(fit, believed, ["Snow"], T) if each.text.endswith("its swatch says.")]
     # What is said of it and of what it truly is agree in what they have in common, and that is the most of it.
-    truly = compare([l, a, b], was.tolist()).removesuffix(" than").split(" and ")
+    truly = compare([l, a, b], was.tolist(), constants.AS_SHIPPED).removesuffix(" than").split(" and ")
     assert truly[0] in text
 
 

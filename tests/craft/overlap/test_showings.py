@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from wempa.craft.colour.naming import chance_words, compare
+from wempa.craft.constants import AS_SHIPPED as TABLE
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown
 from wempa.craft.limits import DOSE_STEPS
@@ -122,14 +123,14 @@ def test_the_nearest_inks_are_one_of_each_family_and_said_in_words() -> None:
 def test_two_colours_compared_in_at_most_two_words(
     lab: tuple[float, float, float], other: tuple[float, float, float], said: str
 ) -> None:
-    assert set(compare(lab, other).replace(" and ", " ").split()) == set(said.replace(" and ", " ").split())
+    assert set(compare(lab, other, TABLE).replace(" and ", " ").split()) == set(said.replace(" and ", " ").split())
 
 
 def test_a_comparison_turned_round_says_the_opposite() -> None:
     opposite = {"lighter": "darker", "darker": "lighter", "greyer": "cleaner", "cleaner": "greyer"}
     one, other = (35.0, 12.0, -20.0), (60.0, 20.0, -42.0)
-    there = compare(one, other).replace(" than", "").split(" and ")
-    assert [opposite[word] for word in there] == compare(other, one).replace(" than", "").split(" and ")
+    there = compare(one, other, TABLE).replace(" than", "").split(" and ")
+    assert [opposite[word] for word in there] == compare(other, one, TABLE).replace(" than", "").split(" and ")
 
 
 def test_chances_are_said_to_the_nearest_five_per_cent() -> None:

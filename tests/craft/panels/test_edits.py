@@ -41,6 +41,6 @@ def test_evenness_in_words() -> None:
 
 
 def test_a_seam_is_soft_noticeable_or_a_line() -> None:
-    hard = constants.values()["seam.hard"]
-    said = [softness_words(each, constants.values()) for each in (0, hard / 2 - 0.01, hard / 2, hard, hard + 0.01)]
+    hard = constants.AS_SHIPPED["seam.hard"]
+    said = [softness_words(each, constants.AS_SHIPPED) for each in (0, hard / 2 - 0.01, hard / 2, hard, hard + 0.01)]
     assert said == ["soft", "soft", "noticeable", "noticeable", "a line"]

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.craft.panels.test_soft import DEMO, demo_job, demo_panel, lay
+from wempa.craft import constants
 from wempa.craft.job import Stash
 from wempa.craft.panels.bands import Band, Seam, place
 from wempa.craft.panels.compare import compared
@@ -26,7 +27,7 @@ from wempa.craft.vocabulary import Layout, Surface, VerdictKind
 )
 def test_evenness_is_compared_from_a_twentieth_on(ours: float | None, theirs: float, says: str) -> None:
     found = study(demo_job("Brass Gauge", "Firebox Orange"), demo_panel("Brass Gauge", "Firebox Orange"))
-    told = compared(replace(found, evenness=ours), replace(found, evenness=theirs))
+    told = compared(replace(found, evenness=ours), replace(found, evenness=theirs), constants.AS_SHIPPED)
     even = [line for line in told if "even" in line]
     assert even == ([f"Its steps are {says} even."] if says else [])
 

@@ -211,7 +211,7 @@ def test_bands_say_what_is_wrong() -> None:
 def test_once_more_over_a_seam_is_a_sandwich() -> None:
     job = job_of("Brass Gauge", "Carriage Plum")
     found = study(job, panel_of("Brass Gauge", "Carriage Plum", seam=Seam(12, 4, wet=False, again=True)))
-    part = constants.values()["panel.again"]
+    part = constants.AS_SHIPPED["panel.again"]
     light = replace(lay("Brass Gauge", 6 * part), load=Load.LIGHT)
     assert same(found.seams[0].lab, stack_lab(job, lay("Brass Gauge"), lay("Carriage Plum"), light))
 

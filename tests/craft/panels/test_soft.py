@@ -27,7 +27,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 DEMO = {body["name"]: InkObject.model_validate(body["body"]).to_core() for body in ink_bodies()}
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 HARD = TABLE["seam.hard"]
 SUNRISE = ("Brass Gauge", "Firebox Orange", "Platform Rose", "Carriage Plum")
 

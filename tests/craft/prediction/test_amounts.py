@@ -12,7 +12,7 @@ from wempa.craft.prediction import amounts
 from wempa.craft.prediction.amounts import BARE, Dried, Ground, Habit
 from wempa.craft.vocabulary import Load, Tool
 
-TABLE = dict(constants.values())
+TABLE = dict(constants.AS_SHIPPED)
 SMOOTH, THIRSTY = Ground(0.0, 0.0, 0.5), Ground(1.0, 1.0, 0.2)
 DYE, FILM, BETWEEN = Habit(0.0, 1.0, 1.0), Habit(1.0, 1.0, 1.0), Habit(0.25, 2.0, 0.5)
 

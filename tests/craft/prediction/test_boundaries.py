@@ -18,7 +18,7 @@ from wempa.craft.prediction.mud import Promise, dulls, mud
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.optics.namespace import SCALAR
 
-TABLE = dict(constants.values())
+TABLE = dict(constants.AS_SHIPPED)
 PROMISE = Promise(chroma=60.0, hue=240.0, agreement=0.4, several=True, counts=1.0, opposed=0.0, apart=1.0)
 Lab = tuple[float, float, float]
 

@@ -155,7 +155,7 @@ def test_each_doubt_moves_the_colour_as_the_changed_job_would() -> None:
 def test_layers_that_a_doubt_leaves_alone_are_not_made_anew() -> None:
     job = a_job(Known.READER, (Formula.DYE, Formula.PIGMENT), Over.DRY)
     bench = prepare_job(job, used_inks(job))
-    table = constants.values()
+    table = constants.AS_SHIPPED
     row = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1].dry
     moved = doubt_sources(row, {}, bench.inks, bench.card, table, 6).moved
     assert moved.layer.shape[1] == 2
@@ -196,7 +196,7 @@ def test_the_margin_holds_what_the_hand_does(tool: Tool, passes: float, surface:
 
 
 def test_a_hand_varies_by_passes_load_and_pad() -> None:
-    table, ground = constants.values(), Ground(0.0, 0.5, 0.9)
+    table, ground = constants.AS_SHIPPED, Ground(0.0, 0.5, 0.9)
     plain = Habit(0.0, 1.0, 1.0)
     # A pad that closes at once: three passes, two or four; of load half, seven tenths or one.
     own = hand_doubt(Tool.PAD, Load.LIGHT, 3.0, ground, plain, table)
@@ -215,7 +215,7 @@ def test_a_hand_varies_by_passes_load_and_pad() -> None:
 
 
 def test_on_a_full_card_the_hand_hardly_counts() -> None:
-    table = constants.values()
+    table = constants.AS_SHIPPED
     inks = tuple(
         [(key, Ink(Swatch(Colour(hex=code)), Formula.DYE)) for key, code in (("a", "#3a7fc0"), ("b", "#e8b13a"))]
     )

@@ -18,7 +18,7 @@ from wempa.craft.prediction.verdict import judge_patches
 from wempa.craft.vocabulary import Formula, Look, Over, Tool, Treatment
 from wempa.optics import colorimetry as cm
 
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 INKS = tuple(
     (key, Ink(Swatch(Colour(hex=colour)), Formula.HYBRID))
     for key, colour in (("blue", "#2456a6"), ("orange", "#f07020"), ("green", "#2f8f4a"))
@@ -116,11 +116,11 @@ def test_kinds_of_places_make_the_kind_of_the_whole() -> None:
     share = np.array([0.5, 0.5, 0.4, 0.6, 0.4, 0.6, 0.3, 0.7])
     mud = np.array([98.0, 4, 20, 40, 10, 0, 0, 0])
     kind = np.array([2, 0, 2, 1, 1, 0, 3, 4])
-    mean, kinds = judge_patches(kind, mud, share, whose, 50)
+    mean, kinds = judge_patches(kind, mud, share, whose, 50, constants.AS_SHIPPED)
     assert mean.tolist() == pytest.approx([51, 32, 4, 0])
     # Muddy at the line; muted where most is dull; clean where most is; nothing new where most is not.
     assert kinds.tolist() == [2, 1, 0, 4]
-    assert judge_patches(kind, mud, share, whose, 52)[1][0] == 0
+    assert judge_patches(kind, mud, share, whose, 52, constants.AS_SHIPPED)[1][0] == 0
 
 
 def test_many_at_once_say_what_one_says() -> None:

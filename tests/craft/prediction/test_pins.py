@@ -24,7 +24,7 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.namespace import SCALAR
 
 WHITE = Card(Colour(hex="#f8f7f4"))
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 INKS = {
     "blue": Ink(Swatch(Colour(hex="#2456a6")), Formula.DYE, "Blue"),
     "coral": Ink(Swatch(Colour(hex="#e8705a")), Formula.HYBRID, "Coral"),

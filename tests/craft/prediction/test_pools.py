@@ -23,7 +23,7 @@ from wempa.craft.prediction.rows import resolve
 from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
 from wempa.craft.vocabulary import Formula, Over, Surface, Tool, Treatment
 
-TABLE = dict(constants.values()) | {"capacity.sealed": 2.0, "capacity.on_film": 6.0, "film.closes": 0.4}
+TABLE = dict(constants.AS_SHIPPED) | {"capacity.sealed": 2.0, "capacity.on_film": 6.0, "film.closes": 0.4}
 FOAM: dict[str, Any] = {"tool": Tool.FOAM, "passes": 4.0}
 SEALED = Ground(0.0, 0.0, 0.5)
 
@@ -103,7 +103,7 @@ def test_dyes_by_hand_on_sealed_card_are_the_same_in_every_order() -> None:
 def test_what_is_left_is_treated_and_blotting_frees_no_room() -> None:
     before = parts(laid("dye", **FOAM), laid("reactive", Over.WET, **FOAM), surface=Surface.COATED)
     after = parts(laid("dye", **FOAM), Treatment.BLOT, laid("reactive", Over.WET, **FOAM), surface=Surface.COATED)
-    assert after[0].dose == pytest.approx(before[0].dose * constants.values()["blot.dose"])
+    assert after[0].dose == pytest.approx(before[0].dose * constants.AS_SHIPPED["blot.dose"])
     assert after[1].dose == before[1].dose
 
 
@@ -116,7 +116,7 @@ def test_each_ink_alone_holds_all_that_it_is_given() -> None:
         ),
         (laid("a", tool=Tool.FOAM, passes=4.0), laid("b", tool=Tool.FOAM, passes=4.0)),
     )
-    bench, table = prepare_job(job, ["a", "b"]), constants.values()
+    bench, table = prepare_job(job, ["a", "b"]), constants.AS_SHIPPED
     whole = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1]
     assert whole.settled.crowded
     for k, key in enumerate("ab"):
@@ -133,7 +133,7 @@ def test_amounts_of_many_at_once_are_those_of_each_stack(surface: Surface, start
     colours = {"dye": "#2456a6", "hybrid": "#f0704f", "white": "#ffffff", "reactive": "#7a3a6e"}
     formulas = dict(zip(colours, (Formula.DYE, Formula.HYBRID, Formula.PIGMENT, Formula.REACTIVE_DYE), strict=True))
     inks = tuple([(key, Ink(Swatch(Colour(hex=colour)), formulas[key])) for key, colour in colours.items()])
-    job, table = Job(Card(Colour(hex="#f8f7f4"), surface), inks, ()), constants.values()
+    job, table = Job(Card(Colour(hex="#f8f7f4"), surface), inks, ()), constants.AS_SHIPPED
     bench, ways = prepare_job(job, list(colours)), FOAM
     lookup, ground = bench.lookup, bench.card.ground
     below = tuple([laid(key, **ways) for key in start])

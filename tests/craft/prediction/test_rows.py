@@ -28,7 +28,7 @@ INKS = tuple(
         ("reactive", "#7a3a6e", Formula.REACTIVE_DYE),
     )
 )
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 
 
 def laid(key: str, over: Over = Over.DRY, **how: object) -> LayDown:

@@ -41,7 +41,7 @@ def polar(hue: float, chroma: float = 50, lightness: float = 60) -> tuple[float,
     ids=["yellow and blue: green", "red and blue: purple", "red and yellow: orange", "across red"],
 )
 def test_two_primaries_promise_the_secondary_between_them(one: float, two: float, promise: float) -> None:
-    found = clean_between([polar(one), polar(two)], [True, True], constants.values(), SCALAR)
+    found = clean_between([polar(one), polar(two)], [True, True], constants.AS_SHIPPED, SCALAR)
     assert abs((found.hue - promise + 180) % 360 - 180) < 1
     assert found.chroma == pytest.approx(50)
     assert found.agreement == pytest.approx(abs(np.cos(np.radians(((two - one + 180) % 360 - 180) / 2))), abs=0.01)
@@ -56,7 +56,7 @@ def test_painters_hue_and_back() -> None:
 @pytest.mark.parametrize("card_from_white", [0.0, 40.0])
 def test_one_overlap_in_floats_is_judged_as_in_a_batch(card_from_white: float) -> None:
     rng = np.random.default_rng(11)
-    table = constants.values()
+    table = constants.AS_SHIPPED
     result, white, one, two = rng.uniform([10, -60, -60], [95, 60, 60], (4, 400, 3))
     result[:50] = one[:50] + rng.normal(0, 3, (50, 3))
     second = rng.random(400) < 0.8

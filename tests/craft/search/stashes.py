@@ -37,7 +37,7 @@ def reach(
     hands: int = 3,
 ) -> SearchSpace:
     """What inks reach on a card, each in the first so many hands."""
-    table = constants.values(())
+    table = constants.AS_SHIPPED
     lays = [lay for key, ink in inks for lay in three_hands(key, ink.formula, Load.NORMAL, table)[:hands]]
     return SearchSpace(Job(Card(Colour(hex=hexadecimal), surface=surface), tuple(inks), start), lays)
 

@@ -17,7 +17,7 @@ from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
 from wempa.optics import colorimetry as cm
 
-TABLE = constants.values(())
+TABLE = constants.AS_SHIPPED
 
 
 def seams(*names: str, card: str = "#f8f7f4") -> tuple[Seams, list[str]]:

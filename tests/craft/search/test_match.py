@@ -19,7 +19,7 @@ from wempa.craft.vocabulary import Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.colorimetry import xyz_from_lab
 
-TABLE = constants.values(())
+TABLE = constants.AS_SHIPPED
 BRUSHED = LayDown((("i0", 1.0),), tool=Tool.BRUSH, passes=3.0)
 SCENES: list[tuple[str, Surface, tuple[Entry, ...]]] = [
     ("#f8f7f4", Surface.SMOOTH, ()),

@@ -20,7 +20,7 @@ from wempa.optics import colorimetry as cm
 
 BODIES = ink_bodies()
 INKS = [ContractInk.model_validate(ink["body"]).to_core() for ink in BODIES]
-PAPER, TABLE = Card(Colour(hex="#f8f7f4")), constants.values()
+PAPER, TABLE = Card(Colour(hex="#f8f7f4")), constants.AS_SHIPPED
 
 
 def way(ink_formula: Formula) -> LayDown:

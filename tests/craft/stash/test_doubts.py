@@ -6,7 +6,7 @@ from wempa.craft import constants
 from wempa.craft.stash.doubts import Asked, Entry, doubts_of
 from wempa.craft.vocabulary import Doubt, Formula
 
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 BLUE = (40.0, 5.0, -40.0)
 
 

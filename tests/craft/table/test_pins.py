@@ -16,7 +16,7 @@ from wempa.craft.table.faults import judged
 from wempa.craft.table.running import standing
 from wempa.craft.vocabulary import Do, Fault, Formula, Surface, Tool, Towards
 
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 PAIR = {"bands": [{"ink": 0}, {"ink": 2}]}
 
 

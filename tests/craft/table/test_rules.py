@@ -31,7 +31,7 @@ from wempa.craft.vocabulary import (
 )
 from wempa.formats.table.plan_result import plan_result
 
-TABLE = constants.values()
+TABLE = constants.AS_SHIPPED
 
 
 def ink(name: str, kept: ToolSet | None, lightness: float, family: Family, hue: float = 0.0) -> InkFacts:

@@ -2732,11 +2732,8 @@ export interface components {
             over: components["schemas"]["Over"];
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
             /** Below */
             below: number;
             /** Above */
@@ -2801,6 +2798,8 @@ export interface components {
             card: string;
             /** Kinds */
             kinds: components["schemas"]["VerdictKind"][];
+            /** Mud Line */
+            mud_line: number;
         };
         /**
          * ChartIn
@@ -2823,11 +2822,8 @@ export interface components {
             over: components["schemas"]["Over"];
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
         };
         /**
          * ChartOrder
@@ -2923,11 +2919,8 @@ export interface components {
             over: components["schemas"]["Over"];
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
             blend: components["schemas"]["Blend"];
             /** Hero */
             hero?: number | null;
@@ -3762,7 +3755,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -3789,11 +3781,8 @@ export interface components {
             over: components["schemas"]["Over"];
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
             /** Name */
             name: string;
             /** Set */
@@ -4282,7 +4271,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -4406,11 +4394,8 @@ export interface components {
             over: components["schemas"]["Over"];
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
             /** @default hue */
             order: components["schemas"]["ChartOrder"];
             /** Hero */
@@ -4429,6 +4414,8 @@ export interface components {
         OverlapDesk: {
             overlap: components["schemas"]["OverlapOut"];
             crossing: components["schemas"]["CrossingOut"];
+            /** Mud Line */
+            mud_line: number;
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -4468,7 +4455,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -4498,7 +4484,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -4527,11 +4512,8 @@ export interface components {
         OverlapSettings: {
             /** @default D65 */
             illuminant: components["schemas"]["Illuminant"];
-            /**
-             * Mud Line
-             * @default 50
-             */
-            mud_line: number;
+            /** Mud Line */
+            mud_line?: number | null;
             /**
              * Constants
              * @default {}
@@ -4782,7 +4764,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -4923,7 +4904,6 @@ export interface components {
             /**
              * @default {
              *       "illuminant": "D65",
-             *       "mud_line": 50,
              *       "constants": {}
              *     }
              */
@@ -6044,6 +6024,8 @@ export interface components {
             pieces: components["schemas"]["PieceOut"][];
             /** Waste */
             waste: number;
+            /** Mud Line */
+            mud_line: number;
         };
         /**
          * Surface
@@ -9957,7 +9939,7 @@ export interface operations {
                 passes?: number;
                 over?: components["schemas"]["Over"];
                 illuminant?: components["schemas"]["Illuminant"];
-                mud_line?: number;
+                mud_line?: number | null;
                 blank?: boolean;
                 page?: components["schemas"]["Page"];
                 hero?: number | null;

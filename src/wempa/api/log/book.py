@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import islice
@@ -13,7 +13,6 @@ import numpy as np
 
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf
-from wempa.api.stash.shown import on_screen
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import compare, describe_all
 from wempa.craft.errors import JobError, WempaError
@@ -21,6 +20,7 @@ from wempa.craft.job import Colour, Job, LayDown, Stash
 from wempa.craft.log.observations import Observation, as_seen, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.recipe import recipe
 from wempa.craft.vocabulary import BookOrder, Illuminant, Look, OwnVerdict
 from wempa.formats.job import error_text
@@ -121,7 +121,9 @@ def shown(pages: Sequence[Page], shelf: Shelf, details: bool = False) -> list[Sw
     guessed = (_Shade(*each) for each in said)
     told = iter(
         [
-            _sighting(page.item, seen, own, None if one is None else next(guessed), one if details else None)
+            _sighting(
+                page.item, seen, own, None if one is None else next(guessed), one if details else None, shelf.table
+            )
             for (page, seen, one), own in zip(looks, real, strict=True)
         ]
     )
@@ -167,7 +169,7 @@ def _shown(page: Page, sightings: list[SightingOut], shelf: Shelf, details: bool
 
 @lru_cache(2000)
 def _hex(colour: Colour) -> str:
-    return on_screen([colour])[0].hex
+    return cm.hexes_from_lab(cm.lab(spectrum_of(colour, "D65")[0])[None], "D65")[0]
 
 
 def _plainly(entry: SwatchEntry) -> str:
@@ -178,10 +180,15 @@ def _plainly(entry: SwatchEntry) -> str:
 
 
 def _sighting(
-    item: SwatchItem, seen: Sighting, real: _Shade, guessed: _Shade | None, asked: Observation | None
+    item: SwatchItem,
+    seen: Sighting,
+    real: _Shade,
+    guessed: _Shade | None,
+    asked: Observation | None,
+    table: Mapping[str, float],
 ) -> SightingOut:
     """One look at a swatch beside what was predicted of it; with the margin of what is asked."""
-    told = "" if guessed is None else compare(seen.lab, guessed.lab.tolist())
+    told = "" if guessed is None else compare(seen.lab, guessed.lab.tolist(), table)
     return SightingOut(
         said=_look_said(item, seen),
         hex=real.hex,

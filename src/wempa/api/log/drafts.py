@@ -10,7 +10,6 @@ from itertools import pairwise
 from wempa.api.panels.making import stored_plan
 from wempa.api.services import Services
 from wempa.api.shelf import Shelf
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.log.next_squares import NextSquare, next_squares
@@ -52,7 +51,7 @@ def drafts(services: Services, asked: DraftsIn) -> list[SwatchItem]:
         return [_draft(name, job.stack, item["card_id"], shelf)]
     if asked.panel_id is not None:
         return _of_panel(services, asked.panel_id, shelf)
-    table = constants.values(shelf.rows)
+    table = shelf.table
     if asked.strip is not None:
         key = str(asked.strip.ink_id)
         ink = shelf.ink(key)
@@ -115,7 +114,7 @@ def _draft(name: str, stack: Sequence[Entry], card_id: int | None, shelf: Shelf)
 def next_to_lay(services: Services, most: int) -> NextOut:
     """The squares that would teach the most about what is planned and owned."""
     shelf = services.shelf()
-    table = constants.values(shelf.rows)
+    table = shelf.table
     planned, card_id = _planned(services, shelf)
     possible: list[Job] = []
     owned = [key for key, _ in shelf.owned.inks]

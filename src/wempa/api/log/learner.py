@@ -171,10 +171,10 @@ class Learner:
             # The newest say most of what is so today.
             seen, whose = seen[-MAX_OBSERVATIONS:], whose[-MAX_OBSERVATIONS:]
         believed, card_ids = _believed(seen, whose, shelf)
-        fit = learn(believed, seen, constants.values(), told)
+        fit = learn(believed, seen, constants.AS_SHIPPED, told)
         names = [page.item.name for page in whose]
         cards = [shelf.card_name(number) for number in card_ids]
-        found_lessons = [each.text for each in lessons(fit, believed, cards, constants.values())]
+        found_lessons = [each.text for each in lessons(fit, believed, cards, shelf.table)]
         off = [
             OffOut(
                 swatch_id=whose[n].stored["id"],
@@ -197,7 +197,7 @@ class Learner:
             notes=coded([note for note in notes_of(fit, names) if note.code != "strange"]),
             left_out=out,
         )
-        fit = _less_sure(fit, set(since))
+        fit = _less_sure(fit, set(since), shelf.table)
         self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
         return result
 
@@ -254,7 +254,7 @@ class Learner:
 
     def offers(self, pages: Sequence[Page], shelf: Shelf) -> list[LineOffer]:
         """Lines of one's own that verdicts speak for, where they lie off those in force."""
-        table = constants.values(shelf.rows)
+        table = shelf.table
         found = []
         mud = self._mud_line(pages, shelf)
         if mud is not None and abs(mud.at - shelf.mud_line) >= _OTHER_MUD:
@@ -266,7 +266,7 @@ class Learner:
         seam = own_line(
             [step for step, _ in told],
             [seen for _, seen in told],
-            constants.TABLE["seam.hard"].value,
+            constants.AS_SHIPPED["seam.hard"],
             table["line.seam_doubt"],
             table["line.seam_blur"],
             constants.TABLE["seam.hard"].low,
@@ -279,7 +279,7 @@ class Learner:
         return found
 
     def _mud_line(self, pages: Sequence[Page], shelf: Shelf) -> OwnLine | None:
-        table = constants.values()
+        table = shelf.table
         # What somebody thinks today counts; an old book is long.
         judged = [page for page in pages if page.item.verdict is not None and page.job is not None][-_VERDICTS:]
         values = self._muds.get_all(
@@ -364,13 +364,13 @@ def _after_drift(page: Page, since: Mapping[str, str]) -> str:
     return ""
 
 
-def _less_sure(fit: Fit, drifting: Collection[str]) -> Fit:
+def _less_sure(fit: Fit, drifting: Collection[str], table: Mapping[str, float]) -> Fit:
     """What was learned, with more doubt about inks that have changed since."""
     inks = dict(fit.world.inks)
     for key in [key for key in drifting if key in inks]:
         swatch = inks[key].swatch
-        own = constants.TABLE[f"known.{swatch.known}.spread"].value if swatch.spread is None else swatch.spread
-        doubtful = round(float(np.hypot(own, constants.TABLE["drift.spread"].value)), 2)
+        own = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
+        doubtful = round(float(np.hypot(own, table["drift.spread"])), 2)
         inks[key] = replace(inks[key], swatch=replace(swatch, spread=doubtful))
     return replace(fit, world=replace(fit.world, inks=inks))
 
@@ -394,7 +394,7 @@ def _drifts_of(pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
     looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
     known = [(page, one) for page, one in looks if one is not None]
     names = {key: ink.name for key, ink in shelf.inks.items()}
-    found = drifts([one for _, one in known], constants.values(), names)
+    found = drifts([one for _, one in known], shelf.table, names)
     return [(one.key, str(known[one.since][0].item.laid_on or ""), one.text) for one in found]
 
 

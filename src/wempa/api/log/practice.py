@@ -8,7 +8,6 @@ from random import Random
 
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
-from wempa.craft import constants
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import WempaError
 from wempa.craft.job import Job
@@ -161,7 +160,7 @@ def _bare(job: Job) -> Floats:
 def _pair(shelf: Shelf, lower: str, upper: str, card_id: int | None) -> Job | None:
     if lower not in shelf.inks or upper not in shelf.inks:
         return None
-    table = constants.values(shelf.rows)
+    table = shelf.table
     lays = tuple(first_touch(key, shelf.ink(key).formula, shelf.loads[key], table) for key in (lower, upper))
     return replace(shelf.job(card_id, [lower, upper]), stack=lays)
 

@@ -15,7 +15,6 @@ from wempa.api.replies import JsonLines, api_router, download, drawn, lines, rev
 from wempa.api.services import Services, ServicesNow
 from wempa.api.stash.photo_models import PhotoOut
 from wempa.api.stash.photo_reading import keep_photo
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour
 from wempa.craft.limits import SMALL_PHOTO
@@ -343,7 +342,7 @@ def add_look(services: ServicesNow, item_id: int, body: LookIn) -> SwatchOut:
     shelf = services.shelf()
     item = opened(stored, services.jobs, shelf).item
     lab = cm.lab(spectrum_of(body.colour.to_core(), "D65")[0]).round(2).tolist()
-    spread = max(0.1, constants.values()[f"known.{body.known}.spread"])
+    spread = max(0.1, shelf.table[f"known.{body.known}.spread"])
     one = {"lab": lab, "spread": spread, "known": body.known, "look": body.look, "drops": body.drops, "done": body.done}
     looks = [*item.model_dump()["sightings"], {**one, "at": date.today()}]
     changed = read_swatch({"name": item.name, "details": {**item.model_dump(exclude={"name"}), "sightings": looks}})

@@ -18,7 +18,6 @@ def desk_of(services: Services, item: Item, status: int = 200, picked: int | Non
     """A stored overlap with what it looks like, what can be undone, and which entry to go on with."""
     job, shelf = services.jobs.of(item)
     shown = OverlapOut.model_validate({key: item[key] for key in OverlapOut.model_fields if key in item})
-    shown.settings.mud_line = job.mud_line
     can_undo, can_redo = services.workspace.can_step()
     mark = (item["revision"], shelf)
     crossed = services.crossings.get(
@@ -27,6 +26,7 @@ def desk_of(services: Services, item: Item, status: int = 200, picked: int | Non
     made = OverlapDesk.model_construct(
         overlap=shown,
         crossing=crossed,
+        mud_line=job.mud_line,
         can_undo=can_undo,
         can_redo=can_redo,
         picked=picked,

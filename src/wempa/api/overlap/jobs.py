@@ -104,7 +104,7 @@ def job_on_shelf(item: dict[str, Any], shelf: Shelf) -> Job:
         cardstock=card,
         inks=tuple(inks),
         stack=stack,
-        mud_line=shelf.line(read.mud_line),
+        mud_line=shelf.line(item["settings"].get("mud_line")),
         constants=shelf.constants(dict(read.constants)),
     )
 

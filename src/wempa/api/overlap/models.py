@@ -78,6 +78,8 @@ class OverlapDesk(BaseModel):
 
     overlap: OverlapOut
     crossing: CrossingOut
+    mud_line: float
+    """From which mud on it is called muddy: its own line, or its owner's."""
     can_undo: bool
     can_redo: bool
     picked: int | None = None

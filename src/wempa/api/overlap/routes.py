@@ -117,7 +117,7 @@ def begin_overlap(services: ServicesNow, body: NewOverlapIn) -> Response:
     item = {
         "name": name,
         "card_id": next(iter(shelf.cards), None),
-        "settings": body.settings.model_dump(mode="json"),
+        "settings": body.settings.stored(),
         "stack": [plain_entry(first_entry(ink, shelf)) for ink in inks],
     }
     return desk_of(services, services.workspace.write("overlap", item, what=f"Make {name}"), 201)
@@ -292,9 +292,9 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
     """How the colour of one overlap compares with another's."""
     labs = []
     for number in (item_id, other_id):
-        job, _ = services.jobs.of(services.workspace.read("overlap", number))
+        job, shelf = services.jobs.of(services.workspace.read("overlap", number))
         labs.append(predict(replace(job, stash=Stash())).colour.lab)
-    text = compare(labs[0].tolist(), labs[1].tolist())
+    text = compare(labs[0].tolist(), labs[1].tolist(), shelf.table)
     return Beside(delta_e=round(float(cm.delta_e(labs[0], labs[1])), 1), text=text)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -37,6 +38,11 @@ class MadePanel:
     shelf: Shelf
     wanted: Floats | None
     studies: Kept[Study]
+
+    @property
+    def table(self) -> Mapping[str, float]:
+        """The craft table with what was learned and what the panel itself says."""
+        return constants.values(self.job.constants)
 
     def study(self) -> Study:
         """What it will show; raises `JobError`. Kept: a panel is painted, then stored, then asked about."""

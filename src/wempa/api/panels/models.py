@@ -180,6 +180,8 @@ class StudyOut(BaseModel):
     """Where they lie; of very many the first."""
     waste: float
     """Share of the sheet, 0–1."""
+    mud_line: float
+    """From which mud on a seam is called muddy."""
 
 
 class SeamFixOut(BaseModel):

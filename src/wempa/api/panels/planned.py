@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 
 from wempa.api.kept import Kept
-from wempa.api.shelf import Shelf, Unlearned
+from wempa.api.shelf import Shelf, shelf_of
+from wempa.api.taught import taught_by
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, Stash
@@ -18,12 +19,10 @@ from wempa.craft.panels.colours import LINE_SHADES, stacks_at, strokes, weighed
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.study import Study
 from wempa.craft.prediction.predict import predict
-from wempa.craft.stash.upkeep import PAD_LOAD
-from wempa.craft.vocabulary import Illuminant, Load, Standing
-from wempa.formats import job as contract
+from wempa.craft.vocabulary import Illuminant
 from wempa.formats.job_result import SeenColour, coded, seen_colour
 from wempa.formats.panels.panel_result import LaidBand, PlannedBand, PlannedPanel, PlannedSeam, ProfilePlace
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, job_ink, pad_today
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem
 from wempa.formats.workspace import Document, read_workspace
 
 from .making import MadePanel, made_of, stored_plan
@@ -51,28 +50,18 @@ def made_from_file(data: bytes) -> MadePanel:
 
 
 def shelf_of_file(document: Document) -> Shelf:
-    """The inks and cards of a file, by their places in it."""
-    today = date.today()
-    ranges = {each.item.name: each.item.constants for each in document["ranges"] if isinstance(each.item, RangeItem)}
-    stored = {n: each.item.stored() for n, each in enumerate(document["inks"]) if isinstance(each.item, InkItem)}
+    """The inks and cards of a file, by their places in it, with what was learned of them."""
+    inks = {n: each.item for n, each in enumerate(document["inks"]) if isinstance(each.item, InkItem)}
     cards = {n: each.item for n, each in enumerate(document["cards"]) if isinstance(each.item, CardItem)}
-    inks = {str(n): contract.Ink.model_validate(job_ink(item, ranges, today)).to_core() for n, item in stored.items()}
-    pads = {n: pad_today(item["details"], today) for n, item in stored.items()}
-    owned = [str(n) for n, item in stored.items() if item["details"].get("standing", "owned") == Standing.OWNED]
-    by_name = {card.name: card.card.to_core() for card in cards.values()}
-    return Shelf(
-        unlearned=Unlearned({}, {}, {}),
-        inks=inks,
-        cards={n: card.card.to_core() for n, card in cards.items()},
-        owned=Stash(tuple((key, inks[key]) for key in owned), tuple(by_name.items())),
-        loads={str(n): Load.NORMAL if pad is None else PAD_LOAD[pad] for n, pad in pads.items()},
-        unreadable={
-            (kind, n): each.name
-            for kind, listed in (("ink", "inks"), ("card", "cards"))
-            for n, each in enumerate(document[listed])
-            if each.item is None
-        },
-    )
+    ranges = {each.item.name: each.item.constants for each in document["ranges"] if isinstance(each.item, RangeItem)}
+    taught = taught_by([each.stored(lambda _, place: place) for each in document["lessons"] if each.body is not None])
+    lost = {
+        (kind, n): each.name
+        for kind, listed in (("ink", "inks"), ("card", "cards"))
+        for n, each in enumerate(document[listed])
+        if each.item is None
+    }
+    return shelf_of(inks, cards, ranges, taught, date.today(), lost)
 
 
 def planned(made: MadePanel) -> PlannedPanel:

@@ -295,7 +295,9 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
     for plan in (one, other):
         if not plan.bands:
             raise JobError(f"{plan.name} has no bands yet")
-    return BesidePanel(text=compared(services.panels.made(one).study(), services.panels.made(other).study()))
+    return BesidePanel(
+        text=compared(services.panels.made(one).study(), services.panels.made(other).study(), services.shelf().table)
+    )
 
 
 @router.post("/panels/{item_id}/seams/{seam}/overlap", status_code=201, response_model=OverlapDesk)

@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from wempa.craft import constants
 from wempa.craft.colour.naming import counted, describe
 from wempa.craft.job import Stash
 from wempa.craft.panels.bands import share_of
@@ -52,6 +51,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
         "pieces": [PieceOut(left=p.left, top=p.top, width=p.width, height=p.height) for p in pieces.pieces],
         "panels": pieces.count,
         "waste": round(pieces.waste, 3),
+        "mud_line": made.job.mud_line,
     }
     if found is None:
         nothing: dict[str, Any] = {key: [] for key in ("bands", "seams", "order", "steps", "ways", "notes")}
@@ -95,7 +95,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
             mud=round(seam.mud, 1),
             muddy_mm=round(seam.muddy_mm, 1),
             hardest=round(seam.hardest, 1),
-            softness=softness_words(seam.hardest, constants.values()),
+            softness=softness_words(seam.hardest, made.table),
             flags=coded(seam.flags),
             chosen=None if seam.chosen is None else coded([seam.chosen])[0],
             soft=round(seam.soft, 2),
@@ -164,7 +164,7 @@ def fix_out(fix: SeamFix, made: MadePanel, found: Study, at: int) -> SeamFixOut:
         told.append(f"muddy over {before.muddy_mm:.0f} → {after.muddy_mm:.0f} mm")
     met = found.placed.seams[at].overlap and fix.after.placed.seams[min(at, len(fix.after.seams) - 1)].overlap
     if met and abs(before.hardest - after.hardest) >= 0.2 and len(found.seams) == len(fix.after.seams):
-        was, now = (softness_words(each.hardest, constants.values()) for each in (before, after))
+        was, now = (softness_words(each.hardest, made.table) for each in (before, after))
         told.append(was if was == now else f"{was} → {now}")
     flagged = sum(bool(seam.flags) for seam in fix.after.seams)
     told.append(f"{counted(flagged, 'seam')} flagged then" if flagged else "no seam flagged then")

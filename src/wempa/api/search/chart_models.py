@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, OverlapEntry, Strict
-from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_CHART, MAX_IMPORT, MAX_INKS, MAX_PASSES
+from wempa.craft.limits import MAX_CHART, MAX_IMPORT, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Blend, ChartOrder, Formula, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number, Whole
 
@@ -24,7 +24,8 @@ class ChartIn(Strict):
     passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[Number, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
+    mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None
+    """None: the owner's."""
 
 
 class ChartQuery(Strict):
@@ -37,7 +38,7 @@ class ChartQuery(Strict):
     passes: Annotated[float, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
     illuminant: Illuminant = Illuminant.D65
-    mud_line: Annotated[float, Field(ge=0, le=100)] = DEFAULT_MUD_LINE
+    mud_line: Annotated[float, Field(ge=0, le=100)] | None = None
     blank: bool = False
     page: Page = Page.A4
     hero: int | None = None
@@ -106,6 +107,8 @@ class ChartHead(BaseModel):
     card: str
     kinds: list[VerdictKind]
     """What a byte of the verdict means."""
+    mud_line: float
+    """From which mud on a cell was called muddy."""
 
 
 class StudyHead(BaseModel):

@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 from fastapi import Query, Response
 
 from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.models import OverlapSettings
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import Framed, api_router, download, drawn, sent_as, written
 from wempa.api.services import ServicesNow
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_PRINTED
 from wempa.craft.search.chart_study import order_of_inks
@@ -68,7 +68,7 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
     made = services.charts.of(body)
     if not made.numbers:
         return CompanyList(sets=[], rainbow=None)
-    seams = Seams(made.chart, constants.values(()))
+    seams = Seams(made.chart, made.table)
     hero = made.hero(body.hero)
     fewest = fewest_for_rainbow(seams) if body.blend is Blend.RAINBOW else None
     return CompanyList(
@@ -90,7 +90,7 @@ def order(services: ServicesNow, body: OrderIn) -> list[int]:
     """In which order the inks of a chart stand: places in its list."""
     made = services.charts.of(body)
     fresh = made.study().fresh if body.order is ChartOrder.NEWNESS else None
-    return order_of_inks(made.chart, body.order, made.hero(body.hero), fresh)
+    return order_of_inks(made.chart, body.order, made.hero(body.hero), fresh, made.table)
 
 
 @router.post("/chart/overlap", status_code=201, response_model=OverlapDesk)
@@ -99,7 +99,7 @@ def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
     item = {
         "name": body.name,
         "card_id": body.card_id,
-        "settings": {"illuminant": str(body.illuminant), "mud_line": body.mud_line},
+        "settings": OverlapSettings(illuminant=body.illuminant, mud_line=body.mud_line).stored(),
         "stack": [
             entry.model_dump(mode="json", exclude_none=True) for entry in set_entries(body, body.set, services.shelf())
         ],
@@ -136,7 +136,7 @@ def export(
     if len(made.numbers) > MAX_PRINTED:
         raise JobError(f"at real size a chart takes {MAX_PRINTED} inks at most; choose fewer ranges", ("inks",))
     colours = None if given.blank else cm.hexes_from_lab(chart.lab.reshape(-1, 3), light)
-    shown = sheet.DrawnChart(chart, text, made.card, colours, given.mud_line)
+    shown = sheet.DrawnChart(chart, text, made.card, colours, made.mud_line)
     if form is not DrawnForm.PDF:
         return drawn(sheet.whole(shown), form, name)
     hero = made.numbers.index(given.hero) if given.hero in made.numbers else None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 
@@ -14,7 +14,6 @@ from wempa.api.models import OverlapEntry
 from wempa.api.overlap.shown import look_out
 from wempa.api.replies import framed
 from wempa.api.shelf import Shelf, Shelves
-from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.errors import JobError
@@ -52,10 +51,13 @@ class MadeChart:
     owned: Floats
     """CIELAB of every owned ink by itself, (m, 3)."""
     studied: Kept[ChartStudy]
+    table: Mapping[str, float]
+    """The craft table that it was made by."""
+    mud_line: float
 
     def study(self) -> ChartStudy:
         """What there is to say of it, worked out once."""
-        return self.studied.get("study", self.chart, lambda: study_chart(self.chart, self.owned, constants.values(())))
+        return self.studied.get("study", self.chart, lambda: study_chart(self.chart, self.owned, self.table))
 
     def hero(self, number: int | None) -> int | None:
         """The place of an ink of the chart; raises `NotFound`."""
@@ -94,16 +96,17 @@ class Charts:
         if len(keys) > MAX_CHART:
             raise JobError(f"a chart takes {MAX_CHART} inks at most; choose some of the ranges", ("inks",))
         job = shelf.job(given.card_id, [*keys, *owned], given.illuminant)
-        inks = dict(job.inks)
+        inks, table, mud_line = dict(job.inks), shelf.table, shelf.line(given.mud_line)
         chart = ordered_pairs(
             [inks[key] for key in keys],
             job.cardstock,
-            [way_of(given, key, inks[key], given.over) for key in keys],
+            [way_of(given, key, inks[key], given.over, table) for key in keys],
             illuminant=given.illuminant,
-            mud_line=given.mud_line,
+            mud_line=mud_line,
+            overrides=job.constants,
             wanted=shelf.wanted(shelf.dressed(replace(job, inks=()))),
         )
-        alone = weigh_stacks(job, [(way_of(given, key, inks[key], Over.DRY),) for key in owned]).lab
+        alone = weigh_stacks(job, [(way_of(given, key, inks[key], Over.DRY, table),) for key in owned]).lab
         bare = predict(replace(job, inks=())).colour.hex
         names = [inks[key].name or key for key in keys]
         return MadeChart(
@@ -115,13 +118,15 @@ class Charts:
             shelf.card_name(given.card_id),
             alone,
             Kept[ChartStudy](1),
+            table,
+            mud_line,
         )
 
 
-def way_of(given: ChartIn, key: str, ink: Ink, over: Over) -> LayDown:
+def way_of(given: ChartIn, key: str, ink: Ink, over: Over, table: Mapping[str, float]) -> LayDown:
     """How a chart lays an ink: as is said, or as that ink is usually laid."""
     if given.tool is None:
-        return replace(first_touch(key, ink.formula, given.load, constants.values(())), over=over)
+        return replace(first_touch(key, ink.formula, given.load, table), over=over)
     return LayDown(((key, 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=over)
 
 
@@ -151,6 +156,7 @@ def cells(made: MadeChart) -> Response:
         light=np.round(alone[:, 0], 1).tolist(),
         card=made.card,
         kinds=list(KINDS),
+        mud_line=made.mud_line,
     )
     mud = np.clip(np.rint(chart.mud), 0, 100).astype(np.uint8)
     return framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
@@ -162,7 +168,7 @@ def study_out(made: MadeChart) -> Response:
     head = StudyHead(
         different=study.different,
         ranked=study.ranked,
-        same=constants.values(())["verdict.same"],
+        same=made.table["verdict.same"],
         groups=study.groups,
     )
     coded = np.minimum(np.where(np.isfinite(study.fresh), study.fresh, 255) * 4, 255).astype(np.uint8)
@@ -177,11 +183,11 @@ def chart_cell(given: CellIn, shelf: Shelf, made: MadeChart) -> CellOut:
     inks = dict(job.inks)
     stack = tuple(
         [
-            way_of(given, str(number), inks[str(number)], over)
+            way_of(given, str(number), inks[str(number)], over, shelf.table)
             for number, over in zip(pair, (Over.DRY, given.over), strict=True)
         ]
     )
-    job = replace(job, stack=stack, mud_line=given.mud_line)
+    job = replace(job, stack=stack, mud_line=shelf.line(given.mud_line))
     found = predict(replace(job, stash=Stash()), shelf.wanted(job))
     apart = cm.delta_e(made.owned, found.colour.lab) if len(made.owned) else np.array([np.nan])
     entries = [_entry(lay, over) for lay, over in zip(stack, (None, given.over), strict=True)]
@@ -206,4 +212,7 @@ def set_entries(given: ChartIn, inks: Sequence[int], shelf: Shelf) -> list[Overl
     """Inks laid one over the other as a chart lays them, each once; raises `NotFound`."""
     keys = dict.fromkeys([str(number) for number in inks])
     overs = [given.over if k else Over.DRY for k in range(len(keys))]
-    return [_entry(way_of(given, key, shelf.ink(key), over), over) for key, over in zip(keys, overs, strict=True)]
+    return [
+        _entry(way_of(given, key, shelf.ink(key), over, shelf.table), over)
+        for key, over in zip(keys, overs, strict=True)
+    ]

@@ -49,7 +49,7 @@ class MatchIn(Strict):
     most: Annotated[Whole, Field(ge=1, le=3)] = 3
     thin: Switch = False
     """Whether inks may be thinned with water."""
-    without: Annotated[list[Whole], Field(max_length=MAX_MATCH)] = []
+    without: Annotated[tuple[Whole, ...], Field(max_length=MAX_MATCH)] = ()
     exact: Switch = False
     """Go on until nothing nearer is left, however many inks there are."""
 

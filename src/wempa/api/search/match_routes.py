@@ -35,12 +35,12 @@ def match(services: ServicesNow, body: MatchIn) -> JsonLines:
 @router.post("/match/overlap", status_code=201, response_model=OverlapDesk)
 def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
     """Store a way to a colour as an overlap: what lies on its card already below it, and laid."""
-    settings = body.settings.model_dump(mode="json")
+    settings = body.settings.stored()
     card_id, below = body.card_id, list[Item]()
     if body.start is not None:
         start = services.workspace.read("overlap", body.start)
         card_id, below = start["card_id"], lies_there(start)
-        settings["constants"] = start["settings"].get("constants", {})
+        settings = {**start["settings"], **settings}
     added = [entry.model_dump(mode="json", exclude_none=True) for entry in body.stack]
     item = {
         "name": body.name,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Generator
+from collections.abc import Generator, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 from threading import Lock
@@ -73,7 +73,9 @@ class Matches:
         if len(stack) + 3 > MAX_STACK:
             raise JobError(f"{item['name']} is full: a stack has {MAX_STACK} entries at most")
         inks = tuple({**dict(job.inks), **dict(lies.inks)}.items())
-        return shelf, replace(job, cardstock=lies.cardstock, inks=inks, stack=stack, constants=lies.constants)
+        return shelf, replace(
+            job, cardstock=lies.cardstock, inks=inks, stack=stack, mud_line=lies.mud_line, constants=lies.constants
+        )
 
     def reach(self, shelf: Shelf, job: Job) -> SearchSpace:
         """What the owned inks reach over what lies there; the last one is kept for the next question."""
@@ -157,9 +159,9 @@ class Matches:
                 if last.done < 1:
                     yield made
             few = best_answers(reach, target, last.found, thin=body.thin)
-        inks = dict(reach.job.inks)
-        made.answers = [answer_out(answer, target, inks) for answer in few]
-        equal = constants.values(reach.job.constants)["match.made"]
+        inks, table = dict(reach.job.inks), constants.values(reach.job.constants)
+        equal = table["match.made"]
+        made.answers = [answer_out(answer, target, inks, table) for answer in few]
         made.reached = any(answer.delta_e <= equal for answer in few)
         made.state = "done"
         yield made
@@ -181,7 +183,7 @@ class Matches:
                 kept[number] = ReserveOut(
                     ink_id=number,
                     target=cm.hexes_from_lab(target[None], str(illuminant))[0],
-                    answer=None if one.answer is None else answer_out(one.answer, target, inks),
+                    answer=None if one.answer is None else answer_out(one.answer, target, inks, shelf.table),
                     bound=round(one.bound, 2),
                     made=one.made,
                 )
@@ -207,7 +209,7 @@ def lies_there(item: Item) -> list[Item]:
     return list(item["stack"][: item["laid"] or None])
 
 
-def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerOut:
+def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink], table: Mapping[str, float]) -> AnswerOut:
     """One way to a colour as the screens take it."""
     stack = []
     for entry in answer.added:
@@ -221,5 +223,5 @@ def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink]) -> AnswerOu
         lines=[entry_line(entry, inks) for entry in answer.added],
         look=look_out(answer.found),
         delta_e=round(answer.delta_e, 2),
-        beside=compare(lab, target.tolist()),
+        beside=compare(lab, target.tolist(), table),
     )

@@ -60,7 +60,9 @@ def next_list(services: Services, body: NextIn) -> NextInkList:
     loads = [shelf.loads.get(key, Load.NORMAL) for key, _ in owned] + [Load.NORMAL] * len(thought)
     table = constants.values(job.constants)
     ways = [first_touch(key, ink.formula, load, table) for (key, ink), load in zip(job.inks, loads, strict=True)]
-    chart = ordered_pairs([ink for _, ink in job.inks], job.cardstock, ways, overrides=job.constants)
+    chart = ordered_pairs(
+        [ink for _, ink in job.inks], job.cardstock, ways, mud_line=job.mud_line, overrides=job.constants
+    )
     names = [ink.name or key for key, ink in owned] + [each.name for each in thought]
     places = range(len(owned), len(owned) + len(thought))
     found = next_inks(chart, range(len(owned)), places, table)

@@ -10,7 +10,6 @@ from fastapi import Query
 
 from wempa.api.replies import api_router
 from wempa.api.services import Services, ServicesNow
-from wempa.craft import constants
 from wempa.craft.job import Colour
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.by_eye import STEPS, around, field, said_of, spreads
@@ -42,7 +41,7 @@ Lab = tuple[float, float, float]
 @router.get("/by-eye")
 def by_eye(services: ServicesNow) -> EyeStart:
     """The families to begin with, and how far people are off under which light."""
-    table = constants.values()
+    table = services.shelf().table
     # The liveliest of a family stands for it.
     families = {family: [lab for row in field(family) for lab in row] for family in EyeFamily}
     middle = {EyeFamily.WHITE, EyeFamily.GREY, EyeFamily.BLACK}
@@ -107,7 +106,7 @@ def ask_doubts(services: ServicesNow, body: EntriesIn) -> list[DoubtOut]:
     ]
     return [
         DoubtOut(at=each.at, doubt=each.doubt, other=each.other, text=each.text)
-        for each in doubts_of(new, _shelved(services), constants.values())
+        for each in doubts_of(new, _shelved(services), services.shelf().table)
     ]
 
 

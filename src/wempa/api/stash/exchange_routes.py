@@ -84,7 +84,7 @@ def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css
     """The owned inks' colours as a palette."""
     inks = readable(InkItem, "ink", services.workspace.read_all("ink"))
     items = [item for _, item in inks if item.standing is Standing.OWNED]
-    seen = on_screen([item.ink.swatch.to_core().colour for item in items])
+    seen = on_screen([item.ink.swatch.to_core().colour for item in items], services.shelf().table)
     shown = [
         PaletteInk(item.name, item.range, str(item.formula), look.hex, (look.lab[0], look.lab[1], look.lab[2]))
         for item, look in zip(items, seen, strict=True)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 
 import numpy as np
 
 from wempa.api.shelf import readable
-from wempa.craft import constants
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour, Note
@@ -75,12 +74,11 @@ def _gave_way(gone: tuple[str, ...]) -> list[Note]:
     return [Note("photo_gone", text)]
 
 
-def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
+def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[str, float]) -> ReadOut:
     """Colours of the marked swatches; raises `JobError`."""
-    known = _known(workspace, body)
+    known = _known(workspace, body, table)
     held = _held(workspace, body.phone)
-    found = _read(workspace, photo, body, known, held)
-    table = constants.values()
+    found = _read(workspace, photo, body, known, held, table)
     readings = []
     for one, area in zip(found.readings, body.swatches, strict=True):
         lab = one.lab.tolist()
@@ -115,15 +113,15 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn) -> ReadOut:
     )
 
 
-def teach_phone(workspace: Workspace, photo: str, body: TeachIn) -> PhoneOut:
+def teach_phone(workspace: Workspace, photo: str, body: TeachIn, table: Mapping[str, float]) -> PhoneOut:
     """Keep what a photo with well-known swatches tells of its phone; raises `JobError`."""
-    known = _known(workspace, body)
+    known = _known(workspace, body, table)
     if len(known) < LEAST_KNOWN:
         raise JobError(
             f"{len(known)} of its swatches are inks whose colour is well known; a phone is learned from {LEAST_KNOWN}"
         )
     held = _held(workspace, body.phone)
-    found = _read(workspace, photo, body, known, held)
+    found = _read(workspace, photo, body, known, held, table)
     profile = None if held is None else held[1].profile()
     item = PhoneItem.of_profile(taught_by(found, profile, body.phone))
     revision = None if held is None else held[0]["revision"]
@@ -152,7 +150,7 @@ def _held(workspace: Workspace, name: str) -> _HeldPhone | None:
     return next(iter(readable(PhoneItem, "phone", named)), None)
 
 
-def _known(workspace: Workspace, body: ReadIn) -> dict[int, Floats]:
+def _known(workspace: Workspace, body: ReadIn, table: Mapping[str, float]) -> dict[int, Floats]:
     """CIELAB (D65) of those swatches that are well-known inks of the stash, by place."""
     found: dict[int, Floats] = {}
     white_lab = _white_lab(workspace, body)
@@ -161,14 +159,19 @@ def _known(workspace: Workspace, body: ReadIn) -> dict[int, Floats]:
             continue
         item = InkItem.of(workspace.read("ink", area.ink))
         ink = replace(item.ink.to_core(), formula=item.formula)
-        lab = well_known_lab(ink, white_lab, constants.values())
+        lab = well_known_lab(ink, white_lab, table)
         if lab is not None:
             found[place] = lab
     return found
 
 
 def _read(
-    workspace: Workspace, photo: str, body: ReadIn, known: dict[int, Floats], held: _HeldPhone | None
+    workspace: Workspace,
+    photo: str,
+    body: ReadIn,
+    known: dict[int, Floats],
+    held: _HeldPhone | None,
+    table: Mapping[str, float],
 ) -> SheetRead:
     from wempa.formats.stash import photo_file
 
@@ -182,7 +185,7 @@ def _read(
     profile = None if held is None else held[1].profile()
     white_lab = _white_lab(workspace, body)
     try:
-        return read_marked(pixels, marks, white_lab, body.lamp, known, profile, constants.values())
+        return read_marked(pixels, marks, white_lab, body.lamp, known, profile, table)
     except reading.PhotoError as error:
         raise JobError(str(error)) from error
 
@@ -200,10 +203,10 @@ def _box(given: list[float]) -> reading.Box:
     return (given[0], given[1], given[2], given[3])
 
 
-def measured_out(measured: Sequence[Measured]) -> list[MeasuredOut]:
+def measured_out(measured: Sequence[Measured], table: Mapping[str, float]) -> list[MeasuredOut]:
     """Measured colours as the screens take them, worked out together."""
     colours = [contract.Colour.model_validate_json(json.dumps(one.colour())).to_core() for one in measured]
     return [
         MeasuredOut(name=one.name, colour=one.colour(), hex=seen.hex, words=seen.words, lab=seen.lab)
-        for one, seen in zip(measured, on_screen(colours), strict=True)
+        for one, seen in zip(measured, on_screen(colours, table), strict=True)
     ]

@@ -88,14 +88,14 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
 @heavy(Way.FILES)
 def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
     """Colours of the marked swatches, against the marked white."""
-    return read_photo(services.workspace, photo, body)
+    return read_photo(services.workspace, photo, body, services.shelf().table)
 
 
 @router.post("/photos/{photo}/teach", status_code=201)
 @heavy(Way.FILES)
 def teach(services: ServicesNow, photo: str, body: TeachIn) -> PhoneOut:
     """Learn from well-known swatches on it how this phone sees colours."""
-    return teach_phone(services.workspace, photo, body)
+    return teach_phone(services.workspace, photo, body, services.shelf().table)
 
 
 @router.get("/phones")
@@ -121,7 +121,7 @@ def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
 async def measurements(services: ServicesNow, request: Request) -> list[MeasuredOut]:
     """Colours of a measurement file (CGATS.17 or CSV)."""
     data = await request.body()
-    return await run_in_threadpool(lambda: measured_out(read_measurements(data)))
+    return await run_in_threadpool(lambda: measured_out(read_measurements(data), services.shelf().table))
 
 
 @router.post("/devices/camera", status_code=201)

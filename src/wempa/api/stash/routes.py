@@ -7,7 +7,6 @@ from fastapi import Response
 from wempa.api.replies import api_router, written
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import ranges_of, readable
-from wempa.craft import constants
 from wempa.craft.stash.home_test import STEPS, likely_formulas
 from wempa.craft.vocabulary import Formula, Observation
 from wempa.demo.penny_halt import fill
@@ -61,7 +60,7 @@ def home_test(services: ServicesNow) -> list[TestStep]:
 @router.post("/home-test")
 def home_test_finding(services: ServicesNow, seen: dict[Observation, bool]) -> TestFinding:
     """What the observations so far say of the formula."""
-    found = likely_formulas(seen, constants.values())
+    found = likely_formulas(seen, services.shelf().table)
     return TestFinding(
         chances=[FormulaChance(formula=formula, chance=round(chance, 4)) for formula, chance in found.chances],
         formula=found.formula,
@@ -76,4 +75,8 @@ def formula_guide(services: ServicesNow) -> list[GuideFormula]:
     formulas: dict[str, set[Formula]] = {}
     for _, ink in readable(InkItem, "ink", services.workspace.read_all("ink")):
         formulas.setdefault(ink.range, set()).add(ink.formula)
-    return [guide_formula(formula, own, formulas) for formula in Formula if formula is not Formula.UNKNOWN]
+    return [
+        guide_formula(formula, services.shelf().rows, own, formulas)
+        for formula in Formula
+        if formula is not Formula.UNKNOWN
+    ]

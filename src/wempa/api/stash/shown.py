@@ -10,12 +10,13 @@ from typing import Any, Literal, TypeVar
 import numpy as np
 
 from wempa.api.kept import Kept
-from wempa.api.shelf import readable
+from wempa.api.shelf import Shelves, readable
 from wempa.api.table.uses import Uses, uses_of
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
-from wempa.craft.colour.families import GREY, around_the_circle, family_of
+from wempa.craft.colour.families import around_the_circle, family_of
 from wempa.craft.colour.naming import describe_all
+from wempa.craft.constants import Overrides
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
@@ -25,7 +26,7 @@ from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, 
 from wempa.craft.ways import first_touch, is_white
 from wempa.demo.penny_halt import holds_demo
 from wempa.formats.job import error_text
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, of_stored, pad_today
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, of_stored
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
 from wempa.optics.namespace import SCALAR
@@ -51,7 +52,7 @@ _SHELF_STEP = 15.0
 _StashKind = Literal["ink", "card", "tool", "range"]
 
 
-def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
+def on_screen(colours: Sequence[Colour], table: Mapping[str, float]) -> list[SeenOnScreen]:
     """Colours under daylight, all at once."""
     light = str(Illuminant.D65)
     find_spectra(colours, light)
@@ -62,7 +63,7 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
     codes = cm.hexes_from_rgb(cm.srgb_from_xyz(xyz, light)[0])
     found = []
     for code, lab, words in zip(codes, seen.tolist(), describe_all(seen), strict=True):
-        grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < GREY
+        grey = (lab[1] ** 2 + lab[2] ** 2) ** 0.5 < table["colour.grey"]
         hue = None if grey else round(float(painter_hue(lab[1], lab[2], SCALAR)), 1)
         found.append(
             SeenOnScreen.model_construct(
@@ -70,7 +71,7 @@ def on_screen(colours: Sequence[Colour]) -> list[SeenOnScreen]:
                 words=words,
                 lab=[round(v, 2) for v in lab],
                 hue=hue,
-                family=Family(family_of(lab)),
+                family=Family(family_of(lab, table)),
             )
         )
     return found
@@ -93,15 +94,16 @@ class Coloured:
 class StashShown:
     """The stash of one workspace on the screen; inks and cards are worked out when they or the day have changed."""
 
-    def __init__(self, workspace: Workspace) -> None:
-        self._workspace = workspace
+    def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
+        self._workspace, self._shelves = workspace, shelves
         self._kept = Kept[Coloured](1)
 
     def view(self) -> StashView:
         """The whole stash."""
         workspace, today = self._workspace, date.today()
-        mark = (today.toordinal(), *workspace.stamp("ink", "card"))
-        made = self._kept.get("stash", mark, lambda: _coloured(workspace, today))
+        mark = (today.toordinal(), *workspace.stamp("ink", "card", "lesson"))
+        table = self._shelves.now().table
+        made = self._kept.get("stash", mark, lambda: _coloured(workspace, today, table))
         held: dict[_StashKind, list[Item]] = {"tool": workspace.read_all("tool"), "range": workspace.read_all("range")}
         tools, ranges = readable(ToolItem, "tool", held["tool"]), readable(RangeItem, "range", held["range"])
         can_undo, can_redo = workspace.can_step()
@@ -121,6 +123,7 @@ class StashShown:
                 tools,
                 today,
                 uses_of(workspace.read_all("run")),
+                table,
             ),
             unreadable=[*made.unreadable, *_unreadable(held)],
             can_undo=can_undo,
@@ -129,7 +132,7 @@ class StashShown:
         )
 
 
-def _coloured(workspace: Workspace, today: date) -> Coloured:
+def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> Coloured:
     held: dict[_StashKind, list[Item]] = {"ink": workspace.read_all("ink"), "card": workspace.read_all("card")}
     inks, ink_items = _parted(readable(InkItem, "ink", held["ink"]))
     cards, card_items = _parted(readable(CardItem, "card", held["card"]))
@@ -139,12 +142,12 @@ def _coloured(workspace: Workspace, today: date) -> Coloured:
     darks = [ink.swatch.on_dark.colour if ink.swatch.on_dark else None for ink in ink_cores]
     plain = [*(ink.swatch.colour for ink in ink_cores), *(card.colour for card in card_cores)]
     extra = [colour for colours in more for colour in colours] + [colour for colour in darks if colour is not None]
-    seen = on_screen([*plain, *extra])
+    seen = on_screen([*plain, *extra], table)
     hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
-    pads = [pad_today(item["details"], today) for item in inks]
+    pads = [ink.pad_today(today, table) for ink in ink_items]
     labs = np.array([look.lab for look in seen[: len(inks)]]).reshape(-1, 3)
-    places = np.argsort(around_the_circle(labs, _SHELF_STEP)).tolist()
-    touches = {formula: _touch(formula) for formula in Formula}
+    places = np.argsort(around_the_circle(labs, table, _SHELF_STEP)).tolist()
+    touches = {formula: _touch(formula, table) for formula in Formula}
     return Coloured(
         ink_rows=inks,
         ink_items=ink_items,
@@ -163,7 +166,7 @@ def _coloured(workspace: Workspace, today: date) -> Coloured:
                 pad=pad,
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
                 touch=touches[ink.formula],
-                white=is_white(ink.formula, look.lab[0]),
+                white=is_white(ink.formula, look.lab[0], table),
                 place_by_hue=places[n],
                 others=[hexes[colour] for colour in others],
                 on_dark=None if dark is None else hexes[dark],
@@ -181,7 +184,7 @@ def _coloured(workspace: Workspace, today: date) -> Coloured:
                 surface=card.card.surface,
                 item=card,
                 grams=None if card.weight is None else round(card.weight.grams(), 1),
-                dark=look.lab[0] < constants.TABLE["swatch.dark_card"].value,
+                dark=look.lab[0] < table["swatch.dark_card"],
             )
             for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
         ],
@@ -209,8 +212,8 @@ def _unreadable(held: Mapping[_StashKind, Sequence[Item]]) -> list[UnreadableOut
     return found
 
 
-def _touch(formula: Formula) -> Touch:
-    first = first_touch("", formula, Load.NORMAL, constants.values())
+def _touch(formula: Formula, table: Mapping[str, float]) -> Touch:
+    first = first_touch("", formula, Load.NORMAL, table)
     return Touch(tool=first.tool or Tool.PAD, passes=first.passes)
 
 
@@ -223,8 +226,8 @@ def _reminders(
     tools: Sequence[tuple[Item, ToolItem]],
     today: date,
     uses: Uses,
+    table: Mapping[str, float],
 ) -> list[ReminderOut]:
-    table = constants.values()
     found: list[tuple[Literal["ink", "card", "tool"], int, list[Reminder]]] = []
     for item, ink, pad in zip(inks, ink_items, pads, strict=True):
         if ink.standing in (Standing.OWNED, Standing.USED_UP):
@@ -251,12 +254,15 @@ def implied(numbers: Sequence[tuple[str, float]]) -> list[Implied]:
 
 
 def guide_formula(
-    formula: Formula, own: Mapping[str, Mapping[str, float]], formulas: Mapping[str, set[Formula]]
+    formula: Formula,
+    rows: Overrides,
+    own: Mapping[str, Mapping[str, float]],
+    formulas: Mapping[str, set[Formula]],
 ) -> GuideFormula:
     """One formula of the guide, with what the owner's ranges do differently."""
-    plain = guide_page(formula)
+    plain = guide_page(formula, rows)
     ranges = sorted(name for name, found in formulas.items() if formula in found and name)
-    pages = {name: guide_page(formula, tuple(sorted(own[name].items()))) for name in ranges if own.get(name)}
+    pages = {name: guide_page(formula, rows, tuple(sorted(own[name].items()))) for name in ranges if own.get(name)}
     return GuideFormula(
         formula=formula,
         ranges=ranges,

@@ -9,7 +9,6 @@ from threading import Lock
 from wempa.api.kept import Kept
 from wempa.api.panels.making import Panels, stored_plan
 from wempa.api.shelf import Shelf, Shelves, readable
-from wempa.craft import constants
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.prepare import swatch_lab
@@ -84,11 +83,12 @@ class Evenings:
             )
             named.append(piece.name)
         tools = [
-            own_tool(tool, date.today()) for _, tool in readable(ToolItem, "tool", self._workspace.read_all("tool"))
+            own_tool(tool, date.today(), shelf.table)
+            for _, tool in readable(ToolItem, "tool", self._workspace.read_all("tool"))
         ]
         habits = core_habits(asked.habits, self.paces())
         with self._turn:
-            made = plan_evening(pieces, tools, habits, constants.values(shelf.rows))
+            made = plan_evening(pieces, tools, habits, shelf.table)
         item = EveningItem(
             name=_name(named),
             pieces=refs,
@@ -158,7 +158,7 @@ class Evenings:
     def paces(self) -> dict[Do, float]:
         """Factor on the minutes of each kind of step, as this person goes."""
         runs = [{do: took.core() for do, took in run.took.items()} for _, run in self.runs() if run.ended is not None]
-        return paces(runs, constants.values())
+        return paces(runs, self._shelves.now().table)
 
     def last_habits(self) -> StoredHabits:
         """How the last evening was planned."""

@@ -50,8 +50,10 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
                 raise JobError(error.message, (key, n, *error.place)) from error
     if not pieces:
         raise JobError("this file holds no panel and no overlap with ink on it: there is nothing to plan")
-    tools = [own_tool(each.item, date.today()) for each in document["tools"] if isinstance(each.item, ToolItem)]
-    plan = plan_evening(pieces, tools, Habits(), seconds=seconds)
+    tools = [
+        own_tool(each.item, date.today(), shelf.table) for each in document["tools"] if isinstance(each.item, ToolItem)
+    ]
+    plan = plan_evening(pieces, tools, Habits(), shelf.table, seconds)
     return replace(plan, evening=replace(plan.evening, notes=(*notes, *plan.evening.notes)))
 
 

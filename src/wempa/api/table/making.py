@@ -11,7 +11,6 @@ from wempa.api.log.book import laid
 from wempa.api.overlap.jobs import job_on_shelf
 from wempa.api.panels.making import MadePanel
 from wempa.api.shelf import Shelf
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.table.evening import OwnTool, PanelPiece, Piece, SquaresPiece
@@ -23,7 +22,7 @@ from wempa.store import NotFound
 
 def pads_of(shelf: Shelf) -> dict[str, float]:
     """What a tool takes from each pad today against a normal load, where that is more or less."""
-    table = constants.values()
+    table = shelf.table
     return {key: table[f"load.{load}"] for key, load in shelf.loads.items() if load is not Load.NORMAL}
 
 
@@ -62,10 +61,10 @@ def overlap_piece(item: Mapping[str, Any], shelf: Shelf) -> SquaresPiece:
     return square_piece(name, [(name, job)], shelf.card_name(item["card_id"]), shelf)
 
 
-def own_tool(tool: ToolItem, today: date) -> OwnTool:
+def own_tool(tool: ToolItem, today: date, table: Mapping[str, float]) -> OwnTool:
     """A tool of the stash, as it is today."""
     changed = tool.foam_changed
-    fresh = changed is not None and 0 <= (today - changed).days <= constants.TABLE["foam.new_days"].value
+    fresh = changed is not None and 0 <= (today - changed).days <= table["foam.new_days"]
     return OwnTool(tool.name, tool.tool, tool.family, tool.kept_for, tool.worn, fresh and tool.tool is Tool.FOAM)
 
 

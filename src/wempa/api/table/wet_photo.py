@@ -15,7 +15,6 @@ from wempa.api.models import Strict
 from wempa.api.panels.making import MadePanel
 from wempa.api.stash.photo_models import Box, PhotoOut, Point
 from wempa.api.stash.photo_reading import keep_photo
-from wempa.craft import constants
 from wempa.craft.errors import JobError, SheetError
 from wempa.craft.job import Job, Stash
 from wempa.craft.prediction.predict import predict
@@ -83,7 +82,7 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     left, top, right, bottom = asked.bare
     marks = PhotoMarks(boxes, [(left, top, right, bottom)])
     try:
-        found = read_marked(pixels, marks, card, asked.lamp, {}, None, constants.values())
+        found = read_marked(pixels, marks, card, asked.lamp, {}, None, made.table)
     except PhotoError as error:
         raise JobError(str(error)) from error
     seen = np.array([one.lab for one in found.readings]).reshape(-1, 3)

@@ -6,47 +6,36 @@ painter's degrees.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import hypot
 
 import numpy as np
 
-from wempa.craft.constants import TABLE
 from wempa.craft.vocabulary import Family
 from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.namespace import SCALAR
 
 from .circle import painter_hue
 
-GREY = TABLE["colour.grey"].value
-"""Chroma below which a colour has no hue."""
-HUED, BRIGHT = TABLE["colour.hued"].value, TABLE["colour.bright"].value
-"""Chroma from which an ink has a hue to build on, and from which a colour counts for a rainbow."""
-_WHITE, _BLACK = TABLE["colour.white"].value, TABLE["colour.black"].value
-_BROWN_LIGHT, _BROWN_CHROMA = TABLE["colour.brown_light"].value, TABLE["colour.brown_chroma"].value
-# Brown goes from a dull crimson to a dull amber.
-_BROWN_FROM, _BROWN_TO = 347.0, 98.0
 _FAMILIES = (Family.RED, Family.ORANGE, Family.YELLOW, Family.GREEN, Family.BLUE, Family.PURPLE)
 
 
-def is_grey(labs: Floats) -> Bools:
+def is_grey(labs: Floats, table: Mapping[str, float]) -> Bools:
     """Which colours (n, 3) have no hue, (n,)."""
-    return np.asarray(np.hypot(labs[:, 1], labs[:, 2]) < GREY)
+    return np.asarray(np.hypot(labs[:, 1], labs[:, 2]) < table["colour.grey"])
 
 
-def grey_family(lightness: float) -> Family:
+def grey_family(lightness: float, table: Mapping[str, float]) -> Family:
     """White, grey or black, of a colour that has no hue."""
-    return Family.WHITE if lightness > _WHITE else Family.BLACK if lightness < _BLACK else Family.GREY
+    if lightness > table["colour.white"]:
+        return Family.WHITE
+    return Family.BLACK if lightness < table["colour.black"] else Family.GREY
 
 
-def is_dull_and_dark(lightness: float, chroma: float) -> bool:
-    """Whether a warm colour is called brown and not by its hue."""
-    return lightness < _BROWN_LIGHT and chroma < _BROWN_CHROMA
-
-
-def is_brown(lightness: float, chroma: float, hue: float) -> bool:
-    """Whether a colour is a brown."""
-    return is_dull_and_dark(lightness, chroma) and (hue < _BROWN_TO or hue > _BROWN_FROM)
+def is_brown(lightness: float, chroma: float, hue: float, table: Mapping[str, float]) -> bool:
+    """Whether a colour is a brown: dull, not light, and of a hue from crimson to amber; `hue` in painter's degrees."""
+    dull_and_dark = lightness < table["colour.brown_light"] and chroma < table["colour.brown_chroma"]
+    return dull_and_dark and (hue < table["colour.brown_to"] or hue > table["colour.brown_from"])
 
 
 def hue_word(painter: float) -> str:
@@ -54,22 +43,22 @@ def hue_word(painter: float) -> str:
     return str(_FAMILIES[round((painter % 360) / 60) % 6])
 
 
-def family_of(lab: Sequence[float]) -> Family:
+def family_of(lab: Sequence[float], table: Mapping[str, float]) -> Family:
     """The family of a colour."""
     lightness, a, b = (float(component) for component in lab)
     chroma = hypot(a, b)
-    if chroma < GREY:
-        return grey_family(lightness)
+    if chroma < table["colour.grey"]:
+        return grey_family(lightness, table)
     hue = painter_hue(a, b, SCALAR)
-    return Family.BROWN if is_brown(lightness, chroma, hue) else Family(hue_word(hue))
+    return Family.BROWN if is_brown(lightness, chroma, hue, table) else Family(hue_word(hue))
 
 
-def around_the_circle(labs: Floats, step: float = 0.0) -> Ints:
+def around_the_circle(labs: Floats, table: Mapping[str, float], step: float = 0.0) -> Ints:
     """The order in which colours (n, 3) stand by hue: from red round to red, then greys from light to dark, (n,).
 
     With `step` degrees, hues as near as that stand together, light before dark.
     """
-    grey = is_grey(labs)
+    grey = is_grey(labs, table)
     hue = np.asarray(painter_hue(labs[:, 1], labs[:, 2]))
     if step:
         hue = np.rint(hue / step)

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import hypot
 
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import SCALAR
 
 from .circle import painter_hue
-from .families import GREY
 from .trade_names import trade_name, trade_names
 
 
@@ -53,7 +52,7 @@ _SEEN, _LIKE = 3.0, 2.5
 _ARRIVED = 15
 
 
-def compare(lab: Sequence[float], other: Sequence[float]) -> str:
+def compare(lab: Sequence[float], other: Sequence[float], table: Mapping[str, float]) -> str:
     """A colour beside another, both CIELAB, in at most two words: ``darker and greyer than``.
 
     Lightness counts from 3 L* on, dullness from 4 of chroma, hue from 3 across; the two
@@ -63,14 +62,15 @@ def compare(lab: Sequence[float], other: Sequence[float]) -> str:
     lightness, chroma = lab[0] - other[0], hypot(lab[1], lab[2]) - hypot(other[1], other[2])
     around = hypot(lab[1] - other[1], lab[2] - other[2])
     across = max(around * around - chroma * chroma, 0.0) ** 0.5
-    beside_grey = hypot(other[1], other[2]) < GREY
+    grey = table["colour.grey"]
+    beside_grey = hypot(other[1], other[2]) < grey
     said = []
     if abs(lightness) >= _SEEN:
         said.append((abs(lightness), "lighter" if lightness > 0 else "darker"))
     if abs(chroma) >= _SEEN + 1 and not (beside_grey and chroma > 0):
         said.append((abs(chroma), "cleaner" if chroma > 0 else "greyer"))
     turned = around if beside_grey else across
-    if turned >= _SEEN and hypot(lab[1], lab[2]) >= GREY:
+    if turned >= _SEEN and hypot(lab[1], lab[2]) >= grey:
         said.append((turned, _lean(lab, other, beside_grey)))
     if not said:
         return "all but" if hypot(lightness, around) < _LIKE else "close to"

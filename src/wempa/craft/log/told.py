@@ -95,7 +95,7 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
             one = _of_row(knob.key, factor, doubt * table.get(f"learn.{_WIDTHS.get(knob.what, 'hand')}", 0.0))
             found += [(0 if one.of == "hand" else 3, one)] if one else []
     for key in dict.fromkeys(colours):
-        text = _of_colour(believed.inks[key], fit.world.inks[key], key)
+        text = _of_colour(believed.inks[key], fit.world.inks[key], key, table)
         found += [(2, Lesson("ink", key, text, None))] if text else []
     return [lesson for _, lesson in sorted(found, key=lambda each: each[0])]
 
@@ -114,11 +114,11 @@ def _of_ink(what: str, name: str, up: bool, moved: float) -> tuple[str, float | 
     return said.get(what, ""), None
 
 
-def _of_colour(was: Ink, now: Ink, key: str) -> str:
+def _of_colour(was: Ink, now: Ink, key: str, table: Mapping[str, float]) -> str:
     """What an eye would see of how the colour of a swatch has moved; nothing where it would see none."""
     light = str(Illuminant.D65)
     one, other = (cm.lab(spectrum_of(ink.swatch.colour, light)[0], light).tolist() for ink in (now, was))
-    told = compare(one, other)
+    told = compare(one, other, table)
     return "" if told in ("all but", "close to") else f"{was.name or key} is {told} its swatch says."
 
 

@@ -11,8 +11,8 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.limits import MAX_DOSE, MAX_PASSES
 from wempa.craft.prediction.many_stacks import weigh_stacks
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import FieldZone, Over, VerdictKind
+from wempa.craft.prediction.verdict import CLEAN, MUTED
+from wempa.craft.vocabulary import FieldZone, Over
 from wempa.optics.grid import Bools, Floats, Ints
 
 # Steps of an axis at most, and how far it goes at least: in passes, and as a factor on a dose.
@@ -158,13 +158,12 @@ def contour(values: Floats, level: float) -> list[Segment]:
 
 def _named(muddy: Bools, kind: Ints) -> list[tuple[FieldZone, float, float]]:
     """Zones with a place for their names: the one of each that is farthest from all that is not it."""
-    clean, muted = KINDS.index(VerdictKind.CLEAN), KINDS.index(VerdictKind.MUTED)
     # Along the axes there is one ink alone, which nobody needs to be told.
     inner = np.ones(kind.shape, dtype=np.bool_)
     inner[0], inner[:, 0] = False, False
     zones: dict[FieldZone, Bools] = {
-        FieldZone.LOVELY: inner & ~muddy & (kind == clean),
-        FieldZone.DUSKY: inner & ~muddy & (kind == muted),
+        FieldZone.LOVELY: inner & ~muddy & (kind == CLEAN),
+        FieldZone.DUSKY: inner & ~muddy & (kind == MUTED),
         FieldZone.MUD: inner & muddy,
     }
     found = []

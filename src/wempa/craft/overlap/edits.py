@@ -11,25 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wempa.craft.errors import JobError
+from wempa.craft.job import SaidEntry
 from wempa.craft.vocabulary import Over, Treatment
-
-
-@dataclass(frozen=True, slots=True)
-class SaidEntry:
-    """One entry of a stack as it was said."""
-
-    parts: tuple[tuple[int, float], ...] = ()
-    """Number of the ink and its share; more than one of a premix."""
-    premix: bool = False
-    treatment: Treatment | None = None
-    over: Over | None = None
-    how: tuple[tuple[str, object], ...] = ()
-    """Tool, load, passes, dose, dilution, as far as they were said."""
-
-    @property
-    def what(self) -> tuple[object, ...]:
-        """What lies there, however it was put on."""
-        return self.parts, self.premix, self.treatment
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +42,19 @@ def lay(stack: Sequence[SaidEntry], at: int, entry: SaidEntry, on_top: bool) -> 
     return EditedStack(_changed(stack, at, replace(entry, over=stack[at].over or Over.DRY)), at)
 
 
+def dosed_or_by_tool(entry: SaidEntry, usual: SaidEntry, dosed: bool) -> SaidEntry:
+    """An entry of which a dose was just stated (`dosed`), or taken back, made whole.
+
+    A dose stands instead of a tool. Where it is taken back and no tool is said, the ink goes on as is `usual`.
+    """
+    if dosed and entry.dose is not None:
+        return replace(entry, tool=None, load=None, passes=None)
+    if dosed and entry.tool is None:
+        passes = usual.passes if entry.passes is None else entry.passes
+        return replace(entry, tool=usual.tool, load=entry.load or usual.load, passes=passes)
+    return entry
+
+
 def change(stack: Sequence[SaidEntry], at: int, entry: SaidEntry) -> EditedStack:
     """Put another entry in the place of one."""
     _there(stack, at)
@@ -82,9 +78,8 @@ def set_amounts(stack: Sequence[SaidEntry], amounts: Mapping[int, float], picked
         if at not in amounts:
             changed.append(entry)
         elif amounts[at] > 0:
-            said = "dose" if any(key == "dose" for key, _ in entry.how) else "passes"
-            how = tuple([(key, value) for key, value in entry.how if key != said])
-            changed.append(replace(entry, how=(*how, (said, amounts[at]))))
+            by_dose = entry.dose is not None
+            changed.append(replace(entry, dose=amounts[at]) if by_dose else replace(entry, passes=amounts[at]))
     if changed and changed[0].over is Over.WET:
         changed[0] = replace(changed[0], over=Over.DRY)
     return EditedStack(tuple(changed), min(picked, len(changed)))

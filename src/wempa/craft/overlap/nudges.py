@@ -13,14 +13,13 @@ from math import atan2, cos, degrees, hypot, radians, sin
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.colour.families import GREY
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_INKS, MAX_STACK
 from wempa.craft.prediction.many_stacks import Stack, StackLook, stack_colours, weigh_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.results import Prediction
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import Load, Over, Towards, VerdictKind
+from wempa.craft.prediction.verdict import MUDDY
+from wempa.craft.vocabulary import Load, Over, Towards
 from wempa.craft.ways import first_touch
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
@@ -35,7 +34,6 @@ _LEAP = 4.0
 _REACH = 25.0
 # A strong colour is turned no farther at once, in degrees.
 _TURN = 60.0
-_MUDDY = KINDS.index(VerdictKind.MUDDY)
 # So many steps of each direction are judged at first.
 _FIRST = 4
 # Another ink costs this much against another pass of one that lies there, in ΔE00.
@@ -77,7 +75,7 @@ def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ..
     whole = _with_stash(job)
     steps = list(_steps(whole, laid, table))
     lab, _ = stack_colours(whole, [job.stack, *[step.stack for step in steps]], StackLook.DRY)
-    muddy = bool(weigh_stacks(whole, [job.stack], wanted).kind[0] == _MUDDY)
+    muddy = bool(weigh_stacks(whole, [job.stack], wanted).kind[0] == MUDDY)
     ranked = {towards: _ranked(towards, lab, steps, table) for towards in Towards}
     chosen = _first_clean(ranked, steps, whole, wanted) if not muddy else {t: r[0] for t, r in ranked.items() if len(r)}
     made = []
@@ -100,7 +98,7 @@ def _first_clean(
     while left:
         asked = list(dict.fromkeys(k for places in left.values() for k in places[begin:end].tolist() if k not in muddy))
         kinds = weigh_stacks(job, [steps[k].stack for k in asked], wanted).kind
-        muddy |= zip(asked, (kinds == _MUDDY).tolist(), strict=True)
+        muddy |= zip(asked, (kinds == MUDDY).tolist(), strict=True)
         for towards, places in left.items():
             fits = [k for k in places[begin:end].tolist() if not muddy[k]]
             if fits:
@@ -260,14 +258,14 @@ def _ranked(towards: Towards, lab: Floats, steps: list[_Step], table: Mapping[st
         aside = np.hypot(moves[:, 1], moves[:, 2])
     else:
         if towards is Towards.CLEANER:
-            if chroma < GREY:
+            if chroma < table["colour.grey"]:
                 return np.zeros(0, dtype=np.intp)
             way = np.array([a, b])
         else:
             # To the same colour turned that way on the circle, not through the greys within
             # it; a grey goes straight there.
             hue, goal = degrees(atan2(b, a)), _HUES[towards]
-            if chroma >= GREY:
+            if chroma >= table["colour.grey"]:
                 goal = hue + min(max((goal - hue + 180) % 360 - 180, -_TURN), _TURN)
             turn, reach = radians(goal), max(chroma, _REACH)
             way = np.array([reach * cos(turn) - a, reach * sin(turn) - b])

@@ -174,6 +174,7 @@ def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
     """The nearest inks of the stash to a colour, CIELAB (3,), one for each family of hue that is near."""
     if not job.stash.inks:
         return ()
+    table = constants.values(job.constants)
     labs = swatch_labs([ink for _, ink in job.stash.inks], job)
     apart = cm.delta_e(labs, lab)
     found: dict[str, NearInk] = {}
@@ -181,8 +182,8 @@ def nearest_inks(lab: Floats, job: Job, most: int = 3) -> tuple[NearInk, ...]:
         if apart[row] > _NEAR or len(found) == most:
             break
         key, ink = job.stash.inks[row]
-        family = family_of(labs[row].tolist())
+        family = family_of(labs[row].tolist(), table)
         if family not in found:
-            text = f"{compare(lab.tolist(), labs[row].tolist())} {ink.name or key}"
+            text = f"{compare(lab.tolist(), labs[row].tolist(), table)} {ink.name or key}"
             found[family] = NearInk(key, text, float(apart[row]))
     return tuple(found.values())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from wempa.craft.colour.naming import compare, counted
@@ -9,7 +11,7 @@ from wempa.craft.colour.naming import compare, counted
 from .study import Study
 
 
-def compared(one: Study, other: Study) -> list[str]:
+def compared(one: Study, other: Study, table: Mapping[str, float]) -> list[str]:
     """Colours, work, seams to look at, evenness and the whole of one panel against those of another."""
     text = [
         f"{counted(one.colours, 'colour')} from {counted(one.inks, 'ink')} against {other.colours} from {other.inks}.",
@@ -20,5 +22,5 @@ def compared(one: Study, other: Study) -> list[str]:
     if one.evenness is not None and other.evenness is not None and abs(one.evenness - other.evenness) >= 0.05:
         text.append(f"Its steps are {'more' if one.evenness > other.evenness else 'less'} even.")
     means = [np.mean([band.lab for band in study.bands], axis=0) for study in (one, other)]
-    text.append(f"On the whole it is {compare(means[0].tolist(), means[1].tolist())} the other.")
+    text.append(f"On the whole it is {compare(means[0].tolist(), means[1].tolist(), table)} the other.")
     return text

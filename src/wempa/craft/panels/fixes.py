@@ -13,8 +13,8 @@ from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_BANDS, MAX_INKS
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import swatch_lab, swatch_labs
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import Layout, Load, Upper, VerdictKind
+from wempa.craft.prediction.verdict import MUDDY, SWAMPED
+from wempa.craft.vocabulary import Layout, Load, Upper
 from wempa.craft.ways import first_touch, lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
@@ -188,7 +188,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
         if all(key in jobs_inks for one in pair for key, _ in one.parts)
     ]
     found = weigh_stacks(whole, stacks)
-    bad = [KINDS.index(kind) for kind in (VerdictKind.MUDDY, VerdictKind.SWAMPED)]
+    bad = (MUDDY, SWAMPED)
     worst = found.mud.reshape(-1, 2).max(axis=1) + 100 * np.isin(found.kind, bad).reshape(-1, 2).any(axis=1)
     for n, lay, mud in zip(near, lays, worst.tolist(), strict=True):
         if mud < job.mud_line:

@@ -124,7 +124,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     if len(spots) > len(rows):
         lab = _mean_colours(lab, whose, share, str(job.illuminant))
         alone = np.bincount(whose) == 1
-        mean, of_all = judge_patches(kind, mud, share, whose, job.mud_line)
+        mean, of_all = judge_patches(kind, mud, share, whose, job.mud_line, table)
         first = np.searchsorted(whose, np.arange(len(rows)))
         mud = np.where(alone, mud[first], mean)
         kind, unswamped = (np.where(alone, each[first], of_all) for each in (kind, unswamped))

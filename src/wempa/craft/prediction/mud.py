@@ -67,7 +67,7 @@ def clean_between(
         hue=xp.arctan2(y, x) * _DEGREES % 360,
         agreement=agreement,
         several=several,
-        counts=ramp(chroma, 2, 10, xp) * several,
+        counts=ramp(chroma, table["mud.promise_from"], table["mud.promise_to"], xp) * several,
         opposed=1 - ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
         apart=1 - ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
     )
@@ -137,13 +137,13 @@ def mud(
     opposed, same = promise.opposed, table["verdict.same"]
     losses = [
         along_ramp(mixing + table["mud.opposed_loss"] * opposed, table["mud.mixing_from"], table["mud.mixing_to"]),
-        along_ramp(novel, same * 0.5, same * 1.5),
+        along_ramp(novel, same * table["mud.novel_from"], same * table["mud.novel_to"]),
     ]
     # On coloured card: what of the colour on white is left, along its own hue.
     along, card = chroma_white, 0.0
     if coloured:
         along = (a * wa + b * wb) / chroma_white
-        tinted = ramp(chroma_white, 2, 10, xp) * coloured
+        tinted = ramp(chroma_white, table["mud.promise_from"], table["mud.promise_to"], xp) * coloured
         card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
         # What covers a dark card is judged by its own colour.
         if card_light < table["mud.dark_card"]:
@@ -161,10 +161,14 @@ def mud(
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
-    # Two ramps of which one is 1 wherever the other is not are one ramp of the lesser.
+    # The brown side fades out both ways. The two fades never meet, so one ramp of the lower of them does for both;
+    # so it is with light and dark.
     reddish, middle = smooth_steps(
         [
-            xp.minimum(along_ramp(hue, 5, 40), along_ramp(hue, 140, 112)),
+            xp.minimum(
+                along_ramp(hue, table["mud.brown_from"], table["mud.brown_full"]),
+                along_ramp(hue, table["mud.olive_to"], table["mud.olive_full"]),
+            ),
             xp.minimum(
                 along_ramp(light, table["mud.light_to"], table["mud.light_from"]),
                 along_ramp(light, table["mud.dark_from"], table["mud.dark_to"]),
@@ -173,7 +177,7 @@ def mud(
         xp,
     )
     edge = grey + (most - grey) * reddish
-    region = smooth_step((edge - chroma) / (0.7 * edge), xp) * middle
+    region = smooth_step((edge - chroma) / (table["mud.edge"] * edge), xp) * middle
     region = _without_plums(region, hue, chroma, promise, table, xp)
     return Mud(100 * lost * region, mixing, card, chroma_white, along)
 
@@ -210,8 +214,8 @@ def _plum(hue: Value, chroma: Value, promised: Value, opposed: Value, table: Map
                 along_ramp(hue, table["mud.plum_from"], table["mud.plum_full"]),
                 along_ramp(hue, table["mud.plum_end"], table["mud.plum_to"]),
             ),
-            along_ramp(chroma, 0.75 * least, least),
-            along_ramp(turned, 1.25 * near, near),
+            along_ramp(chroma, table["mud.plum_soft"] * least, least),
+            along_ramp(turned, table["mud.plum_far"] * near, near),
         ],
         xp,
     )
@@ -224,7 +228,7 @@ def apart_from_wanted(result: Components, wanted: Floats, table: Mapping[str, fl
     `result` is L*, a*, b*, floats or arrays (n,); `wanted` CIELAB of those inks, (m, 3).
     """
     same = table["verdict.same"]
-    reach = same * 1.5
+    reach = same * table["mud.spared_to"]
     light, a, b = (np.asarray(component).reshape(-1) for component in result)
     # The lightness alone keeps most apart: ΔE00 is never less than |ΔL*| / S_L.
     rows, near = np.nonzero(np.abs(light[:, None] - wanted[:, 0]) < reach * _MOST_S_L)

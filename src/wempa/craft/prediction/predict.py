@@ -106,11 +106,11 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         )
     look = looks[-1] if looks else whole
     way = find_way(final.dry, bench.palette.inks, table)
-    kind, muddiness = _whole(judged, job.mud_line)
+    kind, muddiness = _whole(judged, job.mud_line, table)
     # Where most inks meet is where there is most to say; of patches it is said of that place.
     _, most, found = judged[0]
     meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
-    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks))
+    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), table)
     strayed = [(share, each.strayed) for share, _, each in judged if each.strayed is not None]
     verdict = Verdict(
         kind=kind,
@@ -174,14 +174,16 @@ def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
     return [Seen(*one) for one in each]
 
 
-def _whole(judged: Sequence[tuple[float, Overlaps, Judgement]], mud_line: float) -> tuple[VerdictKind, float]:
+def _whole(
+    judged: Sequence[tuple[float, Overlaps, Judgement]], mud_line: float, table: Mapping[str, float]
+) -> tuple[VerdictKind, float]:
     """Kind and mud of a stack by those of its places."""
     if len(judged) == 1:
         found = judged[0][2]
         return KINDS[int(found.kind)], float(found.mud)
     kinds, muds = np.array([int(j.kind) for _, _, j in judged]), np.array([float(j.mud) for _, _, j in judged])
     shares = np.array([share for share, _, _ in judged])
-    mean, kind = judge_patches(kinds, muds, shares, np.zeros(len(judged), dtype=np.intp), mud_line)
+    mean, kind = judge_patches(kinds, muds, shares, np.zeros(len(judged), dtype=np.intp), mud_line, table)
     return KINDS[int(kind[0])], float(mean[0])
 
 

@@ -32,7 +32,6 @@ _THIRD_BANDS: Floats = np.stack(
     axis=1,
 )
 # Mud that a colour close to an owned ink has to be spared before that is worth a word.
-_SPARED = 10.0
 
 
 def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
@@ -60,6 +59,7 @@ def explain(
     bench: PreparedJob,
     overlaps: Overlaps,
     inks: Mapping[str, Ink],
+    table: Mapping[str, float],
 ) -> tuple[Note, ...]:
     """The reasons for a verdict, the weightiest first; at least one if there is an ink."""
     names = [inks[key].name or key for key in bench.keys]
@@ -70,17 +70,17 @@ def explain(
     below = [name for name, ground in zip(names, found.grounds, strict=False) if ground]
     shown = [name for name in names if name not in below] or names
     loss = float(found.mixing_loss)
-    if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > 0.2:
-        opposites = found.promise is not None and float(found.promise.opposed) > 0.5
-        reasons += _what_is_lost(row, bench, names, opposites)
+    if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > table["reasons.lost"]:
+        opposites = found.promise is not None and float(found.promise.opposed) > table["reasons.opposed"]
+        reasons += _what_is_lost(row, bench, names, opposites, table)
         reasons.append(Note("chroma_lost", f"{parts_word(loss)} of the brightness you would expect is gone."))
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
-    if float(found.card_loss) > 0.25 and kind is not VerdictKind.NO_NEW_COLOUR:
+    if float(found.card_loss) > table["reasons.card"] and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(
                 "card_dulls",
-                f"The card's own {family_of(overlaps.card)} takes {parts_word(float(found.card_loss)).lower()} of the "
-                f"colour away.",
+                f"The card's own {family_of(overlaps.card, table)} takes "
+                f"{parts_word(float(found.card_loss)).lower()} of the colour away.",
             )
         )
     if kind is VerdictKind.MUDDY:
@@ -90,8 +90,8 @@ def explain(
                 f"What is left is {_article(describe(overlaps.result))}.",
             )
         )
-    hues = _hues_mixed_wet(row, bench)
-    if hues >= 3 and kind is not VerdictKind.CLEAN:
+    hues = _hues_mixed_wet(row, bench, table)
+    if hues >= table["reasons.hues"] and kind is not VerdictKind.CLEAN:
         reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet: let each dry before the next."))
     distances = found.to_parents
     nearest = distances.index(min(distances))
@@ -120,7 +120,7 @@ def explain(
     if below:
         text = f"{_listed(below)} below keeps the card from showing through."
         reasons.append(Note("ground", text))
-    if kind is not VerdictKind.MUDDY and float(found.spared) > _SPARED:
+    if kind is not VerdictKind.MUDDY and float(found.spared) > table["reasons.spared"]:
         text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
         reasons.append(Note("owned_colour", text))
     if several and way is Way.COVERED:
@@ -141,8 +141,8 @@ def _top_name(row: BatchRow, bench: PreparedJob, names: list[str]) -> str:
     return names[row.parts[-1].ink // stride]
 
 
-def _hues_mixed_wet(row: BatchRow, bench: PreparedJob) -> int:
-    """Distinct painter's hues, at least 40° apart, in the largest wet group."""
+def _hues_mixed_wet(row: BatchRow, bench: PreparedJob, table: Mapping[str, float]) -> int:
+    """How many distinct painter's hues are in the largest wet group."""
     stride = len(bench.palette.inks.film_share) // max(1, len(bench.inks))
     most = 0
     groups = [part.group for part in row.parts]
@@ -153,15 +153,17 @@ def _hues_mixed_wet(row: BatchRow, bench: PreparedJob) -> int:
             hue = painter_hue(a, b, SCALAR)
             if (
                 part.group == group
-                and hypot(a, b) > 15
-                and all(abs((hue - other + 180) % 360 - 180) >= 40 for other in hues)
+                and hypot(a, b) > table["reasons.hued"]
+                and all(abs((hue - other + 180) % 360 - 180) >= table["reasons.hues_apart"] for other in hues)
             ):
                 hues.append(hue)
         most = max(most, len(hues))
     return most
 
 
-def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str], opposites: bool) -> list[Note]:
+def _what_is_lost(
+    row: BatchRow, bench: PreparedJob, names: list[str], opposites: bool, table: Mapping[str, float]
+) -> list[Note]:
     """What one ink shows and another takes out, per pair of inks."""
     inks = bench.palette.inks
     stride = len(inks.film_share) // max(1, len(names))
@@ -171,7 +173,7 @@ def _what_is_lost(row: BatchRow, bench: PreparedJob, names: list[str], opposites
     lost: dict[tuple[int, int], list[str]] = {}
     for word, through in zip(_THIRDS, passes.T.tolist(), strict=True):
         most, least = max(through), min(through)
-        if most > 2.5 * least and most > 0.3 and least < 0.35:
+        if most > table["reasons.times"] * least and most > table["reasons.gives"] and least < table["reasons.takes"]:
             lost.setdefault((through.index(most), through.index(least)), []).append(word)
     said: list[Note] = []
     for (giver, taker), words in lost.items():

@@ -31,6 +31,10 @@ KINDS = (
 )
 
 
+CLEAN, MUTED, MUDDY, SWAMPED, NO_NEW_COLOUR = range(len(KINDS))
+"""Places in `KINDS`: what arrays of verdicts hold."""
+
+
 @record
 class Overlaps:
     """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
@@ -101,7 +105,7 @@ def judge(
     # On white card the same lay-downs are the same colour.
     coloured = dulls(o.card_from_white, table)
     to_white = cm.ciede2000(*o.result, *o.on_white, xp) if coloured else 0.0
-    to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > 0.5 else None
+    to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > table["verdict.coloured"] else None
     # White laid below is a ground for what comes over it: nobody wants it to show.
     below = _grounds(o, table, xp)
     shows = [there & (1 - ground) for there, ground in zip(o.present, below, strict=True)]
@@ -118,6 +122,7 @@ def judge(
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
+    least_promise = table["verdict.promise"]
     steps = _to_ladders(o, to_parents, muddiness < mud_line)
     # All are a paler or deeper coat of what is seen; or one is, and a colour beside it is lost.
     least, most, lost = _FARTHEST, 0.0, 0.0
@@ -133,18 +138,18 @@ def judge(
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
     swamped = showing_several & (least <= same) & (lost > other)
-    muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > 6)
+    muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > least_promise)
     if to_card is not None:
         at_card, farthest = to_card <= same, 0.0
         for distance, there in zip(to_parents, o.present, strict=True):
             farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
-        muted |= (found.along < share * found.chroma_white) & (found.chroma_white > 6)
-    bright = xp.where(muted, 1, 0)
+        muted |= (found.along < share * found.chroma_white) & (found.chroma_white > least_promise)
+    bright = xp.where(muted, MUTED, CLEAN)
     muddy = muddiness >= mud_line
-    kind = xp.where(muddy, 2, xp.where(no_new, 4, xp.where(swamped, 3, bright)))
-    unswamped = xp.where(muddy, 2, xp.where(no_new, 4, bright))
+    kind = xp.where(muddy, MUDDY, xp.where(no_new, NO_NEW_COLOUR, xp.where(swamped, SWAMPED, bright)))
+    unswamped = xp.where(muddy, MUDDY, xp.where(no_new, NO_NEW_COLOUR, bright))
     return Judgement(
         kind=kind,
         unswamped=unswamped,
@@ -189,7 +194,9 @@ def _with_strays(
     return found.first(), strayed
 
 
-def judge_patches(kind: Value, mud: Value, share: Value, whose: Ints, mud_line: float) -> tuple[Floats, Ints]:
+def judge_patches(
+    kind: Value, mud: Value, share: Value, whose: Ints, mud_line: float, table: Mapping[str, float]
+) -> tuple[Floats, Ints]:
     """Mud and kind of whole stacks of which each kind of place was judged by itself, (n,) each.
 
     `kind`, `mud` and `share`, (p,), are of the places, `whose` says of which stack, numbered
@@ -201,14 +208,11 @@ def judge_patches(kind: Value, mud: Value, share: Value, whose: Ints, mud_line: 
     def area(chosen: Value) -> Floats:
         return np.asarray(np.bincount(whose, weights=chosen * share, minlength=count), dtype=np.float64)
 
-    mean = area(mud)
-    dull = area((kind == 1) | (kind == 2)) > _MOST_OF_IT
-    same = area(kind == 4) > _MOST_OF_IT
-    kinds = np.select([mean >= mud_line, dull, same], [2, 1, 4], 0)
+    mean, most = area(mud), table["verdict.most"]
+    dull = area((kind == MUTED) | (kind == MUDDY)) > most
+    same = area(kind == NO_NEW_COLOUR) > most
+    kinds = np.select([mean >= mud_line, dull, same], [MUDDY, MUTED, NO_NEW_COLOUR], CLEAN)
     return mean, kinds.astype(np.intp)
-
-
-_MOST_OF_IT = 0.5
 
 
 def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Sequence[Value]:

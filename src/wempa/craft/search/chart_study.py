@@ -10,13 +10,11 @@ import numpy as np
 from wempa.craft.colour.distinct import alike_groups, most_different, newness
 from wempa.craft.colour.families import around_the_circle
 from wempa.craft.limits import MOST_DIFFERENT
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import ChartOrder, VerdictKind
+from wempa.craft.prediction.verdict import CLEAN
+from wempa.craft.vocabulary import ChartOrder
 from wempa.optics.grid import Floats, Ints
 
 from .chart import Chart
-
-_CLEAN = KINDS.index(VerdictKind.CLEAN)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -42,7 +40,7 @@ def study_chart(chart: Chart, owned: Floats, table: Mapping[str, float]) -> Char
     """
     n = len(chart.alone)
     lab = chart.lab.reshape(-1, 3)
-    clean = (chart.kind == _CLEAN).reshape(-1) & ~np.eye(n, dtype=np.bool_).reshape(-1)
+    clean = (chart.kind == CLEAN).reshape(-1) & ~np.eye(n, dtype=np.bool_).reshape(-1)
     # Clean ones stand for the others, and of these those with least mud.
     order = np.lexsort((chart.mud.reshape(-1), ~clean))
     leader = alike_groups(lab, table["company.apart"] / 2, order)
@@ -57,19 +55,21 @@ def study_chart(chart: Chart, owned: Floats, table: Mapping[str, float]) -> Char
     )
 
 
-def order_of_inks(chart: Chart, by: ChartOrder, hero: int | None, fresh: Floats | None) -> list[int]:
+def order_of_inks(
+    chart: Chart, by: ChartOrder, hero: int | None, fresh: Floats | None, table: Mapping[str, float]
+) -> list[int]:
     """In which order the inks of a chart stand: round the circle, cleanest first, or those that make new colours first.
 
     With `hero` only its mixes with each of the others count, in the better order of the two. `fresh` is
     `ChartStudy.fresh`, wanted for newness only. Equals stand as they do by hue.
     """
     n = len(chart.alone)
-    by_hue = around_the_circle(chart.alone)
+    by_hue = around_the_circle(chart.alone, table)
     if by is ChartOrder.HUE or not n:
         return [int(k) for k in by_hue]
     place = np.argsort(by_hue)
     apart = ~np.eye(n, dtype=np.bool_)
-    clean = (chart.kind == _CLEAN) & apart
+    clean = (chart.kind == CLEAN) & apart
     if by is ChartOrder.NEWNESS:
         new = np.zeros((n, n)) if fresh is None else np.where(np.isfinite(fresh), fresh, 0.0).reshape(n, n)
         best = (new * clean).sum(0) + (new * clean).sum(1) if hero is None else np.maximum(new[hero], new[:, hero])

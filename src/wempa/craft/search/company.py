@@ -15,9 +15,8 @@ import numpy as np
 
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.distinct import told_apart
-from wempa.craft.colour.families import BRIGHT, HUED
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import Blend, VerdictKind
+from wempa.craft.prediction.verdict import MUDDY, SWAMPED
+from wempa.craft.vocabulary import Blend
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 
@@ -28,12 +27,9 @@ _BEAM, _MOST = 48, 7
 # Few inks for many colours are no more than these.
 _FEW = 4
 Path = tuple[int, ...]
-# A family stays within so many painter's degrees; a rainbow goes on by no less and no more than these.
-_FAMILY, _TURNS = 60.0, (22.0, 130.0)
-_OPPOSITE = 135.0
 # Families of hue that make a whole rainbow: red, orange, yellow, green, blue, purple.
 _SECTORS = 6
-_BAD = (VerdictKind.MUDDY, VerdictKind.SWAMPED)
+_BAD = (MUDDY, SWAMPED)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -60,7 +56,7 @@ class Seams:
     def __init__(self, chart: Chart, table: Mapping[str, float]) -> None:
         n = len(chart.alone)
         self.alone = chart.alone
-        bad = np.isin(chart.kind, [KINDS.index(kind) for kind in _BAD])
+        bad = np.isin(chart.kind, _BAD)
         # The order with less mud, and of two equals the paler ink first.
         pale = chart.alone[:, None, 0] >= chart.alone[None, :, 0]
         worth = bad * 1000 + chart.mud + 0.1 * ~pale
@@ -77,6 +73,11 @@ class Seams:
         self.hue: Floats = np.asarray(painter_hue(chart.alone[:, 1], chart.alone[:, 2]))
         self.chroma: Floats = np.hypot(chart.alone[:, 1], chart.alone[:, 2])
         self.apart = table["company.apart"]
+        self.table = table
+        self.hued: Bools = self.chroma >= table["colour.hued"]
+        """Which inks have a hue to build on, (n,)."""
+        self.bright: Bools = self.chroma >= table["colour.bright"]
+        """Which count for a rainbow, (n,)."""
 
 
 def company(seams: Seams, blend: Blend, hero: int | None = None, count: int = 4) -> list[Company]:
@@ -86,9 +87,7 @@ def company(seams: Seams, blend: Blend, hero: int | None = None, count: int = 4)
     found: list[tuple[float, Path]] = []
     starts = [hero] if hero is not None else list(range(len(seams.alone)))
     # An ink that was asked for may be a black or a grey.
-    paths: list[tuple[Path, float]] = [
-        ((k,), 0.0) for k in starts if blend is Blend.MANY or seams.chroma[k] >= HUED or k == hero
-    ]
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in starts if blend is Blend.MANY or seams.hued[k] or k == hero]
     for _ in range((_FEW if blend is Blend.MANY else _MOST) - 1):
         paths = _longer(seams, blend, paths)
         found += [(score, path) for path, score in paths]
@@ -103,7 +102,7 @@ def fewest_for_rainbow(seams: Seams) -> Company | None:
     three = _rainbow_of_three(seams)
     if three is not None:
         return three
-    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in range(len(seams.alone)) if seams.chroma[k] >= BRIGHT]
+    paths: list[tuple[Path, float]] = [((k,), 0.0) for k in np.flatnonzero(seams.bright).tolist()]
     for _ in range(_MOST - 1):
         paths = _longer(seams, Blend.RAINBOW, paths)
         whole = [_told(seams, _closed(seams, score, path)[1]) for path, score in paths]
@@ -120,7 +119,8 @@ def _brightness(one: Company) -> float:
 
 def _rainbow_of_three(seams: Seams) -> Company | None:
     """The brightest three inks that, closed to a ring, show every family of hue; all threes are looked at."""
-    own, between = _sector_bits(seams.alone), _sector_bits(seams.mix.reshape(-1, 3)).reshape(seams.joins.shape)
+    own = _sector_bits(seams.alone, seams.table)
+    between = _sector_bits(seams.mix.reshape(-1, 3), seams.table).reshape(seams.joins.shape)
     best: Company | None = None
     for a in np.flatnonzero(own).tolist():
         after = np.flatnonzero(seams.joins[a] & (own > 0) & (np.arange(len(own)) > a))
@@ -133,15 +133,15 @@ def _rainbow_of_three(seams: Seams) -> Company | None:
     return best
 
 
-def _sector_bits(lab: Floats) -> Ints:
+def _sector_bits(lab: Floats, table: Mapping[str, float]) -> Ints:
     """Which family of hue a bright colour (n, 3) is of, one bit set of six; none for dull ones."""
     sector = np.round(np.asarray(painter_hue(lab[:, 1], lab[:, 2])) / 60).astype(np.intp) % _SECTORS
-    return np.where(np.hypot(lab[:, 1], lab[:, 2]) >= BRIGHT, 1 << sector, 0)
+    return np.where(np.hypot(lab[:, 1], lab[:, 2]) >= table["colour.bright"], 1 << sector, 0)
 
 
 def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list[tuple[Path, float]]:
     """Each set with one ink more at its end, or of a family at its lighter end too, the most promising of them."""
-    made = []
+    made, table = [], seams.table
     # A set stands from light to dark, so that an ink it is built round may be any of them.
     both = (True, False) if blend is Blend.FAMILY else (True,)
     for (path, score), onwards in itertools.product(paths, both):
@@ -152,26 +152,28 @@ def _longer(seams: Seams, blend: Blend, paths: list[tuple[Path, float]]) -> list
         gain = np.zeros(len(seams.alone))
         if blend is Blend.RAINBOW:
             gone = float(sum((seams.hue[b] - seams.hue[a]) % 360 for a, b in itertools.pairwise(path)))
-            allowed &= (seams.chroma >= BRIGHT) & (turned >= _TURNS[0]) & (turned <= _TURNS[1])
-            allowed &= gone + turned < 360 - _TURNS[0]
+            allowed &= seams.bright & (turned >= table["company.turn_from"]) & (turned <= table["company.turn_to"])
+            allowed &= gone + turned < 360 - table["company.turn_from"]
             # Bright in-betweens; even steps, about a sixth to a quarter of the way round.
-            gain += np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]) / 20 - np.abs(turned - 60) / 60
+            best = table["company.turn_best"]
+            gain += np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]) / table["company.bright_worth"]
+            gain -= np.abs(turned - best) / best
         elif blend is Blend.FAMILY:
             # A black or grey has no hue to keep to.
-            hues = [seams.hue[k] for k in path if seams.chroma[k] >= HUED] or [seams.hue]
+            hues = [seams.hue[k] for k in path if seams.hued[k]] or [seams.hue]
             around = (seams.hue[None] - np.array(hues).reshape(len(hues), -1) + 180) % 360 - 180
             spread = np.maximum(around.max(axis=0), 0) - np.minimum(around.min(axis=0), 0)
             step = (seams.alone[last, 0] - seams.alone[:, 0]) * (1 if onwards else -1)
             # From light to dark, and as evenly as it goes.
-            allowed &= (seams.chroma >= HUED) & (spread <= _FAMILY) & (step >= 4)
-            gain += 1 - np.abs(step - 12) / 12
+            allowed &= seams.hued & (spread <= table["company.family"]) & (step >= table["company.step_from"])
+            gain += 1 - np.abs(step - table["company.step_best"]) / table["company.step_best"]
         candidates = np.flatnonzero(allowed)
         if not len(candidates):
             continue
         gain[candidates] += _new_colours(seams, path, candidates, last)
         if blend is Blend.MANY:
             # Every ink more has to be worth it.
-            gain -= 1.8
+            gain -= table["company.ink_cost"]
             gain += np.minimum(np.hypot(seams.mix[last, :, 1], seams.mix[last, :, 2]), 50) / 100
         made += [((*path, k) if onwards else (k, *path), score + float(gain[k])) for k in candidates.tolist()]
     made.sort(key=lambda each: -each[1])
@@ -192,29 +194,33 @@ def _new_colours(seams: Seams, path: Path, candidates: Ints, last: int) -> Float
     for brought in (seams.mix[last, candidates], seams.alone[candidates]):
         apart = np.stack([cm.delta_e(brought, colour) for colour in shown]).min(axis=0)
         # Well apart is better than just told apart.
-        count += (apart >= seams.apart) + 0.2 * np.minimum(apart / seams.apart, 3)
+        count += (apart >= seams.apart) + seams.table["company.well_apart"] * np.minimum(apart / seams.apart, 3)
     return count
 
 
 def _closed(seams: Seams, score: float, path: Path) -> tuple[float, Path]:
     """The rainbow with its first ink back at the far end where that joins, and what it is worth then."""
-    score += 1.5 * _sectors(_shown(seams, path))
+    each, closing = seams.table["company.sector_worth"], seams.table["company.closed_worth"]
+    score += each * _sectors(seams, path)
     closes = len(path) > 2 and bool(seams.joins[path[-1], path[0]])
     if not closes:
         return score, path
     whole = (*path, path[0])
-    return score + 2 + 1.5 * (_sectors(_shown(seams, whole)) - _sectors(_shown(seams, path))), whole
+    return score + closing + each * (_sectors(seams, whole) - _sectors(seams, path)), whole
 
 
 def _bridges(seams: Seams, hero: int | None, count: int) -> list[Company]:
     """Two opposites that do not join, held apart by a third that joins both."""
-    hued = seams.chroma >= BRIGHT
+    bright_inks, table = seams.bright, seams.table
     apart = np.abs((seams.hue[:, None] - seams.hue[None] + 180) % 360 - 180)
-    pairs = np.argwhere((apart >= _OPPOSITE) & hued[:, None] & hued[None] & ~seams.joins)
+    opposite = apart >= table["company.opposite"]
+    pairs = np.argwhere(opposite & bright_inks[:, None] & bright_inks[None] & ~seams.joins)
     bright = np.hypot(seams.mix[..., 1], seams.mix[..., 2])
     found: list[tuple[float, Path]] = []
     for a, b in pairs[pairs[:, 0] < pairs[:, 1]].tolist():
-        worth = np.minimum(bright[a], bright[b]) - 2 * np.maximum(seams.change[a], seams.change[b])
+        worth = np.minimum(bright[a], bright[b]) - table["company.line_cost"] * np.maximum(
+            seams.change[a], seams.change[b]
+        )
         fits = seams.joins[a] & seams.joins[b]
         if hero is not None and hero not in (a, b):
             fits &= np.arange(len(fits)) == hero
@@ -246,16 +252,16 @@ def _shown(seams: Seams, path: Path) -> Floats:
     return np.array(colours)
 
 
-def _sectors(shown: Floats) -> int:
-    """How many of the six families of hue are shown brightly."""
-    return int(np.bitwise_or.reduce(_sector_bits(shown))).bit_count()
+def _sectors(seams: Seams, path: Path) -> int:
+    """How many of the six families of hue a set shows brightly."""
+    return int(np.bitwise_or.reduce(_sector_bits(_shown(seams, path), seams.table))).bit_count()
 
 
 def _told(seams: Seams, path: Path) -> Company:
     shown = _shown(seams, path)
     below = [a if seams.upright[a, b] else b for a, b in itertools.pairwise(path)]
     laid = _laying(seams, path, below)
-    return Company(path, tuple(below), laid, shown, told_apart(shown, seams.apart), _sectors(shown))
+    return Company(path, tuple(below), laid, shown, told_apart(shown, seams.apart), _sectors(seams, path))
 
 
 def _laying(seams: Seams, path: Path, below: list[int]) -> tuple[int, ...]:

@@ -12,8 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wempa.craft.colour.distinct import alike_groups, most_different, newness
-from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import VerdictKind
+from wempa.craft.prediction.verdict import CLEAN, MUDDY
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.parallel import go_on
@@ -22,7 +21,6 @@ from .chart import Chart
 
 Cell = tuple[int, int]
 """Places of the lower and the upper ink in the chart; the same twice is that ink alone."""
-_CLEAN, _MUDDY = KINDS.index(VerdictKind.CLEAN), KINDS.index(VerdictKind.MUDDY)
 _SHOWN = 12
 
 
@@ -81,8 +79,8 @@ def _made(chart: Chart, owned: Sequence[int]) -> tuple[Floats, list[Cell]]:
     labs = chart.lab[np.ix_(some, some)].copy()
     # An ink by itself, and not a second coat of it.
     diagonal = np.arange(len(some))
-    labs[diagonal, diagonal], kinds[diagonal, diagonal] = chart.alone[some], _CLEAN
-    kept = kinds != _MUDDY
+    labs[diagonal, diagonal], kinds[diagonal, diagonal] = chart.alone[some], CLEAN
+    kept = kinds != MUDDY
     cells = [(int(some[i]), int(some[j])) for i, j in np.argwhere(kept)]
     return labs[kept].reshape(-1, 3), cells
 
@@ -91,9 +89,9 @@ def _with(chart: Chart, place: int, owned: Sequence[int]) -> tuple[Floats, list[
     """What an ink makes by itself and with each of the others, below and above: colours, cells, which are clean."""
     some = np.array(owned, dtype=np.intp)
     lab = np.concatenate([chart.alone[place][None], chart.lab[place, some], chart.lab[some, place]])
-    kinds: Ints = np.concatenate([[_CLEAN], chart.kind[place, some], chart.kind[some, place]])
+    kinds: Ints = np.concatenate([[CLEAN], chart.kind[place, some], chart.kind[some, place]])
     cells = [(place, place), *((place, int(k)) for k in some), *((int(k), place) for k in some)]
-    return lab, cells, kinds == _CLEAN
+    return lab, cells, kinds == CLEAN
 
 
 def _nearest(lab: Floats, made: Floats, cells: Sequence[Cell]) -> tuple[Cell | None, float]:

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Note
 from wempa.craft.vocabulary import Formula, Tool
@@ -42,7 +41,7 @@ def plan_evening(
     pieces: Sequence[Piece],
     owned: Sequence[OwnTool],
     habits: Habits,
-    table: Mapping[str, float] | None = None,
+    table: Mapping[str, float],
     seconds: float = SECONDS,
 ) -> TablePlan:
     """Plan the pieces with the tools that are owned; none owned means the usual ones.
@@ -52,7 +51,7 @@ def plan_evening(
     JobError
         There is nothing to do, or a tool is named that is not there; what would make it possible.
     """
-    evening = make_evening(pieces, owned, habits, table or constants.values())
+    evening = make_evening(pieces, owned, habits, table)
     return planned(evening, seconds)
 
 

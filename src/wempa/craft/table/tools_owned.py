@@ -66,7 +66,7 @@ def facts_of(job: Job, lays: Sequence[LayDown]) -> dict[str, InkFacts]:
             set=ToolSet.WHITE if white else SET_OF[formula],
             lightness=float(lab[0]),
             hue=float(painter_hue(float(lab[1]), float(lab[2]), SCALAR)),
-            family=family_of([float(value) for value in lab]),
+            family=family_of([float(value) for value in lab], table),
             soaks=film == 0,
             reactive_dye=formula is Formula.REACTIVE_DYE,
             lifts=formula in (Formula.REACTIVE_DYE, Formula.REACTIVE_PIGMENT),

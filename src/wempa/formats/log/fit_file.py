@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any
 
 import numpy as np
@@ -84,7 +84,7 @@ def fit_data(data: Any) -> dict[str, Any]:
         raise JobError(error.message, (*place, "job", "inks")) from error
     table = constants.values(seen[0].job.constants if seen else ())
     fit = learn(believed, seen, table)
-    return written(fit, believed, seen, asked, [each["job"] for each in data.get("hold_out", [])])
+    return written(fit, believed, seen, asked, [each["job"] for each in data.get("hold_out", [])], table)
 
 
 def _observations(where: str, given: Sequence[ObservationIn]) -> list[Observation]:
@@ -103,6 +103,7 @@ def written(
     seen: Sequence[Observation],
     asked: Sequence[Observation],
     raw: Sequence[dict[str, Any]],
+    table: Mapping[str, float],
 ) -> dict[str, Any]:
     """A fit as JSON; `raw` are the jobs that are asked about, as they were given."""
     first = Supposed.of(believed)
@@ -115,7 +116,7 @@ def written(
     inks = {key: changed(ink_json(ink), ink_json(world.inks[key])) for key, ink in believed.inks.items()}
     cards = [changed(card_json(one), card_json(other)) for one, other in zip(believed.cards, world.cards, strict=True)]
     most = max(range(len(cards)), key=lambda at: sum(believed.place(one.job) == at for one in seen), default=0)
-    told = [each.text for each in lessons(fit, believed, _card_names(believed), constants.values())]
+    told = [each.text for each in lessons(fit, believed, _card_names(believed), table)]
     notes = [note.text for note in notes_of(fit, evenly(len(seen)))]
     return {
         "adopted": fit.adopted,

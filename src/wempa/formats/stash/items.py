@@ -67,6 +67,19 @@ class InkItem(_Model):
         columns = {key: whole.pop(key) for key in ("name", "range", "formula")}
         return {**columns, "body": body, "details": _lean(whole, InkItem)}
 
+    def job_ink(self, ranges: Mapping[str, Overrides], today: date, rows: Mapping[str, float]) -> Ink:
+        """The ink object of a job: the ink's own, its range's overrides, its pad as it is today.
+
+        `ranges` maps a range to its overrides, `rows` is the craft table.
+        """
+        own = {**ranges.get(self.range, {}), **self.ink.constants}
+        said = {"name": self.name, "formula": self.formula, "constants": own, "pad": self.pad_today(today, rows)}
+        return self.ink.model_copy(update=said)
+
+    def pad_today(self, today: date, rows: Mapping[str, float]) -> PadState | None:
+        """What its pad is like; `rows` is the craft table."""
+        return pad_state(self.pad_kind, self.pad, self.re_inked, today, rows)
+
     @classmethod
     def of(cls, item: Mapping[str, Any]) -> InkItem:
         """From what the store holds."""
@@ -277,33 +290,6 @@ def of_stored(kind: str, item: Mapping[str, Any]) -> AnyItem:
         raise JobError(message, place) from error
     except TypeError as error:
         raise JobError(f"this is no {kind}") from error
-
-
-def job_ink(item: Mapping[str, Any], ranges: Mapping[str, Mapping[str, float]], today: date) -> dict[str, Any]:
-    """The ink object of a job: the ink's own, its range's overrides, its pad as it is today.
-
-    `item` is as the store holds it, `ranges` maps a range to its overrides.
-    """
-    body, details = dict(item["body"]), item["details"]
-    shared = ranges.get(item["range"])
-    if shared:
-        body["constants"] = {**shared, **body.get("constants", {})}
-    pad = pad_today(details, today)
-    if pad is not None:
-        body["pad"] = str(pad)
-    return body
-
-
-def pad_today(details: Mapping[str, Any], today: date) -> PadState | None:
-    """What the pad of a stored ink is like."""
-    kind, said, re_inked = (details.get(key) for key in ("pad_kind", "pad", "re_inked"))
-    return pad_state(
-        None if kind is None else PadKind(kind),
-        None if said is None else PadState(said),
-        None if re_inked is None else date.fromisoformat(re_inked),
-        today,
-        table.values(),
-    )
 
 
 def _lean(details: dict[str, Any], model: type[BaseModel]) -> dict[str, Any]:

@@ -50,10 +50,10 @@ def read_sheet_photo(data: bytes, page: str | None, lamp: str | None, known: byt
     try:
         marks = PhotoMarks(marked.swatches, marked.whites, marked.dark, steps)
         given = None if lamp is None else Illuminant(lamp)
-        read = read_marked(taken.pixels, marks, white, given, here, None, constants.values())
+        read = read_marked(taken.pixels, marks, white, given, here, None, constants.AS_SHIPPED)
     except optics.PhotoError as error:
         raise JobError(str(error)) from error
-    table = constants.values()
+    table = constants.AS_SHIPPED
     swatches = []
     notes = [note.text for note in (*sheet.notes, *file_notes(taken.raw, taken.copied), *read.notes)]
     for place, one in enumerate(read.readings):
