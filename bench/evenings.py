@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from tests.evenings import as_bytes, broken_rules, panel_of, random_evening
-from wempa.api.panels.making import stored_plan
+from wempa.api import held
 from wempa.api.services import Services
 from wempa.api.table.from_file import plan_file
 from wempa.api.table.wet_photo import margin_of
@@ -23,6 +23,7 @@ from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_d
 from wempa.craft.vocabulary import Illuminant
 from wempa.demo.penny_halt import fill
 from wempa.demo.wet_panel import photograph_wet
+from wempa.formats.panels.plan import PanelItem
 from wempa.formats.stash.photo_file import decode
 from wempa.formats.table.plan_result import plan_result
 from wempa.optics import colorimetry as cm
@@ -88,7 +89,7 @@ def _wet_photos() -> list[Row]:
         fill(workspace)
         services = Services(workspace)
         for number in (item["id"] for item in workspace.read_all("panel")):
-            made = services.panels.made(stored_plan(workspace.read("panel", number)))
+            made = services.panels.made(held.read(workspace, PanelItem, number).item)
             job = replace(made.job, stash=Stash(), illuminant=Illuminant.D65)
             known = wet_and_dry(job, made.panel, made.study())
             card = prepare_card(job.cardstock, "D65", job.constants).lab

@@ -11,8 +11,8 @@ from fastapi.testclient import TestClient
 
 from tests.formats.test_quoting import LONG, spoilt
 from wempa.api.app import create_app
-from wempa.api.panels.models import PanelIn
 from wempa.demo.penny_halt import fill
+from wempa.formats.panels.plan import PanelItem
 from wempa.store import Workspace
 
 
@@ -45,7 +45,7 @@ def test_a_file_of_one(client: TestClient, kind: str) -> None:
 
 def test_what_is_stored(client: TestClient) -> None:
     panel = client.get("/api/panels/open?panel=1").json()["panel"]
-    panel = {key: panel[key] for key in PanelIn.model_fields if key in panel}
+    panel = {key: panel[key] for key in PanelItem.model_fields if key in panel}
     ink = client.get("/api/export/ink/1.json").json()
     assert sum(short(client.post("/api/panels", json=made)) for made in spoilt(panel)) > 50
     assert sum(short(client.post("/api/import/workspace", json=made)) for made in spoilt(ink)) > 20

@@ -41,5 +41,5 @@ def _bodies(schema: dict[str, Any]) -> dict[str, Any]:
 
 def test_every_body_refuses_what_it_does_not_know(schema: dict[str, Any]) -> None:
     bodies = _bodies(schema)
-    assert {"ChartIn", "MatchIn", "TargetIn", "PanelEdit", "StackEdit", "OverlapEntry"} <= set(bodies)
+    assert {"ChartIn", "MatchIn", "TargetIn", "PanelEdit", "StackEdit", "StackEntry"} <= set(bodies)
     assert sorted(name for name, one in bodies.items() if one.get("additionalProperties") is not False) == []

@@ -9,16 +9,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
-from pydantic import ValidationError
-
 from wempa.api.overlap.jobs import Jobs
-from wempa.api.overlap.models import OverlapIn
-from wempa.api.panels.making import Panels, stored_plan
+from wempa.api.panels.making import Panels
 from wempa.api.shelf import Shelf, Shelves
-from wempa.craft.errors import JobError, WempaError
-from wempa.formats.job import error_text, first_problem
-from wempa.formats.named_items import NAMED, read_named
-from wempa.formats.stash.items import of_stored
+from wempa.craft.errors import WempaError
+from wempa.formats.job import error_text
+from wempa.formats.kinds import read_stored
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
 from wempa.store import Item, Kind
 
 
@@ -59,23 +57,8 @@ class Checks:
         return ""
 
     def _check(self, kind: str, item: Mapping[str, Any], shelf: Shelf | None) -> None:
-        if kind == "overlap":
-            checked_overlap(item)
-            self._jobs.of(dict(item), shelf)
-        elif kind == "panel":
-            self._panels.made(stored_plan(dict(item)), shelf).check()
-        elif kind in NAMED:
-            read_named(kind, item)
-        else:
-            of_stored(kind, item)
-
-
-def checked_overlap(item: Mapping[str, Any]) -> OverlapIn:
-    """The overlap of a stored item; raises `JobError` if its fields are none."""
-    fields = {key: item[key] for key in OverlapIn.model_fields if key in item}
-    stack = [{key: value for key, value in entry.items() if value is not None} for entry in item["stack"]]
-    try:
-        return OverlapIn.model_validate({**fields, "stack": stack})
-    except ValidationError as error:
-        message, place = first_problem(error)
-        raise JobError(message, place) from error
+        read = read_stored(kind, item)
+        if isinstance(read, OverlapItem):
+            self._jobs.of(read, shelf)
+        elif isinstance(read, PanelItem):
+            self._panels.made(read, shelf).check()

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from typing import Any, cast
 
+from wempa.api import held
+from wempa.api.held import Held, ItemT
 from wempa.api.services import Services
 from wempa.craft.limits import MAX_ITEMS
 from wempa.formats.places import to_places
 from wempa.formats.workspace import LISTS, write_workspace
 from wempa.store import Item, Kind, Workspace
-from wempa.store.tables import OWN
 
 
-def copy_of(workspace: Workspace, kind: Kind, item_id: int) -> tuple[Item, Item]:
-    """A stored item, and the same to be stored once more under another name."""
-    item = workspace.read(kind, item_id)
-    name = free_name(workspace, kind, item["name"], first=2)
-    return item, {**{key: value for key, value in item.items() if key not in ("id", *OWN)}, "name": name}
+def store_copy(workspace: Workspace, model: type[ItemT], item_id: int) -> Held[ItemT]:
+    """Store the same once more under another name."""
+    item = held.read(workspace, model, item_id).item
+    name = free_name(workspace, held.kind_of(model), item.name, first=2)
+    return held.write(workspace, item.model_copy(update={"name": name}), what=f"Copy {item.name}")
 
 
 def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> str:
@@ -27,17 +28,20 @@ def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> st
     return next(each for n in range(2, MAX_ITEMS + 3) if (each := f"{stem[:180]} ({n})") not in taken)
 
 
-def first_readable(services: Services, kind: Kind, prefer: int) -> Item | None:
-    """The item of that number if it is there and can be read, else the oldest that can; None if there is none."""
+def first_readable(services: Services, model: type[ItemT], prefer: int) -> Held[ItemT] | None:
+    """The thing of that number if it is there and can be read, else the oldest that can; None if there is none."""
+    kind = held.kind_of(model)
     asked = services.workspace.first(kind, prefer)
     if asked is None or not services.checks.trouble(kind, asked):
-        return asked
+        return None if asked is None else held.as_held(model, asked)
     unreadable = services.checks.unreadable()
-    return next((item for item in services.workspace.read_all(kind) if not unreadable(kind, item)), None)
+    row = next((each for each in services.workspace.read_all(kind) if not unreadable(kind, each)), None)
+    return None if row is None else held.as_held(model, row)
 
 
-def with_what_it_needs(services: Services, kind: Kind, item: Item) -> str:
+def with_what_it_needs(services: Services, kind: Kind, item_id: int) -> str:
     """An item with the inks, ranges and cards that it names, as a workspace file that any workspace takes in."""
+    item = services.workspace.read(kind, item_id)
     used: dict[str, set[Any]] = {"ink": set(), "card": set()}
 
     def noted(of: str, number: Any) -> Any:

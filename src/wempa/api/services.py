@@ -47,7 +47,7 @@ class Services:
         self.panels = Panels(self.shelves)
         self.checks = Checks(self.shelves, self.jobs, self.panels)
         workspace.check = self.checks.stored
-        self.learner = Learner(workspace, self.shelves, self.jobs)
+        self.learner = Learner(workspace, self.shelves)
         self.practice = Practice(workspace, self.shelves)
         self.charts = Charts(self.shelves)
         self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
-from typing import TypeVar
 
+from wempa.api import held
 from wempa.craft import constants
 from wempa.craft.constants import Overrides
-from wempa.craft.errors import JobError
 from wempa.craft.job import WHITE, Card, Ink, Job, Stash
 from wempa.craft.limits import DEFAULT_MUD_LINE
 from wempa.craft.overlap.showings import in_daylight
@@ -17,9 +16,9 @@ from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.stash.upkeep import PAD_LOAD
 from wempa.craft.vocabulary import Illuminant, Load, Standing
 from wempa.formats import job as contract
-from wempa.formats.stash.items import CardItem, InkItem, PhoneItem, RangeItem, ToolItem, of_stored
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem
 from wempa.optics.grid import Floats
-from wempa.store import Item, Kind, NotFound, StoreError, Workspace
+from wempa.store import NotFound, StoreError, Workspace
 
 from .taught import Taught, standing_lessons
 
@@ -124,23 +123,7 @@ class Shelf:
 
 def ranges_of(workspace: Workspace) -> dict[str, dict[str, float]]:
     """Overrides of the craft table by range, of those that can be read."""
-    return {item.name: item.constants for _, item in readable(RangeItem, "range", workspace.read_all("range"))}
-
-
-AnyRead = TypeVar("AnyRead", InkItem, CardItem, ToolItem, RangeItem, PhoneItem)
-
-
-def readable(model: type[AnyRead], kind: str, stored: Iterable[Item]) -> list[tuple[Item, AnyRead]]:
-    """Stored items with what they are, without those that cannot be read."""
-    found = []
-    for item in stored:
-        try:
-            read = of_stored(kind, item)
-        except JobError:
-            continue
-        assert isinstance(read, model)
-        found.append((item, read))
-    return found
+    return {each.name: each.item.constants for each in held.read_all(workspace, RangeItem)}
 
 
 class Shelves:
@@ -165,13 +148,14 @@ class Shelves:
         return self._read(date.today())
 
     def _read(self, today: date) -> Shelf:
-        every: dict[Kind, list[Item]] = {kind: self._workspace.read_all(kind) for kind in ("ink", "card", "range")}
-        inks = {item["id"]: ink for item, ink in readable(InkItem, "ink", every["ink"])}
-        cards = {item["id"]: card for item, card in readable(CardItem, "card", every["card"])}
-        ranges = {item.name: item.constants for _, item in readable(RangeItem, "range", every["range"])}
-        lost = {("ink", item["id"]): item["name"] for item in every["ink"] if item["id"] not in inks}
-        lost |= {("card", item["id"]): item["name"] for item in every["card"] if item["id"] not in cards}
-        return shelf_of(inks, cards, ranges, standing_lessons(self._workspace), today, lost)
+        workspace = self._workspace
+        inks, lost_inks = held.parted(InkItem, workspace.read_all("ink"))
+        cards, lost_cards = held.parted(CardItem, workspace.read_all("card"))
+        lost = {("ink", each.id): each.name for each in lost_inks} | {
+            ("card", each.id): each.name for each in lost_cards
+        }
+        by_number = {each.id: each.item for each in inks}, {each.id: each.item for each in cards}
+        return shelf_of(*by_number, ranges_of(workspace), standing_lessons(workspace), today, lost)
 
 
 def shelf_of(

@@ -8,10 +8,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from wempa.craft.errors import JobError
+from wempa.api import held
 from wempa.craft.job import Card, Ink
 from wempa.formats.job_text import card_json, ink_json
-from wempa.formats.log.items import Lesson, read_lesson
+from wempa.formats.log.items import Lesson
 from wempa.store import Workspace
 
 
@@ -44,19 +44,12 @@ class Taught:
 
 def standing_lessons(workspace: Workspace) -> Taught:
     """What stands in a workspace."""
-    return taught_by(workspace.read_all("lesson"))
+    return taught_by([each.item for each in held.read_all(workspace, Lesson)])
 
 
-def taught_by(stored: Iterable[Mapping[str, Any]]) -> Taught:
+def taught_by(lessons: Iterable[Lesson]) -> Taught:
     """What stands of lessons, oldest first: of each kind the newest that was not taken back."""
-    newest: dict[str, Lesson] = {}
-    for item in stored:
-        try:
-            lesson = read_lesson(item)
-        except JobError:
-            continue
-        if not lesson.taken_back:
-            newest[lesson.of] = lesson
+    newest = {lesson.of: lesson for lesson in lessons if not lesson.taken_back}
     fit, line, seam = (newest.get(of) for of in ("fit", "mud_line", "seam"))
     rows = {**(fit.rows if fit else {}), **(seam.rows if seam else {})}
     return Taught(fit, rows, line.mud_line if line else None)

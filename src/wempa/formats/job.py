@@ -6,7 +6,7 @@ Every bad input becomes one `JobError`: a sentence, and the place in the job.
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
@@ -241,11 +241,9 @@ class MixPart(_Model):
     share: Annotated[Number, Field(gt=0)]
 
 
-class Entry(_Model):
-    """A lay-down (`ink` or `mix`) or a `treatment`."""
+class EntryWords(_Model):
+    """What is said of an entry of a stack beside its inks."""
 
-    ink: Key | None = None
-    mix: Annotated[list[MixPart], Field(min_length=1, max_length=MAX_INKS)] | None = None
     dose: Annotated[Number, Field(ge=0, le=MAX_DOSE)] | None = None
     tool: Tool | None = None
     load: Load | None = None
@@ -254,39 +252,50 @@ class Entry(_Model):
     over: Over | None = None
     treatment: Treatment | None = None
 
-    @model_validator(mode="after")
-    def _whole(self) -> Entry:
-        words = [w for w in ("tool", "load", "passes") if getattr(self, w) is not None]
+    def said_of(self, parts: Iterable[tuple[str, float]], premix: bool) -> core.SaidEntry:
+        """The entry in the core's terms, with its inks by their keys and shares."""
+        return core.SaidEntry(
+            parts=tuple(parts),
+            premix=premix,
+            treatment=self.treatment,
+            tool=self.tool,
+            load=self.load,
+            passes=self.passes,
+            dose=self.dose,
+            dilution=self.dilution,
+            over=self.over,
+        )
+
+    def check_whole(self, ink: bool, mix: bool) -> None:
+        """Raise `ValueError` unless it is a lay-down or a treatment; `ink` and `mix` say which of the two it names."""
+        words = [word for word in ("tool", "load", "passes") if getattr(self, word) is not None]
         if self.treatment is not None:
             if len(self.model_dump(exclude_none=True)) > 1:
                 raise ValueError("a treatment stands alone in its entry")
-        elif (self.ink is None) == (self.mix is None):
+        elif ink == mix:
             raise ValueError("an entry names either an ink, a mix or a treatment")
         elif self.dose is not None and words:
             raise ValueError(f"an entry gives either a dose or tool, load and passes, not dose and {words[0]}")
         elif self.dose is None and self.tool is None:
             raise ValueError("an entry needs either a dose or a tool")
+
+
+class Entry(EntryWords):
+    """A lay-down (`ink` or `mix`) or a `treatment`."""
+
+    ink: Key | None = None
+    mix: Annotated[list[MixPart], Field(min_length=1, max_length=MAX_INKS)] | None = None
+
+    @model_validator(mode="after")
+    def _whole(self) -> Entry:
+        self.check_whole(self.ink is not None, self.mix is not None)
         return self
 
     def to_core(self, load: Load = Load.NORMAL) -> core.Entry:
         """The entry in the core's terms; `load` is what the ink's pad gives unless it says otherwise."""
-        if self.treatment is not None:
-            return self.treatment
         if self.mix is not None:
-            whole = sum(part.share for part in self.mix)
-            parts = tuple((part.ink, part.share / whole) for part in self.mix)
-        else:
-            parts = ((self.ink or "", 1.0),)
-        return core.LayDown(
-            parts=parts,
-            dose=self.dose,
-            tool=self.tool,
-            load=self.load or load,
-            passes=1.0 if self.passes is None else self.passes,
-            dilution=self.dilution or 0.0,
-            over=self.over or Over.DRY,
-            premix=self.mix is not None,
-        )
+            return self.said_of([(part.ink, part.share) for part in self.mix], True).laid(load)
+        return self.said_of([] if self.ink is None else [(self.ink, 1.0)], False).laid(load)
 
 
 class Stash(_Model):
@@ -339,7 +348,7 @@ class Job(_Model):
             look=self.look or Look.DRY,
             fixes=bool(self.fixes),
             stash=(self.stash or Stash()).to_core(),
-            constants=_own(self.constants or {}, None),
+            constants=checked_constants(self.constants or {}),
         )
 
     def _load(self, entry: Entry) -> Load:
@@ -347,7 +356,12 @@ class Job(_Model):
         return Load.NORMAL if pad is None else PAD_LOAD[pad]
 
 
-def _own(given: Overrides, prefix: str | None) -> tuple[tuple[str, float], ...]:
+def checked_constants(given: Mapping[str, float]) -> table.Overrides:
+    """Overrides of the craft table by name; raises `JobError` where there is no such row or it may not be so."""
+    return _own(given, None)
+
+
+def _own(given: Mapping[str, float], prefix: str | None) -> tuple[tuple[str, float], ...]:
     given = {current_name(name): value for name, value in given.items()}
     for name, value in given.items():
         try:

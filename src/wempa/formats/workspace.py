@@ -17,10 +17,10 @@ from typing import Any
 
 from wempa.craft.errors import JobError, quoted
 from wempa.craft.limits import MAX_ITEMS, MAX_WORKSPACE
-from wempa.formats.stash.items import AnyItem, InkItem, of_stored, read_item
+from wempa.formats.stash.items import AnyItem, InkItem, read_item
 
 from .job import load_json
-from .named_items import NAMED, read_named
+from .kinds import NAMED, read_stored
 from .places import said, to_numbers, to_places
 
 VERSION = 1
@@ -146,7 +146,7 @@ def _written(kind: str, item: Mapping[str, Any], there: Callable[[str, int], int
         columns = {key: item[key] for key in ("name", "settings", "card_id", "mat_id")}
         return dict(to_places({**columns, **item["plan"]}, there))
     if kind in NAMED:
-        read = read_named(kind, item).model_dump(mode="json", exclude_defaults=True)
+        read = read_stored(kind, item).model_dump(mode="json", exclude_defaults=True)
 
         def or_none(of: str, number: int) -> int | None:
             # An ink or card that is gone is still called something.
@@ -156,7 +156,7 @@ def _written(kind: str, item: Mapping[str, Any], there: Callable[[str, int], int
                 return None
 
         return dict(to_places(read, or_none))
-    return of_stored(kind, item).model_dump(mode="json", exclude_defaults=True)
+    return read_stored(kind, item).model_dump(mode="json", exclude_defaults=True)
 
 
 def read_workspace(data: bytes) -> Document:
@@ -237,7 +237,7 @@ def _filed(kind: str, given: Any, counts: Mapping[str, int]) -> FiledItem:
         numbers = dict(to_numbers(item, lambda _, place: place))
         if not isinstance(numbers.get("name"), str):
             raise JobError(f"a {kind} has a name")
-        read_named(kind, {"name": numbers.pop("name"), "details": numbers})
+        read_stored(kind, {"name": numbers.pop("name"), "details": numbers})
         return FiledItem(kind, item["name"], own, changed, body=item)
     read = read_item(kind, item)
     return FiledItem(kind, read.name, own, changed, item=read)

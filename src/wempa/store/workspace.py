@@ -205,6 +205,10 @@ class Workspace:
             raise NotFound(f"there is no {kind} {item_id}")
         return item
 
+    def name_of(self, kind: Kind, item_id: int) -> str:
+        """What an item is called, whether or not it can be read; raises `NotFound`."""
+        return str(self.read(kind, item_id)["name"])
+
     def read_all(self, kind: Kind) -> list[Item]:
         """Every item of a kind, in the order of making."""
         with self._lock:

@@ -7,14 +7,14 @@ from collections.abc import Callable
 import pytest
 
 from wempa.craft.errors import JobError
+from wempa.craft.job import SaidEntry
 from wempa.craft.overlap import edits
-from wempa.craft.overlap.edits import SaidEntry
 from wempa.craft.treatments import Treatment
-from wempa.craft.vocabulary import Over
+from wempa.craft.vocabulary import Load, Over, Tool
 
 
-def ink(number: int, over: Over | None = None, **how: object) -> SaidEntry:
-    return SaidEntry(((number, 1.0),), over=over, how=tuple(how.items()))
+def ink(number: int, over: Over | None = None, passes: float | None = None, tool: Tool | None = None) -> SaidEntry:
+    return SaidEntry(((str(number), 1.0),), over=over, passes=passes, tool=tool)
 
 
 HEAT = SaidEntry(treatment=Treatment.HEAT)
@@ -22,14 +22,15 @@ BASE = (ink(1, passes=3), ink(2, Over.WET, passes=4), HEAT, ink(3, Over.DRY))
 
 
 def numbers(stack: tuple[SaidEntry, ...]) -> list[object]:
-    return [str(entry.treatment) if entry.treatment else [number for number, _ in entry.parts] for entry in stack]
+    return [str(entry.treatment) if entry.treatment else [int(key) for key, _ in entry.parts] for entry in stack]
 
 
 def test_an_ink_takes_the_place_of_another_and_joins_as_that_did() -> None:
-    after = edits.lay(BASE, 1, ink(9, tool="foam"), on_top=False)
+    after = edits.lay(BASE, 1, ink(9, tool=Tool.FOAM), on_top=False)
     assert numbers(after.stack) == [[1], [9], "heat", [3]]
     assert after.stack[1].over is Over.WET
-    assert after.stack[1].how == (("tool", "foam"),)
+    assert after.stack[1].tool is Tool.FOAM
+    assert after.stack[1].passes is None
     assert after.picked == 1
     # Where it was left open how the other joined, it lies over dry.
     assert edits.lay(BASE, 0, ink(9), on_top=False).stack[0].over is Over.DRY
@@ -71,7 +72,7 @@ def test_an_entry_is_moved_and_what_comes_lowest_has_nothing_wet_below_it() -> N
     lowest = edits.move(BASE, 1, 0).stack
     assert numbers(lowest) == [[2], [1], "heat", [3]]
     assert lowest[0].over is Over.DRY
-    assert lowest[0].how == BASE[1].how
+    assert lowest[0].passes == 4
     # Upwards as well: what was second is lowest then.
     assert edits.move(BASE, 0, 2).stack[0].over is Over.DRY
 
@@ -79,23 +80,23 @@ def test_an_entry_is_moved_and_what_comes_lowest_has_nothing_wet_below_it() -> N
 def test_two_layers_become_a_premix_half_and_half_laid_as_the_lower_one_was() -> None:
     after = edits.mix(BASE, 1)
     assert numbers(after.stack) == [[1, 2], "heat", [3]]
-    assert after.stack[0] == SaidEntry(((1, 1.0), (2, 1.0)), premix=True, how=(("passes", 3),))
+    assert after.stack[0] == SaidEntry((("1", 1.0), ("2", 1.0)), premix=True, passes=3)
     assert after.picked == 0
     # A premix of two to one counts as one half of the next.
-    before = (SaidEntry(((1, 2.0), (2, 1.0)), premix=True), ink(3))
+    before = (SaidEntry((("1", 2.0), ("2", 1.0)), premix=True), ink(3))
     third, two_thirds = 1 / 3, 2 / 3
     parts = edits.mix(before, 1).stack[0].parts
-    assert [number for number, _ in parts] == [1, 2, 3]
+    assert [key for key, _ in parts] == ["1", "2", "3"]
     assert [share for _, share in parts] == pytest.approx([two_thirds, third, 1.0])
 
 
 def test_a_premix_comes_apart_each_ink_into_the_wet_of_the_one_before() -> None:
-    before = (SaidEntry(((1, 2.0), (2, 1.0), (3, 1.0)), premix=True, over=Over.DRY, how=(("dose", 0.5),)), HEAT)
+    before = (SaidEntry((("1", 2.0), ("2", 1.0), ("3", 1.0)), premix=True, over=Over.DRY, dose=0.5), HEAT)
     after = edits.unmix(before, 0)
     assert after.stack == (
-        SaidEntry(((1, 1.0),), over=Over.DRY, how=(("dose", 0.5),)),
-        SaidEntry(((2, 1.0),), over=Over.WET, how=(("dose", 0.5),)),
-        SaidEntry(((3, 1.0),), over=Over.WET, how=(("dose", 0.5),)),
+        SaidEntry((("1", 1.0),), over=Over.DRY, dose=0.5),
+        SaidEntry((("2", 1.0),), over=Over.WET, dose=0.5),
+        SaidEntry((("3", 1.0),), over=Over.WET, dose=0.5),
         HEAT,
     )
     assert after.picked == 0
@@ -144,3 +145,32 @@ def test_what_lies_on_the_card_counts_up_to_the_first_that_is_another(
     after: tuple[SaidEntry, ...], laid: int, still: int
 ) -> None:
     assert edits.still_laid(BASE, after, laid) == still
+
+
+USUAL = SaidEntry((("1", 1.0),), tool=Tool.FOAM, passes=4)
+
+
+@pytest.mark.parametrize(
+    ("entry", "whole"),
+    [
+        # A dose that is stated stands instead of the tool.
+        (
+            SaidEntry((("1", 1.0),), tool=Tool.BRUSH, load=Load.JUICY, passes=2, dose=0.5, dilution=0.2),
+            SaidEntry((("1", 1.0),), dose=0.5, dilution=0.2),
+        ),
+        # One that is taken back leaves the usual tool, and what else is said stays.
+        (SaidEntry((("1", 1.0),), over=Over.WET), SaidEntry((("1", 1.0),), tool=Tool.FOAM, passes=4, over=Over.WET)),
+        (SaidEntry((("1", 1.0),), passes=9), SaidEntry((("1", 1.0),), tool=Tool.FOAM, passes=9)),
+        (SaidEntry((("1", 1.0),), tool=Tool.PAD), SaidEntry((("1", 1.0),), tool=Tool.PAD)),
+    ],
+)
+def test_a_layer_has_a_dose_or_a_tool(entry: SaidEntry, whole: SaidEntry) -> None:
+    assert edits.dosed_or_by_tool(entry, USUAL) == whole
+
+
+@pytest.mark.parametrize(("layer", "said"), [(0, "passes"), (1, "dose")])
+def test_an_amount_is_so_many_passes_or_of_a_stated_dose_that_dose(layer: int, said: str) -> None:
+    stack = (SaidEntry((("1", 1.0),), tool=Tool.FOAM, passes=2), SaidEntry((("2", 1.0),), dose=0.5))
+    after = edits.set_amounts(stack, {layer: 7.0}, 1).stack
+    assert getattr(after[layer], said) == 7.0
+    assert after[1 - layer] == stack[1 - layer]

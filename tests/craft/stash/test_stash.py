@@ -71,9 +71,13 @@ def test_the_pad_sets_the_load_widens_the_margin_and_says_so() -> None:
 
 
 def test_what_wants_doing() -> None:
-    assert [r.code for r in pad_reminders("Ink", PadState.DRYING, used_up=False, refill=False)] == ["re_ink"]
-    assert pad_reminders("Ink", PadState.GOOD, used_up=False, refill=True) == []
-    assert [r.code for r in pad_reminders("Ink", None, used_up=True, refill=True)] == ["refill_it"]
+    assert [
+        r.code for r in pad_reminders("Ink", PadState.DRYING, used_up=False, refill=False, loads=0, table=TABLE)
+    ] == ["re_ink"]
+    assert pad_reminders("Ink", PadState.GOOD, used_up=False, refill=True, loads=0, table=TABLE) == []
+    assert [r.code for r in pad_reminders("Ink", None, used_up=True, refill=True, loads=0, table=TABLE)] == [
+        "refill_it"
+    ]
     old, new = TODAY - timedelta(days=40), TODAY - timedelta(days=20)
     assert "6 weeks" in tool_reminders("Foam", True, old, False, TODAY, TABLE)[0].text
     assert tool_reminders("Foam", True, new, False, TODAY, TABLE) == []

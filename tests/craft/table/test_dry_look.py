@@ -13,13 +13,15 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from wempa.api import held
 from wempa.api.app import create_app
-from wempa.api.panels.making import MadePanel, stored_plan
+from wempa.api.panels.making import MadePanel
 from wempa.api.services import Services
 from wempa.craft.job import Stash
 from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
 from wempa.demo.penny_halt import fill
 from wempa.demo.wet_panel import WetPanelPhoto, photograph_wet
+from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.store import Workspace
@@ -35,7 +37,7 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 
 def made_panel(client: TestClient, panel_id: int) -> MadePanel:
     services: Services = client.app.state.services  # type: ignore[attr-defined]
-    return services.panels.made(stored_plan(services.workspace.read("panel", panel_id)))
+    return services.panels.made(held.read(services.workspace, PanelItem, panel_id).item)
 
 
 def picture_lab(data: str, columns: int, rows: int) -> Floats:

@@ -70,7 +70,7 @@ def test_items_are_stored_and_come_back() -> None:
     stored = whole.stored()
     assert stored["details"] == {"standing": "wanted", "pad_kind": "foam", "re_inked": "2026-05-01", "notes": "x"}
     assert stored["body"]["formula"] == "hybrid"
-    again = InkItem.of(stored)
+    again = InkItem.read(stored)
     assert again.stored() == stored
     card = CardItem.model_validate(
         {
@@ -79,8 +79,8 @@ def test_items_are_stored_and_come_back() -> None:
             "weight": {"value": 110, "unit": "lb", "basis": "cover"},
         }
     )
-    assert CardItem.of(card.stored()) == card
-    assert RangeItem.of(RangeItem(name="r", constants={"lift": 0.2}).stored()).constants == {"lift": 0.2}
+    assert CardItem.read(card.stored()) == card
+    assert RangeItem.read(RangeItem(name="r", constants={"lift": 0.2}).stored()).constants == {"lift": 0.2}
     with pytest.raises(ValueError, match="names its basis"):
         Weight(value=110, unit="lb")
 

@@ -2480,7 +2480,7 @@ export interface components {
             /** Inks */
             inks: number[];
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
             /** Lines */
             lines: string[];
             look: components["schemas"]["LookOut"];
@@ -2746,7 +2746,7 @@ export interface components {
         CellOut: {
             look: components["schemas"]["LookOut"];
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
             /** New */
             new: number | null;
         };
@@ -3191,7 +3191,7 @@ export interface components {
          * @description A panel after a change; the same as before where it cannot be.
          */
         EditedPanel: {
-            panel: components["schemas"]["PanelIn"];
+            panel: components["schemas"]["PanelItem"];
             /** Picked */
             picked: number | null;
             /** Done */
@@ -3216,6 +3216,26 @@ export interface components {
         EntriesIn: {
             /** Inks */
             inks: components["schemas"]["EntryIn"][];
+        };
+        /**
+         * EntryChange
+         * @description What is changed of an entry: fields that are not given stay as they are, null leaves open.
+         */
+        EntryChange: {
+            /** Dose */
+            dose?: number | null;
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dilution */
+            dilution?: number | null;
+            over?: components["schemas"]["Over"] | null;
+            treatment?: components["schemas"]["Treatment"] | null;
+            /** Ink Id */
+            ink_id?: number | null;
+            /** Mix */
+            mix?: components["schemas"]["StackPart"][] | null;
         };
         /**
          * EntryIn
@@ -3747,7 +3767,7 @@ export interface components {
             /** Name */
             name: string;
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
             /** Start */
             start?: number | null;
             /** Card Id */
@@ -4176,16 +4196,6 @@ export interface components {
             lab: number[];
         };
         /**
-         * MixPart
-         * @description One ink of a premix.
-         */
-        MixPart: {
-            /** Ink Id */
-            ink_id: number;
-            /** Share */
-            share: number;
-        };
-        /**
          * MixedInk
          * @description One ink of a premix.
          */
@@ -4424,30 +4434,10 @@ export interface components {
             picked?: number | null;
         };
         /**
-         * OverlapEntry
-         * @description A lay-down of a stash ink, or of a premix, or a treatment.
-         */
-        OverlapEntry: {
-            /** Ink Id */
-            ink_id?: number | null;
-            /** Mix */
-            mix?: components["schemas"]["MixPart"][] | null;
-            tool?: components["schemas"]["Tool"] | null;
-            load?: components["schemas"]["Load"] | null;
-            /** Passes */
-            passes?: number | null;
-            /** Dose */
-            dose?: number | null;
-            /** Dilution */
-            dilution?: number | null;
-            over?: components["schemas"]["Over"] | null;
-            treatment?: components["schemas"]["Treatment"] | null;
-        };
-        /**
-         * OverlapIn
+         * OverlapItem
          * @description An overlap in terms of the stash.
          */
-        OverlapIn: {
+        OverlapItem: {
             /** Name */
             name: string;
             /** Card Id */
@@ -4460,7 +4450,7 @@ export interface components {
              */
             settings: components["schemas"]["OverlapSettings"];
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
             /**
              * Laid
              * @default 0
@@ -4489,7 +4479,7 @@ export interface components {
              */
             settings: components["schemas"]["OverlapSettings"];
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
             /**
              * Laid
              * @default 0
@@ -4625,7 +4615,7 @@ export interface components {
          * @description A change of a panel as one makes it at the table; the panel comes back, not stored.
          */
         PanelEdit: {
-            panel: components["schemas"]["PanelIn"];
+            panel: components["schemas"]["PanelItem"];
             do: components["schemas"]["PanelDo"];
             /**
              * At
@@ -4645,10 +4635,12 @@ export interface components {
             more: boolean;
         };
         /**
-         * PanelIn
+         * PanelItem
          * @description A panel in terms of the stash.
          */
-        PanelIn: {
+        PanelItem: {
+            /** Name */
+            name: string;
             /**
              * Width
              * @default 107.95
@@ -4757,8 +4749,6 @@ export interface components {
             tops: components["schemas"]["TopIn"][];
             /** White Id */
             white_id?: number | null;
-            /** Name */
-            name: string;
             /** Card Id */
             card_id?: number | null;
             /**
@@ -4789,6 +4779,8 @@ export interface components {
          * @description A stored panel.
          */
         PanelOut: {
+            /** Name */
+            name: string;
             /**
              * Width
              * @default 107.95
@@ -4897,8 +4889,6 @@ export interface components {
             tops: components["schemas"]["TopIn"][];
             /** White Id */
             white_id?: number | null;
-            /** Name */
-            name: string;
             /** Card Id */
             card_id?: number | null;
             /**
@@ -5424,7 +5414,7 @@ export interface components {
             seam: string;
             /** Shown */
             shown: string[];
-            change: components["schemas"]["PanelIn"];
+            change: components["schemas"]["PanelItem"];
         };
         /**
          * SeamIn
@@ -5709,7 +5699,7 @@ export interface components {
             /** Card Id */
             card_id: number | null;
             /** Stack */
-            stack: components["schemas"]["OverlapEntry"][];
+            stack: components["schemas"]["StackEntry"][];
         };
         /**
          * StackDo
@@ -5741,7 +5731,7 @@ export interface components {
              */
             on_top: boolean;
             treatment?: components["schemas"]["Treatment"] | null;
-            entry?: components["schemas"]["OverlapEntry"] | null;
+            entry?: components["schemas"]["EntryChange"] | null;
             apply?: components["schemas"]["StackChange"] | null;
             /**
              * Amounts
@@ -5753,6 +5743,36 @@ export interface components {
              * @default Change the stack
              */
             what: string;
+        };
+        /**
+         * StackEntry
+         * @description A lay-down of a stash ink, or of a premix, or a treatment.
+         */
+        StackEntry: {
+            /** Dose */
+            dose?: number | null;
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dilution */
+            dilution?: number | null;
+            over?: components["schemas"]["Over"] | null;
+            treatment?: components["schemas"]["Treatment"] | null;
+            /** Ink Id */
+            ink_id?: number | null;
+            /** Mix */
+            mix?: components["schemas"]["StackPart"][] | null;
+        };
+        /**
+         * StackPart
+         * @description One ink of a premix.
+         */
+        StackPart: {
+            /** Ink Id */
+            ink_id: number;
+            /** Share */
+            share: number;
         };
         /**
          * Standing
@@ -6064,9 +6084,19 @@ export interface components {
         };
         /**
          * SwatchEntry
-         * @description A lay-down or a treatment of a swatch.
+         * @description A lay-down or a treatment of a swatch; its ink may be gone, and is called something still.
          */
         SwatchEntry: {
+            /** Dose */
+            dose?: number | null;
+            tool?: components["schemas"]["Tool"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dilution */
+            dilution?: number | null;
+            over?: components["schemas"]["Over"] | null;
+            treatment?: components["schemas"]["Treatment"] | null;
             /** Ink Id */
             ink_id?: number | null;
             /**
@@ -6076,16 +6106,6 @@ export interface components {
             called: string;
             /** Mix */
             mix?: components["schemas"]["MixedInk"][] | null;
-            tool?: components["schemas"]["Tool"] | null;
-            load?: components["schemas"]["Load"] | null;
-            /** Passes */
-            passes?: number | null;
-            /** Dose */
-            dose?: number | null;
-            /** Dilution */
-            dilution?: number | null;
-            over?: components["schemas"]["Over"] | null;
-            treatment?: components["schemas"]["Treatment"] | null;
         };
         /**
          * SwatchItem
@@ -6390,7 +6410,7 @@ export interface components {
          * @description A panel and a window over it.
          */
         ThroughIn: {
-            panel: components["schemas"]["PanelIn"];
+            panel: components["schemas"]["PanelItem"];
             window: components["schemas"]["WindowIn"];
         };
         /**
@@ -7315,7 +7335,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OverlapIn"];
+                "application/json": components["schemas"]["OverlapItem"];
             };
         };
         responses: {
@@ -7883,7 +7903,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OverlapIn"];
+                "application/json": components["schemas"]["OverlapItem"];
             };
         };
         responses: {
@@ -10625,7 +10645,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PanelIn"];
+                "application/json": components["schemas"]["PanelItem"];
             };
         };
         responses: {
@@ -10857,7 +10877,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PanelIn"];
+                "application/json": components["schemas"]["PanelItem"];
             };
         };
         responses: {
@@ -11765,7 +11785,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PanelIn"];
+                "application/json": components["schemas"]["PanelItem"];
             };
         };
         responses: {

@@ -11,11 +11,12 @@ from typing import Any
 
 import numpy as np
 
-from wempa.api.overlap.jobs import Jobs
+from wempa.api.held import Held
+from wempa.api.overlap.jobs import job_on_shelf
 from wempa.api.shelf import Shelf
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import compare, describe_all
-from wempa.craft.errors import JobError, WempaError
+from wempa.craft.errors import WempaError
 from wempa.craft.job import Colour, Job, LayDown, Stash
 from wempa.craft.log.observations import Observation, as_seen, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
@@ -26,11 +27,11 @@ from wempa.craft.vocabulary import BookOrder, Illuminant, Look, OwnVerdict
 from wempa.formats.job import error_text
 from wempa.formats.job_text import job_json
 from wempa.formats.log.book_lines import BookLine
-from wempa.formats.log.items import Sighting, SwatchEntry, SwatchItem, read_swatch
+from wempa.formats.log.items import Sighting, SwatchEntry, SwatchItem
+from wempa.formats.overlap.items import OverlapSettings, StackEntry
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import SCALAR
-from wempa.store import Item
 
 from .models import SightingOut, SwatchOut
 
@@ -42,53 +43,42 @@ _LIGHT = str(Illuminant.D65)
 class Page:
     """A stored swatch, read, with the job of it as it is predicted now."""
 
-    stored: Item
-    item: SwatchItem
+    stored: Held[SwatchItem]
     job: Job | None
     trouble: str
 
+    @property
+    def id(self) -> int:
+        """Its number."""
+        return self.stored.id
 
-def opened(stored: Item, jobs: Jobs, shelf: Shelf) -> Page:
-    """A stored swatch with its job; raises `JobError` if the item itself cannot be read."""
-    item = read_swatch(stored)
-    gone = [
-        each.called or "an ink" for each in _named(item) if each.ink_id is None or str(each.ink_id) not in shelf.inks
-    ]
+    @property
+    def item(self) -> SwatchItem:
+        """What was written down of it."""
+        return self.stored.item
+
+
+def opened(stored: Held[SwatchItem], shelf: Shelf) -> Page:
+    """A stored swatch with its job."""
+    item = stored.item
+    inks = [ink for entry in item.stack for ink in entry.inks()]
+    gone = [ink.called or "an ink" for ink in inks if ink.ink_id is None or str(ink.ink_id) not in shelf.inks]
     if gone:
-        return Page(
-            stored, item, None, f"{gone[0]} is no longer in the stash; the swatch is kept, and not learned from."
-        )
+        return Page(stored, None, f"{gone[0]} is no longer in the stash; the swatch is kept, and not learned from.")
     if item.card_id is not None and item.card_id not in shelf.cards:
         called = item.card_called or "its card"
-        return Page(
-            stored, item, None, f"{called} is no longer in the stash; the swatch is kept, and not learned from."
-        )
+        return Page(stored, None, f"{called} is no longer in the stash; the swatch is kept, and not learned from.")
     try:
-        job, _ = jobs.of({"stack": laid(item), "settings": {}, "card_id": item.card_id}, shelf)
+        job = swatch_job(item, shelf)
     except WempaError as error:
-        return Page(stored, item, None, error_text(error))
-    return Page(stored, item, replace(job, stash=Stash()), "")
+        return Page(stored, None, error_text(error))
+    return Page(stored, replace(job, stash=Stash()), "")
 
 
-def laid(item: SwatchItem) -> list[dict[str, Any]]:
-    """The stack of a swatch as an overlap stores it."""
-    return [_entry(entry) for entry in item.stack]
-
-
-def _entry(entry: SwatchEntry) -> dict[str, Any]:
-    plain = entry.model_dump(mode="json", exclude_none=True, exclude={"called"})
-    if entry.mix is not None:
-        plain["mix"] = [{"ink_id": part.ink_id, "share": part.share} for part in entry.mix]
-        plain.pop("ink_id", None)
-    return plain
-
-
-def _named(item: SwatchItem) -> list[Any]:
-    found: list[Any] = []
-    for entry in item.stack:
-        if entry.treatment is None:
-            found += entry.mix if entry.mix is not None else [entry]
-    return found
+def swatch_job(item: SwatchItem, shelf: Shelf) -> Job:
+    """The job of a swatch whose inks and card are all there; raises as `Jobs.of` does."""
+    entries = [StackEntry.of(entry.said()).said() for entry in item.stack]
+    return shelf.dressed(job_on_shelf(entries, item.card_id, OverlapSettings(), shelf))
 
 
 def as_owned(job: Job, card_id: int | None, shelf: Shelf) -> Job:
@@ -154,8 +144,8 @@ def _shown(page: Page, sightings: list[SightingOut], shelf: Shelf, details: bool
     inks = [] if page.job is None else [ink for _, ink in page.job.inks]
     card = shelf.cards.get(item.card_id or 0)
     return SwatchOut(
-        id=page.stored["id"],
-        revision=page.stored["revision"],
+        id=page.id,
+        revision=page.stored.revision,
         item=item,
         lines=recipe(page.job) if page.job is not None else [_plainly(entry) for entry in item.stack],
         card="#f8f7f4" if card is None else _hex(card.colour),
@@ -231,6 +221,7 @@ def chosen(
     tag: str,
     favourites: bool,
     order: BookOrder,
+    table: Mapping[str, float],
 ) -> list[SwatchOut]:
     """What is asked for of the book, in an order; near a colour the nearest first."""
     words = find.lower().split()
@@ -253,7 +244,7 @@ def chosen(
                 continue
             found.append((min(away), one))
         else:
-            found.append((_rank(page, one, order), one))
+            found.append((_rank(page, one, order, table), one))
     found.sort(key=lambda each: each[0])
     return [one for _, one in found]
 
@@ -261,7 +252,7 @@ def chosen(
 _VERDICTS = {verdict: n for n, verdict in enumerate(OwnVerdict)}
 
 
-def _rank(page: Page, one: SwatchOut, order: BookOrder) -> Any:
+def _rank(page: Page, one: SwatchOut, order: BookOrder, table: Mapping[str, float]) -> Any:
     item = one.item
     day = -(item.laid_on.toordinal() if item.laid_on is not None else 0)
     newest = (day, -one.id)
@@ -277,7 +268,7 @@ def _rank(page: Page, one: SwatchOut, order: BookOrder) -> Any:
         if not one.sightings:
             return (2, 0.0, newest)
         l, a, b = one.sightings[-1].lab
-        grey = float(np.hypot(a, b)) < 8
+        grey = float(np.hypot(a, b)) < table["colour.grey"]
         return (1, -l, newest) if grey else (0, float(painter_hue(a, b, SCALAR)), newest)
     if order is BookOrder.OFF:
         return (-max([each.delta_e or 0.0 for each in one.sightings], default=0.0), newest)
@@ -293,14 +284,6 @@ def composed_name(job: Job) -> str:
             names.update((inks[key].name or key, None) for key, _ in entry.parts)
     listed = list(names)
     return (listed[0] if len(listed) == 1 else " under ".join(listed))[:200] if listed else "Bare card"
-
-
-def page_or_trouble(stored: Item, jobs: Jobs, shelf: Shelf) -> Page | None:
-    """A stored swatch; None where it cannot be read at all."""
-    try:
-        return opened(stored, jobs, shelf)
-    except JobError:
-        return None
 
 
 def lines_of(swatches: Sequence[SwatchOut]) -> list[BookLine]:

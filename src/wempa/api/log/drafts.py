@@ -7,10 +7,10 @@ from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 
-from wempa.api.panels.making import stored_plan
+from wempa.api import held
 from wempa.api.services import Services
 from wempa.api.shelf import Shelf
-from wempa.craft.errors import JobError
+from wempa.craft.errors import JobError, WempaError
 from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.log.next_squares import NextSquare, next_squares
 from wempa.craft.log.observations import Observation, as_seen
@@ -18,8 +18,9 @@ from wempa.craft.log.strip import strip_stacks
 from wempa.craft.recipe import entry_line
 from wempa.craft.vocabulary import Look, Page
 from wempa.craft.ways import first_touch
-from wempa.formats.job_text import entry_json
 from wempa.formats.log.items import SwatchEntry, SwatchItem
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
 
 from .book import composed_name, observed
 from .models import DraftsIn, NextOut
@@ -43,12 +44,12 @@ def drafts(services: Services, asked: DraftsIn) -> list[SwatchItem]:
     if len(given) != 1:
         raise JobError("a draft is of an overlap, a panel, a strip or a stack: one of these")
     if asked.overlap_id is not None:
-        item = services.workspace.read("overlap", asked.overlap_id)
-        job, _ = services.jobs.of(item, shelf)
+        overlap = held.read(services.workspace, OverlapItem, asked.overlap_id).item
+        job, _ = services.jobs.of(overlap, shelf)
         if not job.stack:
-            raise JobError(f"{item['name']} has no layers yet")
-        name = item.get("colour_name") or asked.name or composed_name(job)
-        return [_draft(name, job.stack, item["card_id"], shelf)]
+            raise JobError(f"{overlap.name} has no layers yet")
+        name = overlap.colour_name or asked.name or composed_name(job)
+        return [_draft(name, job.stack, overlap.card_id, shelf)]
     if asked.panel_id is not None:
         return _of_panel(services, asked.panel_id, shelf)
     table = shelf.table
@@ -78,7 +79,7 @@ def drafts(services: Services, asked: DraftsIn) -> list[SwatchItem]:
 
 def _of_panel(services: Services, number: int, shelf: Shelf) -> list[SwatchItem]:
     """Each band by itself, and the middle of each seam with how hard its line would be."""
-    made = services.panels.made(stored_plan(services.workspace.read("panel", number)), shelf)
+    made = services.panels.made(held.read(services.workspace, PanelItem, number).item, shelf)
     found = made.study()
     lays = [band.lay for band in found.panel.bands]
     names = {key: ink.name for key, ink in made.job.inks}
@@ -94,19 +95,7 @@ def _of_panel(services: Services, number: int, shelf: Shelf) -> list[SwatchItem]
 
 
 def _draft(name: str, stack: Sequence[Entry], card_id: int | None, shelf: Shelf) -> SwatchItem:
-    entries = []
-    for entry in stack:
-        plain = entry_json(entry)
-        if isinstance(entry, LayDown):
-            parts = [(key, share) for key, share in entry.parts]
-            plain.pop("ink", None)
-            if plain.pop("mix", None) is None:
-                plain |= {"ink_id": int(parts[0][0]), "called": shelf.ink(parts[0][0]).name}
-            else:
-                plain["mix"] = [
-                    {"ink_id": int(key), "called": shelf.ink(key).name, "share": share} for key, share in parts
-                ]
-        entries.append(SwatchEntry.model_validate(plain))
+    entries = [SwatchEntry.of(entry, shelf.inks) for entry in stack]
     called = shelf.card_name(card_id) if card_id is not None else ""
     return SwatchItem(name=name[:200], card_id=card_id, card_called=called, stack=entries, laid_on=date.today())
 
@@ -159,16 +148,19 @@ def _taught(one: NextSquare, possible: Sequence[Job], shelf: Shelf) -> str:
 def _planned(services: Services, shelf: Shelf) -> tuple[list[Job], int | None]:
     """What is planned: overlaps as they lie, neighbours of panels; and the card that most of it is on."""
     found: list[tuple[Job, int | None]] = []
-    for item in services.workspace.read_all("overlap"):
-        if services.checks.trouble("overlap", item):
+    for overlap in held.read_all(services.workspace, OverlapItem):
+        try:
+            job, _ = services.jobs.of(overlap.item, shelf)
+        except WempaError:
             continue
-        job, _ = services.jobs.of(item, shelf)
         if job.stack:
-            found.append((job, item["card_id"]))
-    for item in services.workspace.read_all("panel"):
-        if services.checks.trouble("panel", item):
+            found.append((job, overlap.item.card_id))
+    for panel in held.read_all(services.workspace, PanelItem):
+        try:
+            made = services.panels.made(panel.item, shelf)
+            made.check()
+        except WempaError:
             continue
-        made = services.panels.made(stored_plan(item), shelf)
         lays = [band.lay for band in made.panel.bands]
         for one, other in pairwise(lays):
             keys = {key for lay in (one, other) for key, _ in lay.parts}

@@ -12,12 +12,12 @@ from threading import Event, Lock, Thread
 
 import numpy as np
 
+from wempa.api import held
 from wempa.api.kept import Kept
-from wempa.api.overlap.jobs import Jobs
 from wempa.api.shelf import Shelf, Shelves
 from wempa.api.taught import card_mark, ink_mark, standing_lessons
 from wempa.craft import constants
-from wempa.craft.errors import JobError, WempaError
+from wempa.craft.errors import WempaError
 from wempa.craft.job import used_inks
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
 from wempa.craft.log.drift import drifts
@@ -31,10 +31,10 @@ from wempa.formats.job import error_text
 from wempa.formats.job_result import coded
 from wempa.formats.job_text import card_json, ink_json
 from wempa.formats.log.fit_file import changed
-from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk, read_lesson, read_swatch
+from wempa.formats.log.items import Lesson, SwatchItem, TaughtCard, TaughtInk
 from wempa.store import Item, Kind, StoreError, Workspace
 
-from .book import Page, observed, page_or_trouble, shown
+from .book import Page, observed, opened, shown
 from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut, SwatchOut
 
 # A line is offered from this far on.
@@ -74,8 +74,8 @@ class OpenBook:
 class Learner:
     """What the book of one workspace teaches."""
 
-    def __init__(self, workspace: Workspace, shelves: Shelves, jobs: Jobs) -> None:
-        self._workspace, self._shelves, self._jobs = workspace, shelves, jobs
+    def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
+        self._workspace, self._shelves = workspace, shelves
         self._last: _Learned | None = None
         self._turn = Lock()
         self._open = Kept[OpenBook](1)
@@ -96,23 +96,18 @@ class Learner:
 
     def pages(self, shelf: Shelf) -> list[Page]:
         """All swatches that can be read, in the order of laying."""
-        stored = self._workspace.read_all("swatch")
+        rows = self._workspace.read_all("swatch")
         found = self._pages.get_all(
-            [(item["id"], (shelf, item["revision"])) for item in stored],
-            lambda new: [page_or_trouble(stored[n], self._jobs, shelf) for n in new],
+            [(row["id"], (shelf, row["revision"])) for row in rows],
+            lambda new: _opened_all([rows[n] for n in new], shelf),
         )
         pages = [page for page in found if page is not None]
-        return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.stored["id"]))
+        return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.id))
 
     def unreadable(self) -> list[OffOut]:
         """Swatches that are stored and cannot be read, with what is wrong; they can be taken out."""
-        found = []
-        for item in self._workspace.read_all("swatch"):
-            try:
-                read_swatch(item)
-            except JobError as error:
-                found.append(OffOut(swatch_id=item["id"], name=item["name"], text=error_text(error)))
-        return found
+        _, unreadable = held.parted(SwatchItem, self._workspace.read_all("swatch"))
+        return [OffOut(swatch_id=each.id, name=each.name, text=each.trouble) for each in unreadable]
 
     # -- learning -----------------------------------------------------------------
 
@@ -160,7 +155,7 @@ class Learner:
         for page in pages:
             why = page.trouble or ("You left it out." if page.item.left_out else "") or _after_drift(page, since)
             if why:
-                out.append(OffOut(swatch_id=page.stored["id"], name=page.item.name, text=why))
+                out.append(OffOut(swatch_id=page.id, name=page.item.name, text=why))
                 continue
             for one in page.item.sightings:
                 found = observed(page, one, True, shelf)
@@ -177,7 +172,7 @@ class Learner:
         found_lessons = [each.text for each in lessons(fit, believed, cards, shelf.table)]
         off = [
             OffOut(
-                swatch_id=whose[n].stored["id"],
+                swatch_id=whose[n].id,
                 name=names[n],
                 text="It does not fit with the others: was it another ink, another load, or a photo in other light? "
                 "It counts little; leave it out, or read it again.",
@@ -186,7 +181,7 @@ class Learner:
         ]
         result = LearnedOut(
             better=fit.adopted,
-            swatches=len({page.stored["id"] for page in whose}),
+            swatches=len({page.id for page in whose}),
             texts=found_lessons,
             gain=gain_said(fit) if fit.adopted else "",
             before=round(fit.before[1], 2),
@@ -201,7 +196,7 @@ class Learner:
         self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
         return result
 
-    def adopt(self, again: bool = False) -> Item:
+    def adopt(self, again: bool = False) -> None:
         """Store what was learned last, so that every prediction follows it.
 
         With `again` it is learned once more where nobody knows it any longer: this process may be younger than that.
@@ -248,7 +243,7 @@ class Learner:
             inks=inks,
             cards=cards,
         )
-        return self._workspace.write("lesson", lesson.stored(), what="Adopt what was learned")
+        held.write(self._workspace, lesson, what="Adopt what was learned")
 
     # -- the lines ----------------------------------------------------------------
 
@@ -291,7 +286,7 @@ class Learner:
             values, beyond, float(DEFAULT_MUD_LINE), table["line.mud_doubt"], table["line.mud_blur"], 0.0, 100.0
         )
 
-    def take_line(self, of: str) -> Item:
+    def take_line(self, of: str) -> None:
         """Draw a line where the verdicts have it; raises `StoreError` where they speak for none."""
         shelf = self._shelves.now()
         offer = next((each for each in self.offers(self.pages(shelf), shelf) if each.of == of), None)
@@ -303,7 +298,7 @@ class Learner:
         else:
             rows = {"seam.hard": offer.at}
             lesson = Lesson(name="My line of a hard seam", of="seam", at=at, texts=[offer.text], rows=rows)
-        return self._workspace.write("lesson", lesson.stored(), what=f"Take over {lesson.name.lower()}")
+        held.write(self._workspace, lesson, what=f"Take over {lesson.name.lower()}")
 
     # -- what is in force -----------------------------------------------------------
 
@@ -311,24 +306,21 @@ class Learner:
         """All that was ever adopted, the newest first."""
         found: list[LessonOut] = []
         standing: set[str] = set()
-        for item in reversed(self._workspace.read_all("lesson")):
-            try:
-                lesson = read_lesson(item)
-            except WempaError:
-                continue
+        for stored in reversed(held.read_all(self._workspace, Lesson)):
+            lesson = stored.item
             stands = not lesson.taken_back and lesson.of not in standing
             if stands:
                 standing.add(lesson.of)
             gain = f"{lesson.before:.1f} → {lesson.after:.1f}" if lesson.of == "fit" else ""
-            found.append(LessonOut(id=item["id"], revision=item["revision"], item=lesson, standing=stands, gain=gain))
+            found.append(LessonOut(id=stored.id, revision=stored.revision, item=lesson, standing=stands, gain=gain))
         return found
 
-    def take_back(self, item_id: int) -> Item:
+    def take_back(self, item_id: int) -> None:
         """No longer go by a lesson; the one before it stands again."""
-        item = self._workspace.read("lesson", item_id)
-        lesson = read_lesson(item).model_copy(update={"taken_back": True})
+        stored = held.read(self._workspace, Lesson, item_id)
+        lesson = stored.item.model_copy(update={"taken_back": True})
         what = f"Take back “{lesson.name}”"
-        return self._workspace.write("lesson", lesson.stored(), item_id=item_id, revision=item["revision"], what=what)
+        held.write(self._workspace, lesson, over=item_id, revision=stored.revision, what=what)
 
     def drifting(self, pages: Sequence[Page], shelf: Shelf) -> list[InkNote]:
         """Inks that are not what they were."""
@@ -375,9 +367,15 @@ def _less_sure(fit: Fit, drifting: Collection[str], table: Mapping[str, float]) 
     return replace(fit, world=replace(fit.world, inks=inks))
 
 
+def _opened_all(rows: Sequence[Item], shelf: Shelf) -> list[Page | None]:
+    """Stored swatches; None for each that cannot be read."""
+    readable = {each.id: opened(each, shelf) for each in held.parted(SwatchItem, list(rows))[0]}
+    return [readable.get(row["id"]) for row in rows]
+
+
 def _mark(page: Page, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
     """The number of a swatch, and what all that is known of it was made from."""
-    return page.stored["id"], (shelf, page.stored["revision"])
+    return page.id, (shelf, page.stored.revision)
 
 
 def _seen_alone(page: Page) -> set[str]:

@@ -6,10 +6,11 @@ from dataclasses import replace
 from itertools import count, permutations
 from random import Random
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft.colour.naming import describe
-from wempa.craft.errors import WempaError
 from wempa.craft.job import Job
 from wempa.craft.log.guessing import MISTAKE_SAID, Mistake, Question, Round, due, mistake, question
 from wempa.craft.prediction.prepare import prepare_card
@@ -17,10 +18,10 @@ from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.recipe import recipe
 from wempa.craft.ways import first_touch
 from wempa.formats.job_result import CodedText, coded
-from wempa.formats.log.items import PairAsked, PracticeItem, read_logged
+from wempa.formats.log.items import PairAsked, PracticeItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store import Item, StoreError, Workspace
+from wempa.store import StoreError, Workspace
 
 from .models import ChoiceOut, GuessedOut, GuessOut
 
@@ -48,7 +49,8 @@ class Practice:
             There are not two inks that a question could be made of.
         """
         shelf = self._shelves.now()
-        _, item = self._item()
+        stored = self._held()
+        item = PracticeItem(name=_NAME) if stored is None else stored.item
         jobs = _pairs(shelf, card_id, item.played)
         rounds = [_round(pair) for pair in item.pairs]
         made, again = None, False
@@ -88,7 +90,8 @@ class Practice:
         if choice > len(asked.choices):
             raise StoreError(f"there are {len(asked.choices)} colours to choose from, and mud")
         missed = mistake(asked, choice)
-        stored, item = self._item()
+        stored = self._held()
+        item = PracticeItem(name=_NAME) if stored is None else stored.item
         keys = [entry.parts[0][0] for entry in asked.job.stack if hasattr(entry, "parts")]
         lower, upper = int(keys[0]), int(keys[1])
         kept = [pair for pair in item.pairs if (pair.lower_id, pair.upper_id) != (lower, upper)]
@@ -107,7 +110,7 @@ class Practice:
             mistakes=mistakes,
             pairs=kept[-_KEPT_PAIRS:],
         )
-        number = None if stored is None else stored["id"]
+        number = None if stored is None else stored.id
         self._workspace.write_many([("practice", number, now.stored(), None)], what="Guess", undoable=False)
         self._asked.forget()
         found = asked.prediction
@@ -130,15 +133,8 @@ class Practice:
         )
         return told, asked.job
 
-    def _item(self) -> tuple[Item | None, PracticeItem]:
-        for item in self._workspace.read_all("practice"):
-            try:
-                read = read_logged("practice", item)
-            except WempaError:
-                continue
-            if isinstance(read, PracticeItem):
-                return item, read
-        return None, PracticeItem(name=_NAME)
+    def _held(self) -> Held[PracticeItem] | None:
+        return next(iter(held.read_all(self._workspace, PracticeItem)), None)
 
 
 def _round(pair: PairAsked) -> Round:

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 from typing import Annotated
 
 import numpy as np
 from fastapi import Header, Query, Request, Response
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.held import Held
 from wempa.api.replies import JsonLines, api_router, download, drawn, lines, revision_of, sent_as
 from wempa.api.services import Services, ServicesNow
+from wempa.api.shelf import Shelf
 from wempa.api.stash.photo_models import PhotoOut
 from wempa.api.stash.photo_reading import keep_photo
 from wempa.craft.errors import JobError
@@ -24,7 +28,8 @@ from wempa.craft.vocabulary import BookOrder, Known, OwnVerdict, Page
 from wempa.formats.drawn_forms import DrawnForm, pdf_pages
 from wempa.formats.job import load_json
 from wempa.formats.log.fit_file import fit_data
-from wempa.formats.log.items import NamedInk, Sighting, SwatchItem, read_swatch
+from wempa.formats.log.items import NamedInk, Sighting, SwatchItem
+from wempa.formats.stored import read_by
 from wempa.optics import colorimetry as cm
 from wempa.store import Change, Item, StoreError
 
@@ -69,7 +74,7 @@ def book(
     wanted = cm.lab(spectrum_of(Colour(hex=near.lower()), "D65")[0]) if near else None
     can_undo, can_redo = services.workspace.can_step()
     return BookOut(
-        swatches=chosen(pages, every, find, wanted, verdict, tag, favourites, order),
+        swatches=chosen(pages, every, find, wanted, verdict, tag, favourites, order, shelf.table),
         count=len(pages),
         waiting=sum(not page.item.sightings for page in pages),
         tags=sorted({each for page in pages for each in page.item.tags}),
@@ -99,8 +104,15 @@ def log_swatches(services: ServicesNow, body: NewSwatches) -> list[SwatchOut]:
     items = [_called(item, services) for item in body.swatches]
     what = f"Log {items[0].name}" if len(items) == 1 else f"Log {len(items)} swatches"
     changes: list[Change] = [("swatch", None, item.stored(), None) for item in items]
-    stored = services.workspace.write_many(changes, what=what)
-    return shown([opened(each, services.jobs, shelf) for each in stored], shelf)
+    return _shown(services.workspace.write_many(changes, what=what), shelf)
+
+
+def _shown(rows: Sequence[Item], shelf: Shelf) -> list[SwatchOut]:
+    return shown([opened(held.as_held(SwatchItem, row), shelf) for row in rows], shelf)
+
+
+def _read(services: Services, item_id: int) -> Held[SwatchItem]:
+    return held.read(services.workspace, SwatchItem, item_id)
 
 
 def _called(item: SwatchItem, services: Services) -> SwatchItem:
@@ -112,9 +124,10 @@ def _called(item: SwatchItem, services: Services) -> SwatchItem:
             ink.called = shelf.ink(str(ink.ink_id)).name or ink.called
 
     for entry in item.stack:
-        parts: Sequence[NamedInk] = entry.mix or [entry]
-        for part in parts:
+        for part in entry.mix or ():
             name(part)
+        if entry.ink_id is not None:
+            entry.called = shelf.ink(str(entry.ink_id)).name or entry.called
     for ink in item.like:
         name(ink)
     if item.card_id is not None:
@@ -143,12 +156,11 @@ def seen(services: ServicesNow, body: SeenIn) -> list[SwatchOut]:
     from wempa.formats.stash import photo_file
 
     pixels = photo_file.decode(services.workspace.photo(body.photo))
-    changes: list[Change] = []
-    items: dict[int, tuple[Item, SwatchItem]] = {}
+    changes: list[Change]
+    items: dict[int, Held[SwatchItem]] = {}
     shelf = services.shelf()
     for area in body.areas:
-        stored, item = items.get(area.swatch_id) or (services.workspace.read("swatch", area.swatch_id), None)
-        item = item or opened(stored, services.jobs, shelf).item
+        stored = items.get(area.swatch_id) or _read(services, area.swatch_id)
         picture = "" if area.box is None else _cut_out(services, pixels, area.box)
         one = Sighting(
             lab=area.lab,
@@ -162,16 +174,17 @@ def seen(services: ServicesNow, body: SeenIn) -> list[SwatchOut]:
             off=body.photo,
             at=date.today(),
         )
-        fields = item.model_dump(exclude={"name"})
-        fields["sightings"] = [*fields["sightings"], one.model_dump()]
-        changed = read_swatch({"name": item.name, "details": fields})
-        items[area.swatch_id] = stored, changed
-    for stored, item in items.values():
-        changes.append(("swatch", stored["id"], item.stored(), stored["revision"]))
+        items[area.swatch_id] = replace(stored, item=_with_look(stored.item, one))
+    changes = [("swatch", each.id, each.item.stored(), each.revision) for each in items.values()]
     count = len(items)
-    what = f"Read {count} swatches off a photo" if count > 1 else f"Read {next(iter(items.values()))[1].name}"
-    done = services.workspace.write_many(changes, what=what)
-    return shown([opened(each, services.jobs, shelf) for each in done], shelf)
+    what = f"Read {count} swatches off a photo" if count > 1 else f"Read {next(iter(items.values())).name}"
+    return _shown(services.workspace.write_many(changes, what=what), shelf)
+
+
+def _with_look(item: SwatchItem, look: Sighting) -> SwatchItem:
+    """A swatch with one more look at it; raises `JobError` where that cannot be."""
+    fields = item.model_dump()
+    return read_by(SwatchItem.model_validate, {**fields, "sightings": [*fields["sightings"], look]}, "swatch")
 
 
 def _cut_out(services: Services, pixels: np.ndarray, box: list[float]) -> str:
@@ -199,7 +212,7 @@ def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: P
     shelf = services.shelf()
     numbers = swatch or []
     sheet = sheet_for(page, len(numbers))
-    told = shown([opened(services.workspace.read("swatch", n), services.jobs, shelf) for n in numbers], shelf)
+    told = shown([opened(_read(services, n), shelf) for n in numbers], shelf)
     labels = [swatch_sheet.SquareLabel(one.item.name, " ".join(one.lines)) for one in told]
     card = told[0].card_name if told else ""
     return drawn(swatch_sheet.draw(sheet, labels, card, "as below each square"), form, "wempa-test-squares")
@@ -306,7 +319,7 @@ def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", pho
     if lamp not in LAMPS or phone not in PHONES:
         raise JobError("the simulated camera knows no such lamp or phone")
     shelf = services.shelf()
-    pages = [opened(services.workspace.read("swatch", n), services.jobs, shelf) for n in swatch or []]
+    pages = [opened(_read(services, n), shelf) for n in swatch or []]
     # What is true of the inks does not change by what is learned of them.
     jobs = [as_owned(page.job, page.item.card_id, shelf) for page in pages if page.job is not None]
     if not jobs:
@@ -320,7 +333,7 @@ def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", pho
 def swatch(services: ServicesNow, item_id: int) -> SwatchOut:
     """One swatch with its figures."""
     shelf = services.shelf()
-    return shown([opened(services.workspace.read("swatch", item_id), services.jobs, shelf)], shelf, details=True)[0]
+    return shown([opened(_read(services, item_id), shelf)], shelf, details=True)[0]
 
 
 @router.put("/log/{item_id}")
@@ -329,32 +342,26 @@ def change_swatch(
 ) -> SwatchOut:
     """Change a swatch; `If-Match` carries the revision it was read with."""
     shelf = services.shelf()
-    stored = services.workspace.write(
-        "swatch", body.stored(), item_id=item_id, revision=revision_of(if_match), what=f"Change {body.name}"
-    )
-    return shown([opened(stored, services.jobs, shelf)], shelf, details=True)[0]
+    revision, what = revision_of(if_match), f"Change {body.name}"
+    stored = held.write(services.workspace, body, over=item_id, revision=revision, what=what)
+    return shown([opened(stored, shelf)], shelf, details=True)[0]
 
 
 @router.post("/log/{item_id}/look", status_code=201)
 def add_look(services: ServicesNow, item_id: int, body: LookIn) -> SwatchOut:
     """Write down a look at a swatch by its colour, as typed, judged or measured."""
-    stored = services.workspace.read("swatch", item_id)
-    shelf = services.shelf()
-    item = opened(stored, services.jobs, shelf).item
+    stored, shelf = _read(services, item_id), services.shelf()
     lab = cm.lab(spectrum_of(body.colour.to_core(), "D65")[0]).round(2).tolist()
     spread = max(0.1, shelf.table[f"known.{body.known}.spread"])
-    one = {"lab": lab, "spread": spread, "known": body.known, "look": body.look, "drops": body.drops, "done": body.done}
-    looks = [*item.model_dump()["sightings"], {**one, "at": date.today()}]
-    changed = read_swatch({"name": item.name, "details": {**item.model_dump(exclude={"name"}), "sightings": looks}})
-    what, revision = f"Write down {item.name}", stored["revision"]
-    done = services.workspace.write("swatch", changed.stored(), item_id=item_id, revision=revision, what=what)
-    return shown([opened(done, services.jobs, shelf)], shelf, details=True)[0]
+    look = Sighting(
+        lab=lab, spread=spread, known=body.known, look=body.look, drops=body.drops, done=body.done, at=date.today()
+    )
+    changed, what = _with_look(stored.item, look), f"Write down {stored.name}"
+    done = held.write(services.workspace, changed, over=item_id, revision=stored.revision, what=what)
+    return shown([opened(done, shelf)], shelf, details=True)[0]
 
 
 @router.delete("/log/{item_id}", status_code=204)
 def delete_swatch(services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None) -> None:
     """Take a swatch out of the book; undo brings it back."""
-    name = services.workspace.read("swatch", item_id)["name"]
-    services.workspace.write(
-        "swatch", None, item_id=item_id, revision=revision_of(if_match), what=f"Take {name} out of the book"
-    )
+    held.delete(services.workspace, SwatchItem, item_id, revision_of(if_match), "Take out of the book:")

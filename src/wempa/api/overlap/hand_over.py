@@ -10,25 +10,28 @@ from typing import Any, Literal
 
 from fastapi import Response
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.api.replies import download, drawn
 from wempa.api.shelf import Shelf
 from wempa.craft.errors import JobError
-from wempa.craft.job import WHITE, Ink, Job, LayDown
+from wempa.craft.job import WHITE, Ink, Job, LayDown, said_of
+from wempa.craft.limits import DEFAULT_MUD_LINE
 from wempa.craft.overlap.crossing import crossing
 from wempa.craft.overlap.showings import in_daylight
 from wempa.craft.recipe import ink_names, recipe
 from wempa.craft.vocabulary import Standing
 from wempa.formats import job as contract
 from wempa.formats.drawn_forms import DrawnForm
-from wempa.formats.job_text import card_json, entry_json, ink_json, job_json
-from wempa.formats.places import to_numbers
+from wempa.formats.job_text import card_json, ink_json, job_json
+from wempa.formats.overlap.items import OverlapItem, OverlapSettings, StackEntry
 from wempa.formats.stash.items import read_item
 from wempa.store import Change, Item, Workspace
 
 
-def give(item: dict[str, Any], job: Job, shelf: Shelf, form: DrawnForm | Literal["json"]) -> Response:
+def give(overlap: OverlapItem, job: Job, shelf: Shelf, form: DrawnForm | Literal["json"]) -> Response:
     """An overlap as a file."""
-    name = f"wempa {item['name']}"
+    name = f"wempa {overlap.name}"
     if form == "json":
         text = json.dumps(job_json(job), indent=1, ensure_ascii=False) + "\n"
         return download(text, "application/json", f"{name}.json")
@@ -36,11 +39,11 @@ def give(item: dict[str, Any], job: Job, shelf: Shelf, form: DrawnForm | Literal
     from wempa.formats.overlap import overlap_sheet
 
     inks = dict(job.inks)
-    card = next((each for each, found in shelf.owned.cards if found == shelf.cards.get(item["card_id"] or 0)), None)
+    card = next((each for each, found in shelf.owned.cards if found == shelf.cards.get(overlap.card_id or 0)), None)
     said = overlap_sheet.OverlapText(
-        title=item["name"],
+        title=overlap.name,
         card=card or "white card",
-        colour_name=item["colour_name"],
+        colour_name=overlap.colour_name,
         inks=[ink_names(entry, inks) for entry in job.stack if isinstance(entry, LayDown)],
         recipe=recipe(job),
         light=job.illuminant.phrase,
@@ -49,7 +52,7 @@ def give(item: dict[str, Any], job: Job, shelf: Shelf, form: DrawnForm | Literal
     return drawn(overlap_sheet.draw(crossing(job, shelf.wanted(job)), said, job.mud_line), form, name)
 
 
-def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
+def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Held[OverlapItem]:
     """Store the overlap of a job file; raises `JobError` or `StoreError`.
 
     An ink or card that the shelf has already is used; another comes with the overlap, the
@@ -87,19 +90,18 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Item:
         def number(found: int | str) -> int:
             return found if isinstance(found, int) else int(stored[int(found.split()[1])]["id"])
 
-        stack = [to_numbers(entry_json(entry), lambda _, key: number(inks[key])) for entry in job.stack]
-        settings: dict[str, Any] = {"illuminant": str(job.illuminant), "mud_line": job.mud_line}
-        if job.constants:
-            settings["constants"] = dict(job.constants)
-        return {
-            "name": "Overlap of a job file",
-            "card_id": None if card is None else number(card),
-            "settings": settings,
-            "stack": stack,
-        }
+        said = [said_of(entry) for entry in job.stack]
+        parts = [tuple([(str(number(inks[key])), share) for key, share in each.parts]) for each in said]
+        line = None if job.mud_line == DEFAULT_MUD_LINE else job.mud_line
+        return OverlapItem(
+            name="Overlap of a job file",
+            card_id=None if card is None else number(card),
+            settings=OverlapSettings(illuminant=job.illuminant, mud_line=line, constants=dict(job.constants)),
+            stack=[StackEntry.of(replace(each, parts=own)) for each, own in zip(said, parts, strict=True)],
+        ).stored()
 
     writes.append(("overlap", None, overlap, None))
-    return workspace.write_many(writes, what="Take in an overlap")[-1]
+    return held.as_held(OverlapItem, workspace.write_many(writes, what="Take in an overlap")[-1])
 
 
 def _same_ink(ink: Ink, shelf: Iterable[tuple[str, Ink]]) -> int | None:

@@ -6,29 +6,16 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
+from wempa.api.models import LookOut, Strict
 from wempa.craft.limits import MAX_PASSES, MAX_STACK
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Board, FieldZone, Illuminant, Preset, StackDo, VerdictKind
 from wempa.formats.job import Switch, Whole
 from wempa.formats.job_result import CodedText
-from wempa.formats.plain_names import PLAIN
+from wempa.formats.overlap.items import EntryChange, OverlapItem, OverlapSettings, StackEntry
 
 
-class OverlapIn(Strict):
-    """An overlap in terms of the stash."""
-
-    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
-    card_id: Whole | None
-    settings: OverlapSettings = OverlapSettings()
-    stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
-    laid: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
-    """How many entries, from the bottom, are on the card already."""
-    colour_name: Annotated[str, Field(max_length=200)] = ""
-    """What its maker calls the colour."""
-
-
-class OverlapOut(OverlapIn):
+class OverlapOut(OverlapItem):
     """A stored overlap."""
 
     id: int
@@ -107,7 +94,7 @@ class StackChange(Strict):
     """What an overlap becomes when a fix or a nudge is applied."""
 
     card_id: int | None
-    stack: list[OverlapEntry]
+    stack: list[StackEntry]
 
 
 class FixOut(BaseModel):
@@ -242,8 +229,7 @@ class StackEdit(Strict):
     """Of an ink that is laid."""
     on_top: Switch = False
     treatment: Treatment | None = None
-    entry: OverlapEntry | None = None
-    """What is changed of an entry: fields that are not given stay as they are, null leaves open."""
+    entry: EntryChange | None = None
     apply: StackChange | None = None
     """What a fix or nudge proposes."""
     amounts: Annotated[tuple[AmountOf, ...], Field(max_length=MAX_STACK)] = ()

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
-from wempa.api.items import copy_of, first_readable, free_name
+from wempa.api.held import Held, Unreadable
+from wempa.api.items import first_readable, free_name, store_copy
 from wempa.api.models import LookOut
 from wempa.api.overlap import hand_over
 from wempa.api.replies import api_router, nothing, revision_of, written
@@ -31,11 +33,12 @@ from wempa.craft.vocabulary import Board, Illuminant, Preset
 from wempa.formats.drawn_forms import DrawnForm
 from wempa.formats.job import error_text
 from wempa.formats.job_result import coded
+from wempa.formats.overlap.items import OverlapItem, StackEntry
 from wempa.optics import colorimetry as cm
-from wempa.store import Item, StoreError
+from wempa.store import StoreError
 
 from .desk import desk_of
-from .edits import edited, first_entry, plain_entry
+from .edits import edited, first_entry
 from .jobs import Jobs
 from .models import (
     Advice,
@@ -47,7 +50,6 @@ from .models import (
     NewOverlapIn,
     NudgeOut,
     OverlapDesk,
-    OverlapIn,
     OverlapSummary,
     PresetIn,
     StackEdit,
@@ -63,28 +65,44 @@ router = api_router()
 @router.get("/overlaps")
 def overlaps(services: ServicesNow) -> list[OverlapSummary]:
     """Every stored overlap with its colour and verdict."""
-    return [_summary(services, item) for item in services.workspace.read_all("overlap")]
+    readable, unreadable = held.parted(OverlapItem, services.workspace.read_all("overlap"))
+    listed = [_summary(services, overlap) for overlap in readable]
+    listed += [_in_trouble(each, each.trouble) for each in unreadable]
+    return sorted(listed, key=lambda each: each.id)
 
 
-def _summary(services: Services, item: Item) -> OverlapSummary:
+def _summary(services: Services, overlap: Held[OverlapItem]) -> OverlapSummary:
     try:
-        job, shelf = services.jobs.of(item)
+        job, shelf = services.jobs.of(overlap.item)
     except WempaError as error:
-        nothing: dict[str, Any] = {"card": "", "hex": "", "words": "", "kind": None, "mud": None}
-        return OverlapSummary(**_told(item), **nothing, trouble=error_text(error))
-    mark = (item["revision"], shelf)
-    return services.overlap_summaries.get(item["id"], mark, lambda: _summarised(item, job, shelf))
+        return _in_trouble(overlap, error_text(error))
+    mark = (overlap.revision, shelf)
+    return services.overlap_summaries.get(overlap.id, mark, lambda: _summarised(overlap, job, shelf))
 
 
-def _told(item: Item) -> dict[str, Any]:
-    return {key: item[key] for key in ("id", "revision", "name", "colour_name")}
+def _in_trouble(overlap: Held[OverlapItem] | Unreadable, trouble: str) -> OverlapSummary:
+    return OverlapSummary(
+        id=overlap.id,
+        revision=overlap.revision,
+        name=overlap.name,
+        colour_name=overlap.item.colour_name if isinstance(overlap, Held) else "",
+        card="",
+        hex="",
+        words="",
+        kind=None,
+        mud=None,
+        trouble=trouble,
+    )
 
 
-def _summarised(item: Item, job: Job, shelf: Shelf) -> OverlapSummary:
+def _summarised(overlap: Held[OverlapItem], job: Job, shelf: Shelf) -> OverlapSummary:
     found = predict(replace(job, stash=Stash()), shelf.wanted(job))
     bare = predict(replace(job, stash=Stash(), stack=()))
     return OverlapSummary(
-        **_told(item),
+        id=overlap.id,
+        revision=overlap.revision,
+        name=overlap.name,
+        colour_name=overlap.item.colour_name,
         card=bare.colour.hex,
         hex=found.colour.hex,
         words=describe(found.colour.lab.tolist()),
@@ -93,19 +111,10 @@ def _summarised(item: Item, job: Job, shelf: Shelf) -> OverlapSummary:
     )
 
 
-def _stored(body: OverlapIn) -> Item:
-    """The overlap as it is stored; whether it can be predicted is asked there."""
-    item = body.model_dump(mode="json", exclude_none=True)
-    item.setdefault("card_id", None)
-    item["laid"] = min(item["laid"], len(item["stack"]))
-    return item
-
-
 @router.post("/overlaps", status_code=201, response_model=OverlapDesk)
-def make_overlap(services: ServicesNow, body: OverlapIn) -> Response:
+def make_overlap(services: ServicesNow, body: OverlapItem) -> Response:
     """Store a new overlap."""
-    stored = services.workspace.write("overlap", _stored(body), what=f"Make {body.name}")
-    return desk_of(services, stored, 201)
+    return desk_of(services, held.write(services.workspace, body, what=f"Make {body.name}"), 201)
 
 
 @router.post("/overlaps/new", status_code=201, response_model=OverlapDesk)
@@ -113,14 +122,14 @@ def begin_overlap(services: ServicesNow, body: NewOverlapIn) -> Response:
     """Store a new overlap on the first card: empty, or with the first inks at hand crossing."""
     shelf = services.shelf()
     name = free_name(services.workspace, "overlap", "New overlap" if body.empty else "On the table")
-    inks = [] if body.empty else [int(key) for key, _ in shelf.owned.inks[:FIRST_LAYERS]]
-    item = {
-        "name": name,
-        "card_id": next(iter(shelf.cards), None),
-        "settings": body.settings.stored(),
-        "stack": [plain_entry(first_entry(ink, shelf)) for ink in inks],
-    }
-    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {name}"), 201)
+    inks = [] if body.empty else [key for key, _ in shelf.owned.inks[:FIRST_LAYERS]]
+    made = OverlapItem(
+        name=name,
+        card_id=next(iter(shelf.cards), None),
+        settings=body.settings,
+        stack=[StackEntry.of(first_entry(key, shelf, body.settings.constants)) for key in inks],
+    )
+    return desk_of(services, held.write(services.workspace, made, what=f"Make {name}"), 201)
 
 
 @router.post("/overlaps/import", status_code=201, response_model=OverlapDesk)
@@ -137,30 +146,32 @@ async def take_in(services: ServicesNow, request: Request) -> Response:
 @router.get("/overlaps/open", response_model=OverlapDesk | None)
 def open_overlap(services: ServicesNow, overlap: int = 0) -> Response:
     """The overlap asked for, or the first if that is gone; null where there is none."""
-    found = first_readable(services, "overlap", overlap)
+    found = first_readable(services, OverlapItem, overlap)
     return nothing() if found is None else desk_of(services, found)
 
 
 @router.get("/overlaps/{item_id}", response_model=OverlapDesk)
 def overlap(services: ServicesNow, item_id: int) -> Response:
     """An overlap with what it looks like."""
-    return desk_of(services, services.workspace.read("overlap", item_id))
+    return desk_of(services, _read(services, item_id))
+
+
+def _read(services: Services, item_id: int) -> Held[OverlapItem]:
+    return held.read(services.workspace, OverlapItem, item_id)
 
 
 @router.put("/overlaps/{item_id}", response_model=OverlapDesk)
 def change_overlap(
     services: ServicesNow,
     item_id: int,
-    body: OverlapIn,
+    body: OverlapItem,
     if_match: Annotated[str | None, Header()] = None,
     what: Annotated[str | None, Query(max_length=200)] = None,
 ) -> Response:
     """Change an overlap; `If-Match` carries the revision it was read with, `what` says what was done."""
     said = f"{what} ({body.name})" if what else f"Change {body.name}"
-    stored = services.workspace.write(
-        "overlap", _stored(body), item_id=item_id, revision=revision_of(if_match), what=said[:200]
-    )
-    return desk_of(services, stored)
+    revision = revision_of(if_match)
+    return desk_of(services, held.write(services.workspace, body, over=item_id, revision=revision, what=said[:200]))
 
 
 @router.delete("/overlaps/{item_id}")
@@ -168,16 +179,14 @@ def delete_overlap(
     services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None
 ) -> list[OverlapSummary]:
     """Delete an overlap; undo brings it back."""
-    name = services.workspace.read("overlap", item_id)["name"]
-    services.workspace.write("overlap", None, item_id=item_id, revision=revision_of(if_match), what=f"Delete {name}")
+    held.delete(services.workspace, OverlapItem, item_id, revision_of(if_match))
     return overlaps(services)
 
 
 @router.post("/overlaps/{item_id}/copy", status_code=201, response_model=OverlapDesk)
 def copy_overlap(services: ServicesNow, item_id: int) -> Response:
     """Store the same once more under another name."""
-    item, copied = copy_of(services.workspace, "overlap", item_id)
-    return desk_of(services, services.workspace.write("overlap", copied, what=f"Copy {item['name']}"), 201)
+    return desk_of(services, store_copy(services.workspace, OverlapItem, item_id), 201)
 
 
 @router.post("/overlaps/{item_id}/edit", response_model=OverlapDesk)
@@ -185,12 +194,12 @@ def edit_overlap(
     services: ServicesNow, item_id: int, body: StackEdit, if_match: Annotated[str | None, Header()] = None
 ) -> Response:
     """Change the stack as one does at the table: lay, treat, take out, move, mix, unmix, swap, apply a proposal."""
-    item = services.workspace.read("overlap", item_id)
-    changed, picked = edited(body, item, services.shelf())
-    what, read = f"{body.what} ({item['name']})"[:200], revision_of(if_match)
+    overlap = _read(services, item_id)
+    changed, picked = edited(body, overlap.item, services.shelf())
+    what, read = f"{body.what} ({overlap.name})"[:200], revision_of(if_match)
     # Made from what was read just now, so nothing that came between is written over.
-    revision = item["revision"] if read is None else read
-    stored = services.workspace.write("overlap", changed, item_id=item_id, revision=revision, what=what)
+    revision = overlap.revision if read is None else read
+    stored = held.write(services.workspace, changed, over=item_id, revision=revision, what=what)
     return desk_of(services, stored, picked=picked)
 
 
@@ -199,31 +208,28 @@ def preset(
     services: ServicesNow, item_id: int, body: PresetIn, if_match: Annotated[str | None, Header()] = None
 ) -> Response:
     """Put the inks together in a ready-made way."""
-    item = services.workspace.read("overlap", item_id)
-    if body.preset is Preset.WHITE_BARRIER and item["laid"]:
+    overlap = _read(services, item_id).item
+    if body.preset is Preset.WHITE_BARRIER and overlap.laid:
         raise StoreError("a barrier goes under everything, and something is on the card already")
-    job, shelf = services.jobs.of(item)
-    made = services.jobs.change(use_preset(body.preset, job, shelf.loads), item, job, shelf)
+    job, shelf = services.jobs.of(overlap)
+    made = services.jobs.change(use_preset(body.preset, job, shelf.loads), overlap, job, shelf)
     if made is None:
         raise StoreError("that takes an ink which is not on the shelf")
-    changed = {**item, **made.model_dump(mode="json", exclude_none=True), "card_id": made.card_id}
-    if body.preset != "coloured_card":
-        changed["laid"] = 0
-    what = f"{body.preset.replace('_', ' ').capitalize()} ({item['name']})"
-    return desk_of(
-        services,
-        services.workspace.write("overlap", changed, item_id=item_id, revision=revision_of(if_match), what=what),
-    )
+    laid = min(overlap.laid, len(made.stack)) if body.preset is Preset.COLOURED_CARD else 0
+    changed = overlap.model_copy(update={"stack": made.stack, "card_id": made.card_id, "laid": laid})
+    what, revision = f"{body.preset.replace('_', ' ').capitalize()} ({overlap.name})", revision_of(if_match)
+    return desk_of(services, held.write(services.workspace, changed, over=item_id, revision=revision, what=what))
 
 
 @router.get("/overlaps/{item_id}/advice", response_model=Advice)
 @heavy(Way.QUICK)
 def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Response:
     """Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights."""
-    item = services.workspace.read("overlap", item_id)
+    stored = _read(services, item_id)
+    item = stored.item
     job, shelf = services.jobs.of(item)
-    wanted, laid = shelf.wanted(job), min(item["laid"], len(job.stack))
-    found = Advice(revision=item["revision"], board=board)
+    wanted, laid = shelf.wanted(job), min(item.laid, len(job.stack))
+    found = Advice(revision=stored.revision, board=board)
     if not job.stack:
         return written(found)
     full = predict(replace(job, stash=Stash()), wanted)
@@ -255,9 +261,9 @@ def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Re
     return written(found)
 
 
-def _fix_out(jobs: Jobs, fix: Fix, item: Item, job: Job, shelf: Shelf) -> FixOut:
+def _fix_out(jobs: Jobs, fix: Fix, item: OverlapItem, job: Job, shelf: Shelf) -> FixOut:
     # What is on the card already cannot be taken off, nor put on another card.
-    laid = item["laid"]
+    laid = item.laid
     after = fix.job
     if after is not None and laid and (after.stack[:laid] != job.stack[:laid] or after.cardstock != job.cardstock):
         after = None
@@ -270,7 +276,7 @@ def _fix_out(jobs: Jobs, fix: Fix, item: Item, job: Job, shelf: Shelf) -> FixOut
     )
 
 
-def _nudge_out(jobs: Jobs, nudge: Nudge, entry: int | None, item: Item, job: Job, shelf: Shelf) -> NudgeOut:
+def _nudge_out(jobs: Jobs, nudge: Nudge, entry: int | None, item: OverlapItem, job: Job, shelf: Shelf) -> NudgeOut:
     return NudgeOut.model_construct(
         code=nudge.code,
         entry=entry,
@@ -283,7 +289,7 @@ def _nudge_out(jobs: Jobs, nudge: Nudge, entry: int | None, item: Item, job: Job
 @router.get("/overlaps/{item_id}/pair", response_model=LookOut)
 def pair(services: ServicesNow, item_id: int, below: int, above: int) -> Response:
     """One lay-down over another, by position among the lay-downs: margin, reasons, spectrum."""
-    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    job, shelf = services.jobs.of(_read(services, item_id).item)
     return written(look_out(predict(pair_alone(job, below, above), shelf.wanted(job))))
 
 
@@ -292,7 +298,7 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
     """How the colour of one overlap compares with another's."""
     labs = []
     for number in (item_id, other_id):
-        job, shelf = services.jobs.of(services.workspace.read("overlap", number))
+        job, shelf = services.jobs.of(_read(services, number).item)
         labs.append(predict(replace(job, stash=Stash())).colour.lab)
     text = compare(labs[0].tolist(), labs[1].tolist(), shelf.table)
     return Beside(delta_e=round(float(cm.delta_e(labs[0], labs[1])), 1), text=text)
@@ -302,7 +308,7 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
 @heavy(Way.QUICK)
 def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
     """Each lay-down and the whole stack from a breath to saturated."""
-    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    job, shelf = services.jobs.of(_read(services, item_id).item)
     return [strip_out(strip, str(job.illuminant)) for strip in dose_strips(job, shelf.wanted(job))]
 
 
@@ -310,7 +316,7 @@ def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
 @heavy(Way.QUICK)
 def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> AmountFieldOut:
     """How much of each: two inks in every amount against one another, a third in one step of its own."""
-    job, shelf = services.jobs.of(services.workspace.read("overlap", item_id))
+    job, shelf = services.jobs.of(_read(services, item_id).item)
     return field_out(amount_field(job, at, shelf.wanted(job)), str(job.illuminant))
 
 
@@ -318,6 +324,6 @@ def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> Amoun
 @heavy(Way.FILES)
 def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"]) -> Response:
     """The overlap as a job, or drawn."""
-    item = services.workspace.read("overlap", item_id)
-    job, shelf = services.jobs.of(item)
-    return hand_over.give(item, job, shelf, form)
+    overlap = _read(services, item_id).item
+    job, shelf = services.jobs.of(overlap)
+    return hand_over.give(overlap, job, shelf, form)

@@ -8,13 +8,13 @@ from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.panels.edits import moved_widths, seam_to_drop
 from wempa.craft.vocabulary import PanelDo
-from wempa.formats.panels.plan import BandIn
+from wempa.formats.panels.plan import BandIn, PanelItem
 
 from .making import MadePanel
-from .models import EditedPanel, PanelEdit, PanelIn
+from .models import EditedPanel, PanelEdit
 
 
-def edited(edit: PanelEdit, made: Callable[[PanelIn], MadePanel]) -> EditedPanel:
+def edited(edit: PanelEdit, made: Callable[[PanelItem], MadePanel]) -> EditedPanel:
     """The panel after a change, not stored; `made` plans a panel, for where its bands lie now.
 
     Raises
@@ -74,5 +74,5 @@ def _boundary(edit: PanelEdit, made: MadePanel) -> EditedPanel:
     return _with(plan, bands, None)
 
 
-def _with(plan: PanelIn, bands: list[BandIn], picked: int | None) -> EditedPanel:
+def _with(plan: PanelItem, bands: list[BandIn], picked: int | None) -> EditedPanel:
     return EditedPanel(panel=plan.model_copy(update={"bands": bands}), picked=picked, done=True)

@@ -4,25 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
-
-from pydantic import ValidationError
 
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
-from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.errors import JobError
 from wempa.craft.job import Job, Stash
 from wempa.craft.panels.cutting import CutSheet, cut_sheet
 from wempa.craft.panels.panel import Panel, alone, check, pale, placed
 from wempa.craft.panels.study import Study, study
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Topping
-from wempa.formats.job import first_problem
+from wempa.formats.job import checked_constants
+from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-
-from .models import PanelIn
 
 # Studies kept.
 _KEPT = 24
@@ -32,7 +28,7 @@ _KEPT = 24
 class MadePanel:
     """A panel in the core's terms."""
 
-    plan: PanelIn
+    plan: PanelItem
     job: Job
     panel: Panel
     shelf: Shelf
@@ -72,7 +68,7 @@ class Panels:
     def __init__(self, shelves: Shelves) -> None:
         self._shelves, self._studies = shelves, Kept[Study](_KEPT)
 
-    def made(self, plan: PanelIn, shelf: Shelf | None = None) -> MadePanel:
+    def made(self, plan: PanelItem, shelf: Shelf | None = None) -> MadePanel:
         """A panel in the core's terms, with the shelf as it is now or as given.
 
         Raises
@@ -85,25 +81,24 @@ class Panels:
         return made_of(plan, shelf or self._shelves.now(), self._studies)
 
 
-def made_of(plan: PanelIn, shelf: Shelf, studies: Kept[Study]) -> MadePanel:
+def made_of(plan: PanelItem, shelf: Shelf, studies: Kept[Study]) -> MadePanel:
     """A panel in the core's terms, with a shelf's inks and cards; raises as `Panels.made` does."""
     job, panel = _job_and_panel(plan, shelf)
     dressed = shelf.dressed(replace(job, stack=()))
     return MadePanel(plan, replace(job, stash=dressed.stash), panel, shelf, shelf.wanted(dressed), studies)
 
 
-def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
+def _job_and_panel(plan: PanelItem, shelf: Shelf) -> tuple[Job, Panel]:
     keys = [str(number) for number in plan.inks()]
     if plan.mat_id is not None:
         shelf.card(plan.mat_id)
     for n, top in enumerate(plan.tops):
         if top.kind is Topping.INK and top.ink_id is None:
             raise JobError("an ink on top needs an ink", ("tops", n))
-    for name, value in plan.settings.constants.items():
-        try:
-            constants.check_override(name, value)
-        except ConstantError as error:
-            raise JobError(str(error), ("settings", "constants", name)) from error
+    try:
+        checked_constants(plan.settings.constants)
+    except JobError as error:
+        raise JobError(error.message, ("settings", *error.place)) from error
     bare = shelf.job(plan.card_id, keys, plan.settings.illuminant)
     bare = replace(
         bare, mud_line=shelf.line(plan.settings.mud_line), constants=shelf.constants(plan.settings.constants)
@@ -111,24 +106,7 @@ def _job_and_panel(plan: PanelIn, shelf: Shelf) -> tuple[Job, Panel]:
     return plan.to_core(bare, shelf.loads)
 
 
-def stored_plan(item: dict[str, Any]) -> PanelIn:
-    """The panel of a stored item; raises `JobError` if it cannot be read."""
-    columns = {key: item[key] for key in ("name", "card_id", "mat_id", "settings")}
-    try:
-        return PanelIn.model_validate({**item["plan"], **columns})
-    except ValidationError as error:
-        message, place = first_problem(error)
-        raise JobError(message, place) from error
-
-
-def as_stored(plan: PanelIn) -> dict[str, Any]:
-    """A panel as the store lays it out."""
-    whole = plan.model_dump(mode="json", exclude={"id", "revision"}, exclude_defaults=True)
-    columns = {key: whole.pop(key, None) for key in ("name", "card_id", "mat_id")}
-    return {**columns, "settings": whole.pop("settings", {}), "plan": whole}
-
-
-def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelIn) -> str:
+def hex_of_card(shelf: Shelf, card_id: int | None, plan: PanelItem) -> str:
     """A card as the panel's light shows it."""
     job = shelf.job(card_id, [], plan.settings.illuminant)
     light = str(plan.settings.illuminant)

@@ -6,24 +6,16 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from wempa.api.models import OverlapSettings, Strict
+from wempa.api.models import Strict
 from wempa.craft.limits import MAX_BANDS, MAX_PATH, MAX_SIDE_MM
 from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
 from wempa.formats.job import Number, Switch, Whole
 from wempa.formats.job_result import CodedText
-from wempa.formats.panels.plan import BandIn, PanelPlan
+from wempa.formats.panels.plan import BandIn, PanelItem
 from wempa.formats.plain_names import PLAIN
 
 
-class PanelIn(PanelPlan):
-    """A panel in terms of the stash."""
-
-    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
-    card_id: Whole | None = None
-    settings: OverlapSettings = OverlapSettings()
-
-
-class PanelOut(PanelIn):
+class PanelOut(PanelItem):
     """A stored panel."""
 
     id: int
@@ -193,7 +185,7 @@ class SeamFixOut(BaseModel):
     """What the seam comes to, in words."""
     shown: list[str]
     """Hex along the panel after it."""
-    change: PanelIn
+    change: PanelItem
 
 
 class WindowIn(Strict):
@@ -210,7 +202,7 @@ class WindowIn(Strict):
 class ThroughIn(Strict):
     """A panel and a window over it."""
 
-    panel: PanelIn
+    panel: PanelItem
     window: WindowIn
 
 
@@ -246,7 +238,7 @@ class BesidePanel(BaseModel):
 class PanelEdit(Strict):
     """A change of a panel as one makes it at the table; the panel comes back, not stored."""
 
-    panel: PanelIn
+    panel: PanelItem
     do: PanelDo
     at: Annotated[Whole, Field(ge=0, le=MAX_BANDS)] = 0
     """Place of the band, or of the seam of a boundary."""
@@ -263,7 +255,7 @@ class PanelEdit(Strict):
 class EditedPanel(BaseModel):
     """A panel after a change; the same as before where it cannot be."""
 
-    panel: PanelIn
+    panel: PanelItem
     picked: int | None
     """The band to go on with."""
     done: bool

@@ -21,11 +21,13 @@ from wempa.craft.panels.study import Study
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats.job_result import SeenColour, coded, seen_colour
+from wempa.formats.log.items import Lesson
 from wempa.formats.panels.panel_result import LaidBand, PlannedBand, PlannedPanel, PlannedSeam, ProfilePlace
+from wempa.formats.panels.plan import PanelItem
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem
 from wempa.formats.workspace import Document, read_workspace
 
-from .making import MadePanel, made_of, stored_plan
+from .making import MadePanel, made_of
 
 # Millimetres between the places of a profile.
 _PROFILE_MM = 0.5
@@ -46,7 +48,7 @@ def made_from_file(data: bytes) -> MadePanel:
     filed = panels[0]
     if filed.body is None:
         raise JobError(f"{filed.name} could not be read where it comes from", ("panels", 0))
-    return made_of(stored_plan(filed.stored(lambda _, place: place)), shelf_of_file(document), Kept[Study](1))
+    return made_of(PanelItem.read(filed.stored(lambda _, place: place)), shelf_of_file(document), Kept[Study](1))
 
 
 def shelf_of_file(document: Document) -> Shelf:
@@ -54,7 +56,8 @@ def shelf_of_file(document: Document) -> Shelf:
     inks = {n: each.item for n, each in enumerate(document["inks"]) if isinstance(each.item, InkItem)}
     cards = {n: each.item for n, each in enumerate(document["cards"]) if isinstance(each.item, CardItem)}
     ranges = {each.item.name: each.item.constants for each in document["ranges"] if isinstance(each.item, RangeItem)}
-    taught = taught_by([each.stored(lambda _, place: place) for each in document["lessons"] if each.body is not None])
+    readable = [each for each in document["lessons"] if each.body is not None]
+    taught = taught_by([Lesson.read(each.stored(lambda _, place: place)) for each in readable])
     lost = {
         (kind, n): each.name
         for kind, listed in (("ink", "inks"), ("card", "cards"))

@@ -8,8 +8,10 @@ from typing import Annotated, Any, Literal
 from fastapi import Header, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
-from wempa.api.items import copy_of, first_readable, free_name, with_what_it_needs
+from wempa.api.held import Held
+from wempa.api.items import first_readable, free_name, store_copy, with_what_it_needs
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import Framed, api_router, download, framed, nothing, revision_of, sent_as, written
@@ -27,22 +29,20 @@ from wempa.craft.panels.study import through
 from wempa.craft.panels.top_up import to_match, top_ups
 from wempa.craft.vocabulary import Frame, Opening
 from wempa.formats.drawn_forms import DrawnForm
+from wempa.formats.overlap.items import OverlapItem
 from wempa.formats.panels.panel_result import PlannedPanel
-from wempa.formats.panels.plan import BandIn
+from wempa.formats.panels.plan import BandIn, PanelItem
 from wempa.formats.panels.svg_path import outlines
 from wempa.formats.stash.palette import read_palette
 from wempa.optics import colorimetry as cm
-from wempa.store import Item
 
 from .edits import edited
-from .making import as_stored, stored_plan
 from .models import (
     BesidePanel,
     EditedPanel,
     LeftOut,
     PanelDesk,
     PanelEdit,
-    PanelIn,
     PanelOf,
     PanelOut,
     PanelSummary,
@@ -54,7 +54,7 @@ from .models import (
 from .planned import made_from_file, planned
 from .seams import overlap_of_seam, seam_as_overlap
 from .shown import fix_out, study_out
-from .summaries import summary
+from .summaries import summaries
 
 # A picture for the screen has no more pixels than this.
 _SCREEN_PIXELS = 4_000_000
@@ -65,34 +65,35 @@ router = api_router()
 @heavy(Way.QUICK)
 def panels(services: ServicesNow) -> list[PanelSummary]:
     """Every stored panel with its colours."""
-    return [summary(services, item) for item in services.workspace.read_all("panel")]
+    return summaries(services)
 
 
-def _desk(services: Services, item: Item, status: int = 200) -> Response:
+def _read(services: Services, item_id: int) -> PanelItem:
+    return held.read(services.workspace, PanelItem, item_id).item
+
+
+def _desk(services: Services, stored: Held[PanelItem], status: int = 200) -> Response:
     can_undo, can_redo = services.workspace.can_step()
-    plan = stored_plan(item)
     # With as many seams as there are, so that each can be changed.
-    seams = plan.whole().seams
-    out = PanelOut(**{**plan.model_dump(), "seams": seams}, id=item["id"], revision=item["revision"])
+    plan = stored.item.with_seams()
+    out = PanelOut.model_construct(**dict(plan), id=stored.id, revision=stored.revision)
     return written(PanelDesk(panel=out, can_undo=can_undo, can_redo=can_redo), status)
 
 
-def _stored(body: PanelIn) -> Item:
-    """The panel as it is stored, with as many seams as there are; whether it can be planned is asked there."""
-    return as_stored(PanelIn(**{**body.model_dump(), **body.whole().model_dump(include={"seams"})}))
-
-
 @router.post("/panels", status_code=201, response_model=PanelDesk)
-def make_panel(services: ServicesNow, body: PanelIn) -> Response:
+def make_panel(services: ServicesNow, body: PanelItem) -> Response:
     """Store a new panel."""
-    item = _stored(body)
-    return _desk(services, services.workspace.write("panel", item, what=f"Make {body.name}"), 201)
+    return _made(services, body)
+
+
+def _made(services: Services, plan: PanelItem) -> Response:
+    return _desk(services, held.write(services.workspace, plan, what=f"Make {plan.name}"[:200]), 201)
 
 
 @router.get("/panels/open", response_model=PanelDesk | None)
 def open_panel(services: ServicesNow, panel: int = 0) -> Response:
     """The panel asked for, or the first if that is gone; null where there is none."""
-    found = first_readable(services, "panel", panel)
+    found = first_readable(services, PanelItem, panel)
     return nothing() if found is None else _desk(services, found)
 
 
@@ -100,17 +101,14 @@ def open_panel(services: ServicesNow, panel: int = 0) -> Response:
 def change_panel(
     services: ServicesNow,
     item_id: int,
-    body: PanelIn,
+    body: PanelItem,
     if_match: Annotated[str | None, Header()] = None,
     what: Annotated[str | None, Query(max_length=200)] = None,
 ) -> Response:
     """Change a panel; `If-Match` carries the revision it was read with, `what` says what was done."""
     said = f"{what} ({body.name})" if what else f"Change {body.name}"
     revision = revision_of(if_match)
-    return _desk(
-        services,
-        services.workspace.write("panel", _stored(body), item_id=item_id, revision=revision, what=said[:200]),
-    )
+    return _desk(services, held.write(services.workspace, body, over=item_id, revision=revision, what=said[:200]))
 
 
 @router.delete("/panels/{item_id}")
@@ -118,16 +116,14 @@ def delete_panel(
     services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None
 ) -> list[PanelSummary]:
     """Delete a panel; undo brings it back."""
-    name = services.workspace.read("panel", item_id)["name"]
-    services.workspace.write("panel", None, item_id=item_id, revision=revision_of(if_match), what=f"Delete {name}")
+    held.delete(services.workspace, PanelItem, item_id, revision_of(if_match))
     return panels(services)
 
 
 @router.post("/panels/{item_id}/copy", status_code=201, response_model=PanelDesk)
 def copy_panel(services: ServicesNow, item_id: int) -> Response:
     """Store the same once more under another name."""
-    item, copied = copy_of(services.workspace, "panel", item_id)
-    return _desk(services, services.workspace.write("panel", copied, what=f"Copy {item['name']}"), 201)
+    return _desk(services, store_copy(services.workspace, PanelItem, item_id), 201)
 
 
 @router.post("/panels/new", status_code=201, response_model=PanelDesk)
@@ -135,22 +131,18 @@ def begin_panel(services: ServicesNow) -> Response:
     """Store a new panel of the first inks at hand, as large as the last one and on its card."""
     inks = [BandIn(ink_id=int(key)) for key, _ in services.shelf().owned.inks[:FIRST_BANDS]]
     name = free_name(services.workspace, "panel", "New panel")
-    plan = _like_the_last(services).model_copy(update={"name": name, "bands": inks})
-    return _desk(services, services.workspace.write("panel", _stored(plan), what=f"Make {name}"), 201)
+    return _made(services, _like_the_last(services).model_copy(update={"name": name, "bands": inks}))
 
 
-def _like_the_last(services: Services) -> PanelIn:
+def _like_the_last(services: Services) -> PanelItem:
     """A panel without bands, of the size, unit, frame, sheet and card of the one changed last."""
     shelf = services.shelf()
-    newest = max(services.workspace.read_all("panel"), key=lambda item: item["changed"], default=None)
-    try:
-        last = None if newest is None else stored_plan(newest)
-    except JobError:
-        last = None
+    newest = max(held.read_all(services.workspace, PanelItem), key=lambda each: each.changed, default=None)
+    last = None if newest is None else newest.item
     if last is None or (last.card_id is not None and last.card_id not in shelf.cards):
-        return PanelIn(name="New panel", card_id=next(iter(shelf.cards), None))
+        return PanelItem(name="New panel", card_id=next(iter(shelf.cards), None))
     same = last.model_dump(include={"width", "height", "unit", "bleed", "frame", "frame_width", "mat_id", "sheet"})
-    return PanelIn.model_validate({**same, "name": "New panel", "card_id": last.card_id})
+    return PanelItem.model_validate({**same, "name": "New panel", "card_id": last.card_id})
 
 
 @router.post("/panels/of", status_code=201, response_model=PanelDesk)
@@ -163,8 +155,7 @@ def panel_of_set(services: ServicesNow, body: PanelOf) -> Response:
     changes: dict[str, Any] = {"name": name, "bands": body.bands}
     if "card_id" in body.model_fields_set:
         changes["card_id"] = body.card_id
-    item = _stored(_like_the_last(services).model_copy(update=changes))
-    return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)
+    return _made(services, _like_the_last(services).model_copy(update=changes))
 
 
 @router.post(
@@ -185,8 +176,7 @@ def _of_palette(services: Services, body: bytes) -> Response:
     job = shelf.job(None, [key for key, _ in shelf.owned.inks])
     bands = [BandIn(ink_id=int(key)) for key in inks_for(palette.colours, job)]
     name = free_name(services.workspace, "panel", (palette.title or "From a palette")[:180])
-    item = _stored(_like_the_last(services).model_copy(update={"name": name, "bands": bands}))
-    return _desk(services, services.workspace.write("panel", item, what=f"Make {name}"[:200]), 201)
+    return _made(services, _like_the_last(services).model_copy(update={"name": name, "bands": bands}))
 
 
 @router.get("/panels/{item_id}/small.png", response_class=Response)
@@ -195,7 +185,7 @@ def small_picture(services: ServicesNow, item_id: int, high: Annotated[int, Quer
     """A stored panel painted small, with its border and mat."""
     from .drawing import png, shown_of
 
-    made = services.panels.made(stored_plan(services.workspace.read("panel", item_id)))
+    made = services.panels.made(_read(services, item_id))
     if not made.plan.bands:
         raise JobError("this panel has no bands yet, so there is nothing to show", ("bands",))
     mat = 2 * made.plan.frame_width if made.plan.frame is Frame.MAT else 0.0
@@ -217,7 +207,7 @@ def edit_panel(services: ServicesNow, body: PanelEdit) -> EditedPanel:
 @heavy(Way.QUICK)
 def paint(
     services: ServicesNow,
-    body: PanelIn,
+    body: PanelItem,
     per_mm: Annotated[float, Query(gt=0, le=48)] = 4.0,
     wet: bool = False,
     box: Annotated[str | None, Query(max_length=80)] = None,
@@ -242,7 +232,7 @@ def paint(
 @heavy(Way.QUICK)
 def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
     """What would save a seam, best first; each one predicted as a whole panel."""
-    made = services.panels.made(stored_plan(services.workspace.read("panel", item_id)))
+    made = services.panels.made(_read(services, item_id))
     found = made.study()
     return [fix_out(fix, made, found, seam) for fix in seam_fixes(made.job, made.panel, found, seam, made.wanted)]
 
@@ -291,7 +281,7 @@ def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
 @heavy(Way.QUICK)
 def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
     """How one panel compares with another, in a few sentences."""
-    one, other = (stored_plan(services.workspace.read("panel", number)) for number in (item_id, other_id))
+    one, other = (_read(services, number) for number in (item_id, other_id))
     for plan in (one, other):
         if not plan.bands:
             raise JobError(f"{plan.name} has no bands yet")
@@ -303,21 +293,19 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
 @router.post("/panels/{item_id}/seams/{seam}/overlap", status_code=201, response_model=OverlapDesk)
 def seam_to_overlap(services: ServicesNow, item_id: int, seam: int) -> Response:
     """The two inks of a seam as an overlap of their own, laid as on the panel."""
-    item = services.workspace.read("panel", item_id)
-    body = overlap_of_seam(services.panels.made(stored_plan(item)), item, seam)
-    return desk_of(
-        services, services.workspace.write("overlap", body, what=f"Open a seam of {item['name']}"[:200]), 201
-    )
+    plan = _read(services, item_id)
+    overlap = overlap_of_seam(services.panels.made(plan), seam)
+    what = f"Open a seam of {plan.name}"[:200]
+    return desk_of(services, held.write(services.workspace, overlap, what=what), 201)
 
 
 @router.post("/panels/{item_id}/seams/{seam}/take/{overlap_id}", response_model=PanelDesk)
 def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id: int) -> Response:
     """Lay the two bands of a seam as an overlap has them: inks, tools, passes, order, wet or dry."""
-    plan = stored_plan(services.workspace.read("panel", item_id))
-    overlap = services.workspace.read("overlap", overlap_id)
-    changed = _stored(seam_as_overlap(services.panels.made(plan), overlap, seam))
-    what = f"Seam of {overlap['name']}"[:200]
-    return _desk(services, services.workspace.write("panel", changed, item_id=item_id, what=what))
+    overlap = held.read(services.workspace, OverlapItem, overlap_id).item
+    changed = seam_as_overlap(services.panels.made(_read(services, item_id)), overlap, seam)
+    what = f"Seam of {overlap.name}"[:200]
+    return _desk(services, held.write(services.workspace, changed, over=item_id, what=what))
 
 
 @router.get("/panels/{item_id}/export.{form}", response_class=Response)
@@ -327,10 +315,9 @@ def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"
     from . import files
 
     if form == "json":
-        item = services.workspace.read("panel", item_id)
-        text = with_what_it_needs(services, "panel", item)
-        return download(text, "application/json", f"wempa {item['name']}.json")
-    return files.give(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), form, wet)
+        text = with_what_it_needs(services, "panel", item_id)
+        return download(text, "application/json", f"wempa {_read(services, item_id).name}.json")
+    return files.give(services.panels.made(_read(services, item_id)), form, wet)
 
 
 @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
@@ -339,7 +326,7 @@ def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"]
     """What is printed for the table: a plan on one page, or ruler strips at real size."""
     from . import files
 
-    return files.sheet(services.panels.made(stored_plan(services.workspace.read("panel", item_id))), sheet, form)
+    return files.sheet(services.panels.made(_read(services, item_id)), sheet, form)
 
 
 @router.post(

@@ -17,10 +17,11 @@ from wempa.craft.panels.panel import name_of, reach_of
 from wempa.craft.panels.study import Study, ways_to_blend
 from wempa.craft.vocabulary import Frame, Layout
 from wempa.formats.job_result import coded
+from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 
 from .making import MadePanel, hex_of_card
-from .models import BandSeenOut, PanelIn, PieceOut, SeamFixOut, SeamSeenOut, SoftnessOut, StepOut, StudyOut, WidestOut
+from .models import BandSeenOut, PieceOut, SeamFixOut, SeamSeenOut, SoftnessOut, StepOut, StudyOut, WidestOut
 
 # Places along a band at which its amount is told.
 _PLACES = 33
@@ -155,7 +156,7 @@ def _widest(found: Study, names: list[str]) -> WidestOut | None:
 def fix_out(fix: SeamFix, made: MadePanel, found: Study, at: int) -> SeamFixOut:
     """A change that helps seam `at`, and the panel after it."""
     plan = made.plan.changed(made.panel, fix.panel, fix.job)
-    change = PanelIn.model_validate({**made.plan.model_dump(), **plan.model_dump()})
+    change = PanelItem.model_validate({**made.plan.model_dump(), **plan.model_dump()})
     before, after = found.seams[at], fix.after.seams[min(at, len(fix.after.seams) - 1)]
     told = []
     if round(before.mud) != round(after.mud):
@@ -172,7 +173,7 @@ def fix_out(fix: SeamFix, made: MadePanel, found: Study, at: int) -> SeamFixOut:
     return SeamFixOut(code=fix.code, text=fix.text, seam=", ".join(told), shown=shown, change=change)
 
 
-def size_text(plan: PanelIn) -> str:
+def size_text(plan: PanelItem) -> str:
     """Width and height in the unit that the panel is planned in."""
     if plan.unit == "in":
         return f"{plan.width / 25.4:.4g} × {plan.height / 25.4:.4g} in"

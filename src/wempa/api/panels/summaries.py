@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.craft.errors import WempaError
 from wempa.formats.job import error_text
-from wempa.store import Item
+from wempa.formats.panels.plan import PanelItem
 
-from .making import hex_of_card, stored_plan
+from .making import hex_of_card
 from .models import PanelSummary
 from .shown import shown_colours, size_text
 
@@ -16,21 +19,31 @@ if TYPE_CHECKING:
     from wempa.api.services import Services
 
 
-def summary(services: Services, item: Item) -> PanelSummary:
-    """A stored panel in a list of them; what is wrong with it where it cannot be shown."""
-    mark = (item["revision"], services.shelf())
-    return services.panel_summaries.get(item["id"], mark, lambda: _summarised(services, item))
+def summaries(services: Services) -> list[PanelSummary]:
+    """Every stored panel; what is wrong with those that cannot be shown."""
+    readable, unreadable = held.parted(PanelItem, services.workspace.read_all("panel"))
+    shelf = services.shelf()
+    listed = [
+        services.panel_summaries.get(each.id, (each.revision, shelf), partial(_summarised, services, each))
+        for each in readable
+    ]
+    listed += [
+        PanelSummary(
+            id=each.id, revision=each.revision, name=each.name, size="", card="", shown=[], trouble=each.trouble
+        )
+        for each in unreadable
+    ]
+    return sorted(listed, key=lambda each: each.id)
 
 
-def _summarised(services: Services, item: Item) -> PanelSummary:
-    shown, size, card, trouble = list[str](), "", "", ""
+def _summarised(services: Services, stored: Held[PanelItem]) -> PanelSummary:
+    shown, size, card, trouble, plan = list[str](), size_text(stored.item), "", "", stored.item
     try:
-        plan = stored_plan(item)
-        size, card = size_text(plan), hex_of_card(services.shelf(), plan.card_id, plan)
+        card = hex_of_card(services.shelf(), plan.card_id, plan)
         if plan.bands:
             shown = shown_colours(services.panels.made(plan).study(), str(plan.settings.illuminant))
     except WempaError as error:
         trouble = error_text(error)
     return PanelSummary(
-        **{key: item[key] for key in ("id", "revision", "name")}, size=size, card=card, shown=shown, trouble=trouble
+        id=stored.id, revision=stored.revision, name=stored.name, size=size, card=card, shown=shown, trouble=trouble
     )

@@ -6,10 +6,11 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from wempa.api.models import LookOut, OverlapEntry, Strict
+from wempa.api.models import LookOut, Strict
 from wempa.craft.limits import MAX_CHART, MAX_IMPORT, MAX_INKS, MAX_PASSES
 from wempa.craft.vocabulary import Blend, ChartOrder, Formula, Illuminant, Load, Over, Page, Tool, VerdictKind
 from wempa.formats.job import Number, Whole
+from wempa.formats.overlap.items import StackEntry
 
 
 class ChartIn(Strict):
@@ -142,7 +143,7 @@ class CellOut(BaseModel):
     """One ink over another in full, and how to lay it."""
 
     look: LookOut
-    stack: list[OverlapEntry]
+    stack: list[StackEntry]
     new: float | None
     """ΔE00 to the nearest owned ink by itself; null where none is owned."""
 

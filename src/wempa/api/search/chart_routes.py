@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from fastapi import Query, Response
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
-from wempa.api.models import OverlapSettings
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import Framed, api_router, download, drawn, sent_as, written
@@ -18,6 +18,7 @@ from wempa.craft.search.chart_study import order_of_inks
 from wempa.craft.search.company import Seams, company, fewest_for_rainbow
 from wempa.craft.vocabulary import Blend, ChartOrder, Over
 from wempa.formats.drawn_forms import DrawnForm, pdf_pages
+from wempa.formats.overlap.items import OverlapItem, OverlapSettings
 from wempa.optics import colorimetry as cm
 
 from .chart_models import (
@@ -96,16 +97,14 @@ def order(services: ServicesNow, body: OrderIn) -> list[int]:
 @router.post("/chart/overlap", status_code=201, response_model=OverlapDesk)
 def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
     """Store inks of a chart, laid over one another as it lays them, as an overlap."""
-    item = {
-        "name": body.name,
-        "card_id": body.card_id,
-        "settings": OverlapSettings(illuminant=body.illuminant, mud_line=body.mud_line).stored(),
-        "stack": [
-            entry.model_dump(mode="json", exclude_none=True) for entry in set_entries(body, body.set, services.shelf())
-        ],
-    }
-    services.jobs.of(item)
-    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
+    made = OverlapItem(
+        name=body.name,
+        card_id=body.card_id,
+        settings=OverlapSettings(illuminant=body.illuminant, mud_line=body.mud_line),
+        stack=set_entries(body, body.set, services.shelf()),
+    )
+    services.jobs.of(made)
+    return desk_of(services, held.write(services.workspace, made, what=f"Make {body.name}"), 201)
 
 
 @router.get("/chart/export.{form}", response_class=Response)

@@ -10,7 +10,6 @@ import numpy as np
 from fastapi import Response
 
 from wempa.api.kept import Kept
-from wempa.api.models import OverlapEntry
 from wempa.api.overlap.shown import look_out
 from wempa.api.replies import framed
 from wempa.api.shelf import Shelf, Shelves
@@ -27,6 +26,7 @@ from wempa.craft.search.chart_study import ChartStudy, study_chart
 from wempa.craft.search.company import Company
 from wempa.craft.vocabulary import Over
 from wempa.craft.ways import first_touch
+from wempa.formats.overlap.items import StackEntry
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
@@ -130,8 +130,8 @@ def way_of(given: ChartIn, key: str, ink: Ink, over: Over, table: Mapping[str, f
     return LayDown(((key, 1.0),), tool=given.tool, load=given.load, passes=given.passes, over=over)
 
 
-def _entry(lay: LayDown, over: Over | None) -> OverlapEntry:
-    return OverlapEntry(ink_id=int(lay.parts[0][0]), tool=lay.tool, load=lay.load, passes=lay.passes, over=over)
+def _entry(lay: LayDown, over: Over | None) -> StackEntry:
+    return StackEntry(ink_id=int(lay.parts[0][0]), tool=lay.tool, load=lay.load, passes=lay.passes, over=over)
 
 
 def cells(made: MadeChart) -> Response:
@@ -208,7 +208,7 @@ def company_out(one: Company, made: MadeChart) -> CompanyOut:
     )
 
 
-def set_entries(given: ChartIn, inks: Sequence[int], shelf: Shelf) -> list[OverlapEntry]:
+def set_entries(given: ChartIn, inks: Sequence[int], shelf: Shelf) -> list[StackEntry]:
     """Inks laid one over the other as a chart lays them, each once; raises `NotFound`."""
     keys = dict.fromkeys([str(number) for number in inks])
     overs = [given.over if k else Over.DRY for k in range(len(keys))]

@@ -6,11 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from wempa.api.models import LookOut, OverlapEntry, OverlapSettings, Strict
+from wempa.api.models import LookOut, Strict
 from wempa.craft.limits import MAX_MATCH, MAX_STACK
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats import job as contract
 from wempa.formats.job import Switch, Whole
+from wempa.formats.overlap.items import OverlapSettings, StackEntry
 
 
 class TargetIn(Strict):
@@ -58,7 +59,7 @@ class AnswerOut(BaseModel):
     """One way to the colour."""
 
     inks: list[int]
-    stack: list[OverlapEntry]
+    stack: list[StackEntry]
     """What is put on, over what lies there."""
     lines: list[str]
     look: LookOut
@@ -103,7 +104,7 @@ class LayAnswerIn(Strict):
     """A way to a colour to be laid, over what lies there already, as an overlap of its own."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
-    stack: Annotated[list[OverlapEntry], Field(max_length=MAX_STACK)]
+    stack: Annotated[list[StackEntry], Field(max_length=MAX_STACK)]
     start: Whole | None = None
     """The overlap that it goes over."""
     card_id: Whole | None = None

@@ -7,17 +7,18 @@ from typing import Annotated
 
 from fastapi import Query, Response
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import JsonLines, api_router, download, lines, sent_as
 from wempa.api.services import ServicesNow
-from wempa.craft.vocabulary import Illuminant, Page, Standing
+from wempa.craft.vocabulary import Illuminant, Page
 from wempa.formats.drawn_forms import pdf_pages
-from wempa.store import Item
+from wempa.formats.overlap.items import OverlapItem, StackEntry
+from wempa.formats.stash.items import InkItem
 
 from .match_models import LayAnswerIn, MatchIn, MatchLine, ReserveOut
-from .matches import lies_there
 
 router = api_router()
 
@@ -35,22 +36,17 @@ def match(services: ServicesNow, body: MatchIn) -> JsonLines:
 @router.post("/match/overlap", status_code=201, response_model=OverlapDesk)
 def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
     """Store a way to a colour as an overlap: what lies on its card already below it, and laid."""
-    settings = body.settings.stored()
-    card_id, below = body.card_id, list[Item]()
+    settings, card_id, below = body.settings, body.card_id, list[StackEntry]()
     if body.start is not None:
-        start = services.workspace.read("overlap", body.start)
-        card_id, below = start["card_id"], lies_there(start)
-        settings = {**start["settings"], **settings}
-    added = [entry.model_dump(mode="json", exclude_none=True) for entry in body.stack]
-    item = {
-        "name": body.name,
-        "card_id": card_id,
-        "settings": settings,
-        "stack": [*below, *added],
-        "laid": len(below),
-    }
-    services.jobs.of(item)
-    return desk_of(services, services.workspace.write("overlap", item, what=f"Make {body.name}"), 201)
+        start = held.read(services.workspace, OverlapItem, body.start).item
+        card_id, below = start.card_id, start.lies_there()
+        # It is judged by the table and the line of what it goes over.
+        own = {"constants": start.settings.constants, "mud_line": settings.mud_line or start.settings.mud_line}
+        settings = settings.model_copy(update=own)
+    stack = [*below, *body.stack]
+    made = OverlapItem(name=body.name, card_id=card_id, settings=settings, stack=stack, laid=len(below))
+    services.jobs.of(made)
+    return desk_of(services, held.write(services.workspace, made, what=f"Make {body.name}"), 201)
 
 
 @router.get("/reserve", response_class=Response, responses=sent_as(JsonLines, ReserveOut))
@@ -73,9 +69,7 @@ def printed(
     from wempa.formats.search import reserve_sheet
 
     shelf = services.shelf()
-    standing = {
-        item["id"]: item["details"].get("standing", Standing.OWNED) for item in services.workspace.read_all("ink")
-    }
+    standing = {each.id: each.item.standing for each in held.read_all(services.workspace, InkItem)}
     rows = [
         reserve_sheet.ReserveRow(
             name=shelf.inks[str(one.ink_id)].name,

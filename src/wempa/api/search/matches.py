@@ -7,16 +7,16 @@ from dataclasses import dataclass, replace
 from functools import partial
 from threading import Lock
 
+from wempa.api import held
 from wempa.api.kept import Kept
-from wempa.api.models import OverlapEntry
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.overlap.shown import look_out
-from wempa.api.panels.making import Panels, stored_plan
+from wempa.api.panels.making import Panels
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft import constants
 from wempa.craft.colour.naming import compare, describe
 from wempa.craft.errors import JobError
-from wempa.craft.job import Ink, Job, Stash
+from wempa.craft.job import Ink, Job, Stash, said_of
 from wempa.craft.limits import MAX_MATCH, MAX_STACK
 from wempa.craft.overlap.crossing import pair_alone
 from wempa.craft.prediction.predict import predict
@@ -27,11 +27,12 @@ from wempa.craft.search.space import SearchSpace
 from wempa.craft.vocabulary import Illuminant
 from wempa.craft.ways import three_hands
 from wempa.formats import job as contract
-from wempa.formats.job_text import entry_json
-from wempa.formats.log.items import read_swatch
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import StackEntry
+from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.store import Item, NotFound, Workspace
+from wempa.store import NotFound, Workspace
 
 from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
 
@@ -68,10 +69,10 @@ class Matches:
         job = shelf.job(body.card_id, owned, body.illuminant)
         if body.start is None:
             return shelf, job
-        lies, item = self._jobs.stored(body.start, body.illuminant)
-        stack = lies.stack[: len(lies_there(item))]
+        lies, overlap = self._jobs.stored(body.start, body.illuminant)
+        stack = lies.stack[: len(overlap.item.lies_there())]
         if len(stack) + 3 > MAX_STACK:
-            raise JobError(f"{item['name']} is full: a stack has {MAX_STACK} entries at most")
+            raise JobError(f"{overlap.name} is full: a stack has {MAX_STACK} entries at most")
         inks = tuple({**dict(job.inks), **dict(lies.inks)}.items())
         return shelf, replace(
             job, cardstock=lies.cardstock, inks=inks, stack=stack, mud_line=lies.mud_line, constants=lies.constants
@@ -117,8 +118,8 @@ class Matches:
         return wanted_lab(wanted.colour.to_core(), body.illuminant)
 
     def _on_panel(self, wanted: TargetIn, illuminant: Illuminant, shelf: Shelf) -> Floats:
-        plan = stored_plan(self._workspace.read("panel", wanted.panel_id or 0))
-        plan.settings.illuminant = illuminant
+        plan = held.read(self._workspace, PanelItem, wanted.panel_id or 0).item
+        plan = plan.model_copy(update={"settings": plan.settings.model_copy(update={"illuminant": illuminant})})
         found = self._panels.made(plan, shelf).study()
         at = wanted.seam if wanted.band is None else wanted.band
         spots = found.seams if wanted.band is None else found.bands
@@ -194,28 +195,15 @@ class Matches:
 def _looks_like(workspace: Workspace) -> dict[int, list[str]]:
     """Names of swatches that somebody found very like an ink, by its number."""
     found: dict[int, list[str]] = {}
-    for item in workspace.read_all("swatch"):
-        try:
-            swatch = read_swatch(item)
-        except JobError:
-            continue
-        for ink in swatch.like:
+    for swatch in held.read_all(workspace, SwatchItem):
+        for ink in swatch.item.like:
             found.setdefault(ink.ink_id or 0, []).append(swatch.name)
     return found
 
 
-def lies_there(item: Item) -> list[Item]:
-    """Entries of a stored overlap that a match goes over: what is on the card, or all of it where nothing is said."""
-    return list(item["stack"][: item["laid"] or None])
-
-
 def answer_out(answer: Answer, target: Floats, inks: dict[str, Ink], table: Mapping[str, float]) -> AnswerOut:
     """One way to a colour as the screens take it."""
-    stack = []
-    for entry in answer.added:
-        plain = entry_json(entry)
-        plain["ink_id"] = int(plain.pop("ink"))
-        stack.append(OverlapEntry.model_validate(plain))
+    stack = [StackEntry.of(said_of(entry)) for entry in answer.added]
     lab = answer.found.colour.lab.tolist()
     return AnswerOut(
         inks=[int(key) for key in answer.inks],

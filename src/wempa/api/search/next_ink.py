@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from wempa.api import held
 from wempa.api.services import Services
-from wempa.api.shelf import readable
 from wempa.craft import constants
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.errors import JobError
@@ -91,11 +91,9 @@ def next_list(services: Services, body: NextIn) -> NextInkList:
 
 def _wanted(services: Services) -> list[_Thought]:
     shelf = services.shelf()
-    items = readable(InkItem, "ink", services.workspace.read_all("ink"))
+    wanted = [each for each in held.read_all(services.workspace, InkItem) if each.item.standing is Standing.WANTED]
     return [
-        _Thought(int(row["id"]), item.name, item.range, item.formula, shelf.ink(str(row["id"])))
-        for row, item in items
-        if item.standing is Standing.WANTED
+        _Thought(each.id, each.name, each.item.range, each.item.formula, shelf.ink(str(each.id))) for each in wanted
     ]
 
 

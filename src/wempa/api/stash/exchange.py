@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import cast
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.api.services import Services
-from wempa.api.shelf import readable
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.vocabulary import ImportStatus
 from wempa.formats.archive import KeptPhoto, write_archive
@@ -15,7 +16,7 @@ from wempa.formats.stash.items import InkItem
 from wempa.formats.text_table import TableError
 from wempa.formats.workspace import LISTS, same_name, write_workspace
 from wempa.optics import colorimetry as cm
-from wempa.store import Change, Item, Kind, StoreError, Workspace
+from wempa.store import Change, Kind, StoreError, Workspace
 
 from .differences import differences
 from .models import ImportOut, ImportRow
@@ -25,13 +26,13 @@ class _Known:
     """The inks that the workspace holds already, by what makes one the same."""
 
     def __init__(self, workspace: Workspace) -> None:
-        self.by_uuid: dict[str, tuple[Item, InkItem]] = {}
-        self.by_name: dict[tuple[str, ...], list[tuple[Item, InkItem]]] = {}
-        for stored, item in readable(InkItem, "ink", workspace.read_all("ink")):
-            self.by_uuid[stored["uuid"]] = (stored, item)
-            self.by_name.setdefault(same_name("ink", item), []).append((stored, item))
+        self.by_uuid: dict[str, Held[InkItem]] = {}
+        self.by_name: dict[tuple[str, ...], list[Held[InkItem]]] = {}
+        for ink in held.read_all(workspace, InkItem):
+            self.by_uuid[ink.uuid] = ink
+            self.by_name.setdefault(same_name("ink", ink.item), []).append(ink)
 
-    def find(self, row: InkRow) -> tuple[Item, InkItem] | None:
+    def find(self, row: InkRow) -> Held[InkItem] | None:
         """The ink that a row means: by its identity where it says one that is known, else by what it is called.
 
         Raises
@@ -56,14 +57,14 @@ class _Known:
         if found is None:
             own = {} if row.uuid is None else {"uuid": row.uuid}
             return told, ("ink", None, {**row.item.stored(), **own}, None)
-        stored, old = found
+        old = found.item
         # One that is known keeps what the row does not say.
         new = row.over(old, _lab_of)
         changes = differences(old.model_dump(mode="json"), new.model_dump(mode="json"), lambda _, number: str(number))
         told = told.model_copy(
             update={"status": ImportStatus.CHANGED if changes else ImportStatus.SAME, "changes": changes}
         )
-        return told, ("ink", stored["id"], new.stored(), stored["revision"]) if changes else None
+        return told, ("ink", found.id, new.stored(), found.revision) if changes else None
 
 
 def import_inks(workspace: Workspace, data: bytes, apply: bool) -> ImportOut:
@@ -128,8 +129,8 @@ def export_archive(services: Services) -> bytes:
 
 def export_inks(workspace: Workspace) -> str:
     """All inks as CSV."""
-    inks = readable(InkItem, "ink", workspace.read_all("ink"))
-    return write_inks([item for _, item in inks], _lab_of, [stored["uuid"] for stored, _ in inks])
+    inks = held.read_all(workspace, InkItem)
+    return write_inks([ink.item for ink in inks], _lab_of, [ink.uuid for ink in inks])
 
 
 def _lab_of(item: InkItem) -> tuple[float, float, float]:

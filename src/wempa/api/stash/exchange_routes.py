@@ -8,15 +8,15 @@ from typing import Annotated, Literal
 from fastapi import Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.items import with_what_it_needs
 from wempa.api.replies import api_router, download, drawn
 from wempa.api.services import ServicesNow
-from wempa.api.shelf import readable
 from wempa.craft.stash.swatch_sheet import sheet_for, strip_layout
 from wempa.craft.vocabulary import Formula, Page, Standing
 from wempa.formats.drawn_forms import DrawnForm
-from wempa.formats.stash.items import InkItem, of_stored
+from wempa.formats.stash.items import InkItem
 from wempa.formats.stash.palette import PALETTES, PaletteInk
 from wempa.store import Kind
 
@@ -67,9 +67,9 @@ def give_archive(services: ServicesNow) -> Response:
 @router.get("/export/{kind}/{item_id}.json", response_class=Response)
 def give_item(services: ServicesNow, kind: Kind, item_id: int) -> Response:
     """One item with the inks and cards that it names, whether or not it can be read."""
-    item = services.workspace.read(kind, item_id)
-    text = with_what_it_needs(services, kind, item)
-    return download(text, "application/json", f"wempa {kind} {item['name'][:80]}.json")
+    name = services.workspace.name_of(kind, item_id)
+    text = with_what_it_needs(services, kind, item_id)
+    return download(text, "application/json", f"wempa {kind} {name[:80]}.json")
 
 
 @router.get("/export/inks.csv", response_class=Response)
@@ -82,8 +82,8 @@ def give_inks(services: ServicesNow) -> Response:
 @router.get("/export/palette.{kind}", response_class=Response)
 def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css"]) -> Response:
     """The owned inks' colours as a palette."""
-    inks = readable(InkItem, "ink", services.workspace.read_all("ink"))
-    items = [item for _, item in inks if item.standing is Standing.OWNED]
+    every = [each.item for each in held.read_all(services.workspace, InkItem)]
+    items = [item for item in every if item.standing is Standing.OWNED]
     seen = on_screen([item.ink.swatch.to_core().colour for item in items], services.shelf().table)
     shown = [
         PaletteInk(item.name, item.range, str(item.formula), look.hex, (look.lab[0], look.lab[1], look.lab[2]))
@@ -107,8 +107,7 @@ def sheet(
     # Drawing takes a while to import, and most days nobody prints.
     from wempa.formats.stash import swatch_sheet
 
-    read = [of_stored("ink", services.workspace.read("ink", number)) for number in ink or []]
-    items = [item for item in read if isinstance(item, InkItem)]
+    items = [held.read(services.workspace, InkItem, number).item for number in ink or []]
     made = sheet_for(page, len(items))
     labels = [swatch_sheet.SquareLabel(item.name, _detail(item)) for item in items]
     name = "wempa-swatch-sheet" if form is DrawnForm.SVG else f"wempa-swatch-sheet-{page}-{date.today()}"

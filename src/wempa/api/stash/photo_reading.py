@@ -9,7 +9,8 @@ from datetime import datetime
 
 import numpy as np
 
-from wempa.api.shelf import readable
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour, Note
@@ -31,12 +32,12 @@ from wempa.craft.stash.photo_reading import (
 from wempa.craft.vocabulary import Formula
 from wempa.formats import job as contract
 from wempa.formats.job_result import coded
-from wempa.formats.stash.items import InkItem, PhoneItem
+from wempa.formats.stash.items import CardItem, InkItem, PhoneItem
 from wempa.formats.stash.measurements import Measured
 from wempa.optics import colorimetry as cm
 from wempa.optics import photo as reading
 from wempa.optics.grid import Floats, white_point
-from wempa.store import Item, Workspace
+from wempa.store import Workspace
 
 from .photo_models import MeasuredOut, PhoneOut, PhotoOut, ReadIn, ReadingOut, ReadOut, TeachIn
 from .shown import on_screen
@@ -77,8 +78,8 @@ def _gave_way(gone: tuple[str, ...]) -> list[Note]:
 def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[str, float]) -> ReadOut:
     """Colours of the marked swatches; raises `JobError`."""
     known = _known(workspace, body, table)
-    held = _held(workspace, body.phone)
-    found = _read(workspace, photo, body, known, held, table)
+    phone = _phone(workspace, body.phone)
+    found = _read(workspace, photo, body, known, phone, table)
     readings = []
     for one, area in zip(found.readings, body.swatches, strict=True):
         lab = one.lab.tolist()
@@ -101,7 +102,7 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[st
             )
         )
     labs = np.array([one.lab for one in found.readings]).reshape(-1, 3)
-    profile = None if held is None else held[1].profile()
+    profile = None if phone is None else phone.item.profile()
     return ReadOut(
         readings=readings,
         alike=[list(pair) for pair in coinciding(labs, table)],
@@ -120,34 +121,28 @@ def teach_phone(workspace: Workspace, photo: str, body: TeachIn, table: Mapping[
         raise JobError(
             f"{len(known)} of its swatches are inks whose colour is well known; a phone is learned from {LEAST_KNOWN}"
         )
-    held = _held(workspace, body.phone)
-    found = _read(workspace, photo, body, known, held, table)
-    profile = None if held is None else held[1].profile()
+    phone = _phone(workspace, body.phone)
+    found = _read(workspace, photo, body, known, phone, table)
+    profile = None if phone is None else phone.item.profile()
     item = PhoneItem.of_profile(taught_by(found, profile, body.phone))
-    revision = None if held is None else held[0]["revision"]
-    number = None if held is None else held[0]["id"]
+    number, revision = (None, None) if phone is None else (phone.id, phone.revision)
     what = f"Learn how {body.phone} sees colours"
-    return phone_out(workspace.write("phone", item.stored(), item_id=number, revision=revision, what=what))
+    return phone_out(held.write(workspace, item, over=number, revision=revision, what=what))
 
 
-def phone_out(item: Item) -> PhoneOut:
+def phone_out(phone: Held[PhoneItem]) -> PhoneOut:
     """A stored phone as the screens take it."""
-    held = PhoneItem.of(item)
     return PhoneOut(
-        id=item["id"],
-        name=held.name,
-        swatches={lamp: len(rows) for lamp, rows in held.seen.items()},
-        tones=bool(held.curve),
+        id=phone.id,
+        name=phone.name,
+        swatches={lamp: len(rows) for lamp, rows in phone.item.seen.items()},
+        tones=bool(phone.item.curve),
     )
 
 
-_HeldPhone = tuple[Item, PhoneItem]
-
-
-def _held(workspace: Workspace, name: str) -> _HeldPhone | None:
+def _phone(workspace: Workspace, name: str) -> Held[PhoneItem] | None:
     """The phone of that name as Wempa was taught it."""
-    named = [item for item in workspace.read_all("phone") if name and item["name"] == name]
-    return next(iter(readable(PhoneItem, "phone", named)), None)
+    return next((each for each in held.read_all(workspace, PhoneItem) if name and each.name == name), None)
 
 
 def _known(workspace: Workspace, body: ReadIn, table: Mapping[str, float]) -> dict[int, Floats]:
@@ -157,7 +152,7 @@ def _known(workspace: Workspace, body: ReadIn, table: Mapping[str, float]) -> di
     for place, area in enumerate(body.swatches):
         if area.ink is None:
             continue
-        item = InkItem.of(workspace.read("ink", area.ink))
+        item = held.read(workspace, InkItem, area.ink).item
         ink = replace(item.ink.to_core(), formula=item.formula)
         lab = well_known_lab(ink, white_lab, table)
         if lab is not None:
@@ -170,7 +165,7 @@ def _read(
     photo: str,
     body: ReadIn,
     known: dict[int, Floats],
-    held: _HeldPhone | None,
+    phone: Held[PhoneItem] | None,
     table: Mapping[str, float],
 ) -> SheetRead:
     from wempa.formats.stash import photo_file
@@ -182,7 +177,7 @@ def _read(
         [reading.PrintedStep(_box(step.box), step.share, step.pitch) for step in body.steps],
     )
     pixels = photo_file.decode(workspace.photo(photo))
-    profile = None if held is None else held[1].profile()
+    profile = None if phone is None else phone.item.profile()
     white_lab = _white_lab(workspace, body)
     try:
         return read_marked(pixels, marks, white_lab, body.lamp, known, profile, table)
@@ -194,8 +189,7 @@ def _white_lab(workspace: Workspace, body: ReadIn) -> Floats:
     """CIELAB (D65) of the card that is white on the photo."""
     white = Colour(hex=WHITE_CARD)
     if body.white_card is not None:
-        card = workspace.read("card", body.white_card)["body"]
-        white = contract.Cardstock.model_validate(card).to_core().colour
+        white = held.read(workspace, CardItem, body.white_card).item.card.to_core().colour
     return np.asarray(cm.lab(spectrum_of(white, "D65")[0]))
 
 

@@ -8,10 +8,10 @@ import numpy as np
 from fastapi import Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.replies import api_router
 from wempa.api.services import ServicesNow
-from wempa.api.shelf import readable
 from wempa.craft.errors import JobError, SheetError
 from wempa.craft.job import Colour
 from wempa.craft.limits import WHITE_CARD
@@ -101,15 +101,13 @@ def teach(services: ServicesNow, photo: str, body: TeachIn) -> PhoneOut:
 @router.get("/phones")
 def phones(services: ServicesNow) -> list[PhoneOut]:
     """The phones that Wempa was taught."""
-    held = readable(PhoneItem, "phone", services.workspace.read_all("phone"))
-    return [phone_out(item) for item, _ in held]
+    return [phone_out(each) for each in held.read_all(services.workspace, PhoneItem)]
 
 
 @router.delete("/phones/{item_id}")
 def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
     """Forget what a phone was taught; undo brings it back."""
-    name = services.workspace.read("phone", item_id)["name"]
-    services.workspace.write("phone", None, item_id=item_id, what=f"Forget {name}")
+    held.delete(services.workspace, PhoneItem, item_id, None, "Forget")
     return phones(services)
 
 

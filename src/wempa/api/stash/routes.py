@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from fastapi import Response
 
+from wempa.api import held
 from wempa.api.replies import api_router, written
 from wempa.api.services import ServicesNow
-from wempa.api.shelf import ranges_of, readable
+from wempa.api.shelf import ranges_of
 from wempa.craft.stash.home_test import STEPS, likely_formulas
 from wempa.craft.vocabulary import Formula, Observation
 from wempa.demo.penny_halt import fill
@@ -73,8 +74,8 @@ def formula_guide(services: ServicesNow) -> list[GuideFormula]:
     """What each formula does, from the craft table, with the owner's ranges beside it."""
     own = ranges_of(services.workspace)
     formulas: dict[str, set[Formula]] = {}
-    for _, ink in readable(InkItem, "ink", services.workspace.read_all("ink")):
-        formulas.setdefault(ink.range, set()).add(ink.formula)
+    for ink in held.read_all(services.workspace, InkItem):
+        formulas.setdefault(ink.item.range, set()).add(ink.item.formula)
     return [
         guide_formula(formula, services.shelf().rows, own, formulas)
         for formula in Formula

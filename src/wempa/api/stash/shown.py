@@ -5,32 +5,32 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Literal, TypeVar
+from typing import Literal
 
 import numpy as np
 
+from wempa.api import held
+from wempa.api.held import Held, Unreadable
 from wempa.api.kept import Kept
-from wempa.api.shelf import Shelves, readable
+from wempa.api.shelf import Shelves
 from wempa.api.table.uses import Uses, uses_of
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import around_the_circle, family_of
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.constants import Overrides
-from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
-from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, PadState, Standing, Tool
+from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, Standing, Tool
 from wempa.craft.ways import first_touch, is_white
 from wempa.demo.penny_halt import holds_demo
-from wempa.formats.job import error_text
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, of_stored
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
 from wempa.optics.namespace import SCALAR
-from wempa.store import Item, Workspace
+from wempa.store import Workspace
 
 from .models import (
     GuideFormula,
@@ -81,11 +81,8 @@ def on_screen(colours: Sequence[Colour], table: Mapping[str, float]) -> list[See
 class Coloured:
     """Inks and cards as they are shown: what of the stash takes a while to work out."""
 
-    ink_rows: list[Item]
-    ink_items: list[InkItem]
-    pads: list[PadState | None]
-    card_rows: list[Item]
-    card_items: list[CardItem]
+    held_inks: list[Held[InkItem]]
+    held_cards: list[Held[CardItem]]
     inks: list[StashInk]
     cards: list[StashCard]
     unreadable: list[UnreadableOut]
@@ -104,28 +101,16 @@ class StashShown:
         mark = (today.toordinal(), *workspace.stamp("ink", "card", "lesson"))
         table = self._shelves.now().table
         made = self._kept.get("stash", mark, lambda: _coloured(workspace, today, table))
-        held: dict[_StashKind, list[Item]] = {"tool": workspace.read_all("tool"), "range": workspace.read_all("range")}
-        tools, ranges = readable(ToolItem, "tool", held["tool"]), readable(RangeItem, "range", held["range"])
+        tools, lost_tools = held.parted(ToolItem, workspace.read_all("tool"))
+        ranges, lost_ranges = held.parted(RangeItem, workspace.read_all("range"))
         can_undo, can_redo = workspace.can_step()
         return StashView.model_construct(
             inks=made.inks,
             cards=made.cards,
-            tools=[StashTool.model_construct(id=row["id"], revision=row["revision"], item=tool) for row, tool in tools],
-            ranges=[
-                StashRange.model_construct(id=row["id"], revision=row["revision"], item=each) for row, each in ranges
-            ],
-            reminders=_reminders(
-                made.ink_rows,
-                made.ink_items,
-                made.pads,
-                made.card_rows,
-                made.card_items,
-                tools,
-                today,
-                uses_of(workspace.read_all("run")),
-                table,
-            ),
-            unreadable=[*made.unreadable, *_unreadable(held)],
+            tools=[StashTool.model_construct(id=each.id, revision=each.revision, item=each.item) for each in tools],
+            ranges=[StashRange.model_construct(id=each.id, revision=each.revision, item=each.item) for each in ranges],
+            reminders=_reminders(made, tools, today, uses_of(workspace), table),
+            unreadable=[*made.unreadable, *_lost("tool", lost_tools), *_lost("range", lost_ranges)],
             can_undo=can_undo,
             can_redo=can_redo,
             sample=holds_demo(workspace),
@@ -133,83 +118,59 @@ class StashShown:
 
 
 def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> Coloured:
-    held: dict[_StashKind, list[Item]] = {"ink": workspace.read_all("ink"), "card": workspace.read_all("card")}
-    inks, ink_items = _parted(readable(InkItem, "ink", held["ink"]))
-    cards, card_items = _parted(readable(CardItem, "card", held["card"]))
-    ink_cores: list[Ink] = [item.ink.to_core() for item in ink_items]
-    card_cores: list[Card] = [item.card.to_core() for item in card_items]
-    more = [[swatch.to_core().colour for swatch in item.other_swatches] for item in ink_items]
+    inks, lost_inks = held.parted(InkItem, workspace.read_all("ink"))
+    cards, lost_cards = held.parted(CardItem, workspace.read_all("card"))
+    ink_cores: list[Ink] = [each.item.ink.to_core() for each in inks]
+    card_cores: list[Card] = [each.item.card.to_core() for each in cards]
+    more = [[swatch.to_core().colour for swatch in each.item.other_swatches] for each in inks]
     darks = [ink.swatch.on_dark.colour if ink.swatch.on_dark else None for ink in ink_cores]
     plain = [*(ink.swatch.colour for ink in ink_cores), *(card.colour for card in card_cores)]
     extra = [colour for colours in more for colour in colours] + [colour for colour in darks if colour is not None]
     seen = on_screen([*plain, *extra], table)
     hexes = {colour: look.hex for colour, look in zip([*plain, *extra], seen, strict=True)}
-    pads = [ink.pad_today(today, table) for ink in ink_items]
     labs = np.array([look.lab for look in seen[: len(inks)]]).reshape(-1, 3)
     places = np.argsort(around_the_circle(labs, table, _SHELF_STEP)).tolist()
     touches = {formula: _touch(formula, table) for formula in Formula}
-    return Coloured(
-        ink_rows=inks,
-        ink_items=ink_items,
-        pads=pads,
-        card_rows=cards,
-        card_items=card_items,
-        inks=[
+    shown_inks = []
+    for n, (ink, look, others, dark) in enumerate(zip(inks, seen, more, darks, strict=False)):
+        item, pad = ink.item, ink.item.pad_today(today, table)
+        shown_inks.append(
             StashInk.model_construct(
                 **dict(look),
-                id=item["id"],
-                revision=item["revision"],
-                name=item["name"],
-                range=item["range"],
-                formula=ink.formula,
-                item=ink,
+                id=ink.id,
+                revision=ink.revision,
+                name=item.name,
+                range=item.range,
+                formula=item.formula,
+                item=item,
                 pad=pad,
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
-                touch=touches[ink.formula],
-                white=is_white(ink.formula, look.lab[0], table),
+                touch=touches[item.formula],
+                white=is_white(item.formula, look.lab[0], table),
                 place_by_hue=places[n],
                 others=[hexes[colour] for colour in others],
                 on_dark=None if dark is None else hexes[dark],
             )
-            for n, (item, ink, pad, look, others, dark) in enumerate(
-                zip(inks, ink_items, pads, seen, more, darks, strict=False)
-            )
-        ],
-        cards=[
-            StashCard.model_construct(
-                **dict(look),
-                id=item["id"],
-                revision=item["revision"],
-                name=item["name"],
-                surface=card.card.surface,
-                item=card,
-                grams=None if card.weight is None else round(card.weight.grams(), 1),
-                dark=look.lab[0] < table["swatch.dark_card"],
-            )
-            for item, card, look in zip(cards, card_items, seen[len(inks) :], strict=False)
-        ],
-        unreadable=_unreadable(held),
-    )
+        )
+    shown_cards = [
+        StashCard.model_construct(
+            **dict(look),
+            id=card.id,
+            revision=card.revision,
+            name=card.name,
+            surface=card.item.card.surface,
+            item=card.item,
+            grams=None if card.item.weight is None else round(card.item.weight.grams(), 1),
+            dark=look.lab[0] < table["swatch.dark_card"],
+        )
+        for card, look in zip(cards, seen[len(inks) :], strict=False)
+    ]
+    return Coloured(inks, cards, shown_inks, shown_cards, [*_lost("ink", lost_inks), *_lost("card", lost_cards)])
 
 
-AnyRead = TypeVar("AnyRead")
-
-
-def _parted(read: list[tuple[Item, AnyRead]]) -> tuple[list[Item], list[AnyRead]]:
-    return [item for item, _ in read], [each for _, each in read]
-
-
-def _unreadable(held: Mapping[_StashKind, Sequence[Item]]) -> list[UnreadableOut]:
+def _lost(kind: _StashKind, unreadable: Sequence[Unreadable]) -> list[UnreadableOut]:
     """What is stored and cannot be read, with what is wrong with it."""
-    found = []
-    for kind, items in held.items():
-        for item in items:
-            try:
-                of_stored(kind, item)
-            except JobError as error:
-                told = UnreadableOut(kind=kind, id=item["id"], name=item["name"], problem=error_text(error))
-                found.append(told)
-    return found
+    return [UnreadableOut(kind=kind, id=each.id, name=each.name, problem=each.trouble) for each in unreadable]
 
 
 def _touch(formula: Formula, table: Mapping[str, float]) -> Touch:
@@ -218,28 +179,20 @@ def _touch(formula: Formula, table: Mapping[str, float]) -> Touch:
 
 
 def _reminders(
-    inks: Sequence[Mapping[str, Any]],
-    ink_items: Sequence[InkItem],
-    pads: Sequence[PadState | None],
-    cards: Sequence[Mapping[str, Any]],
-    card_items: Sequence[CardItem],
-    tools: Sequence[tuple[Item, ToolItem]],
-    today: date,
-    uses: Uses,
-    table: Mapping[str, float],
+    made: Coloured, tools: Sequence[Held[ToolItem]], today: date, uses: Uses, table: Mapping[str, float]
 ) -> list[ReminderOut]:
     found: list[tuple[Literal["ink", "card", "tool"], int, list[Reminder]]] = []
-    for item, ink, pad in zip(inks, ink_items, pads, strict=True):
-        if ink.standing in (Standing.OWNED, Standing.USED_UP):
-            used_up = ink.standing is Standing.USED_UP
-            loads = uses.of_pad(item["id"], ink.re_inked)
-            found.append(("ink", item["id"], pad_reminders(ink.name, pad, used_up, ink.refill, loads, table)))
-    for item, card in zip(cards, card_items, strict=True):
-        found.append(("card", item["id"], card_reminders(card.name, card.left, table)))
-    for item, tool in tools:
-        loads = uses.of_tool(tool.name, tool.foam_changed)
-        wants = tool_reminders(tool.name, tool.tool is Tool.FOAM, tool.foam_changed, tool.worn, today, table, loads)
-        found.append(("tool", item["id"], wants))
+    for ink in made.held_inks:
+        if ink.item.standing in (Standing.OWNED, Standing.USED_UP):
+            used_up = ink.item.standing is Standing.USED_UP
+            pad, loads = ink.item.pad_today(today, table), uses.of_pad(ink.id, ink.item.re_inked)
+            found.append(("ink", ink.id, pad_reminders(ink.name, pad, used_up, ink.item.refill, loads, table)))
+    for card in made.held_cards:
+        found.append(("card", card.id, card_reminders(card.name, card.item.left, table)))
+    for tool in tools:
+        item, loads = tool.item, uses.of_tool(tool.name, tool.item.foam_changed)
+        wants = tool_reminders(item.name, item.tool is Tool.FOAM, item.foam_changed, item.worn, today, table, loads)
+        found.append(("tool", tool.id, wants))
     return [
         ReminderOut(kind=kind, id=number, code=reminder.code, text=reminder.text)
         for kind, number, reminders in found

@@ -12,14 +12,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any, cast
 
-from wempa.api.checks import checked_overlap
-from wempa.api.panels.making import stored_plan
 from wempa.api.stash.models import ImportOut, ImportRow
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.vocabulary import ImportStatus
 from wempa.formats.archive import KeptPhoto, is_archive, read_archive
-from wempa.formats.named_items import NAMED, read_named
-from wempa.formats.stash.items import of_stored
+from wempa.formats.kinds import NAMED, read_stored
 from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
 from wempa.store import Change, Item, Kind, Workspace
 from wempa.store.tables import OWN
@@ -203,13 +200,8 @@ def _content(kind: str, item: Item) -> dict[str, Any]:
     """What an item says, without what is default, so that two ways of saying it are one."""
     plain = {key: value for key, value in item.items() if key not in ("id", *OWN)}
     try:
-        if kind == "overlap":
-            return checked_overlap(plain).model_dump(mode="json", exclude_defaults=True)
-        if kind == "panel":
-            return stored_plan(plain).model_dump(mode="json", exclude_defaults=True)
-        if kind in NAMED:
-            return read_named(kind, plain).model_dump(mode="json", exclude_defaults=True)
-        return of_stored(kind, plain).model_dump(mode="json")
+        lean = kind in ("overlap", "panel", *NAMED)
+        return read_stored(kind, plain).model_dump(mode="json", exclude_defaults=lean)
     except JobError:
         # What cannot be read, or refers to what is not here yet.
         return plain

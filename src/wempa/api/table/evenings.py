@@ -6,10 +6,12 @@ from collections.abc import Mapping, Sequence
 from datetime import UTC, date, datetime
 from threading import Lock
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.api.kept import Kept
-from wempa.api.panels.making import Panels, stored_plan
-from wempa.api.shelf import Shelf, Shelves, readable
-from wempa.craft.errors import JobError, WempaError
+from wempa.api.panels.making import Panels
+from wempa.api.shelf import Shelf, Shelves
+from wempa.craft.errors import JobError
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.prepare import swatch_lab
 from wempa.craft.table.evening import Evening, Piece, jobs_of, minutes
@@ -18,9 +20,11 @@ from wempa.craft.table.running import paces
 from wempa.craft.table.timeline import Begun, Step, at_mat_of, laid_out, steps_of, total_of
 from wempa.craft.vocabulary import Do, PieceKind
 from wempa.formats.job_result import coded
-from wempa.formats.log.items import read_swatch
-from wempa.formats.named_items import read_named
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
 from wempa.formats.stash.items import ToolItem
+from wempa.formats.stored import StoredItem
 from wempa.formats.table.items import (
     EveningItem,
     PieceRef,
@@ -31,15 +35,15 @@ from wempa.formats.table.items import (
     evening_text,
 )
 from wempa.optics import colorimetry as cm
-from wempa.store import Change, Item, Kind, NotFound, StoreError, Workspace
+from wempa.store import Change, NotFound, StoreError, Workspace
 
 from .making import inks_of_swatch, overlap_piece, own_tool, panel_piece, square_job, square_piece, tried_before
 from .models import EveningIn, EveningOut, InkChip, PieceIn, TablePiece, TableStep
 
-_KIND: Mapping[PieceKind, Kind] = {
-    PieceKind.PANEL: "panel",
-    PieceKind.OVERLAP: "overlap",
-    PieceKind.SQUARES: "swatch",
+_MODEL: Mapping[PieceKind, type[StoredItem]] = {
+    PieceKind.PANEL: PanelItem,
+    PieceKind.OVERLAP: OverlapItem,
+    PieceKind.SQUARES: SwatchItem,
 }
 # Plans that were read, kept; and evenings that are not begun, of which older ones go.
 _KEPT, _MOST = 8, 5
@@ -70,22 +74,19 @@ class Evenings:
         tried = self._tried()
         pieces, refs, named = [], [], list[str]()
         for one in asked.pieces:
-            stored = [self._workspace.read(_KIND[one.kind], number) for number in one.ids]
-            piece = self._piece(one, stored, shelf)
+            stored = [held.read(self._workspace, _MODEL[one.kind], number) for number in one.ids]
+            piece = self._piece(one, [each.item for each in stored], shelf)
             pieces.append(tried_before(piece, tried))
             refs.append(
                 PieceRef(
                     kind=one.kind,
-                    uuids=[each["uuid"] for each in stored],
+                    uuids=[each.uuid for each in stored],
                     called=piece.name[:200],
-                    changed=[each["changed"] for each in stored],
+                    changed=[each.changed for each in stored],
                 )
             )
             named.append(piece.name)
-        tools = [
-            own_tool(tool, date.today(), shelf.table)
-            for _, tool in readable(ToolItem, "tool", self._workspace.read_all("tool"))
-        ]
+        tools = [own_tool(each.item, date.today(), shelf.table) for each in held.read_all(self._workspace, ToolItem)]
         habits = core_habits(asked.habits, self.paces())
         with self._turn:
             made = plan_evening(pieces, tools, habits, shelf.table)
@@ -102,23 +103,22 @@ class Evenings:
         )
         changes: list[Change] = [("evening", None, item.stored(), None)]
         # Plans that nobody began are not kept for ever.
-        running = {run.evening for _, run in self.runs() if run.evening}
+        running = {run.item.evening for run in self.runs() if run.item.evening}
         idle = [each for each in self._workspace.read_all("evening") if each["uuid"] not in running]
         changes += [("evening", each["id"], None, None) for each in idle[: max(0, len(idle) - _MOST + 1)]]
         # No step for Undo: a run goes by its plan.
-        stored = self._workspace.write_many(changes, what=f"Plan {item.name}", undoable=False)
-        return self.shown(stored[0])
+        rows = self._workspace.write_many(changes, what=f"Plan {item.name}", undoable=False)
+        return self.shown(held.as_held(EveningItem, rows[0]))
 
-    def _piece(self, one: PieceIn, stored: Sequence[Item], shelf: Shelf) -> Piece:
-        if one.kind is PieceKind.PANEL:
-            return panel_piece(self._panels.made(stored_plan(stored[0]), shelf))
-        if one.kind is PieceKind.OVERLAP:
-            return overlap_piece(stored[0], shelf)
-        squares, cards = [], []
-        for item in stored:
-            swatch = read_swatch(item)
-            squares.append((swatch.name, square_job(swatch, shelf)))
-            cards.append(swatch.card_id)
+    def _piece(self, one: PieceIn, items: Sequence[StoredItem], shelf: Shelf) -> Piece:
+        first = items[0]
+        if isinstance(first, PanelItem):
+            return panel_piece(self._panels.made(first, shelf))
+        if isinstance(first, OverlapItem):
+            return overlap_piece(first, shelf)
+        swatches = [item for item in items if isinstance(item, SwatchItem)]
+        squares = [(swatch.name, square_job(swatch, shelf)) for swatch in swatches]
+        cards = [swatch.card_id for swatch in swatches]
         if len(set(cards)) > 1:
             raise JobError("squares of one sheet lie on one card; plan those of another card as a sheet of their own")
         name = squares[0][0] if len(squares) == 1 else f"{len(squares)} squares"
@@ -126,70 +126,43 @@ class Evenings:
 
     def _tried(self) -> list[frozenset[str]]:
         """The inks that were seen together: of swatches, and of panels that were made."""
-        found = []
-        for item in self._workspace.read_all("swatch"):
-            try:
-                found.append(inks_of_swatch(read_swatch(item)))
-            except WempaError:
-                continue
-        for _, run in self.runs():
+        found = [inks_of_swatch(each.item) for each in held.read_all(self._workspace, SwatchItem)]
+        for run in [each.item for each in self.runs()]:
             if run.ended is not None and run.whole:
                 found.append(frozenset(str(pad.ink_id) for pad in run.pads if pad.ink_id is not None))
         return found
 
     # What is kept.
 
-    def run_of(self, stored: Item) -> RunItem:
-        """A stored run; raises `JobError` if it cannot be read."""
-        read = read_named("run", stored)
-        assert isinstance(read, RunItem)
-        return read
-
-    def runs(self) -> list[tuple[Item, RunItem]]:
+    def runs(self) -> list[Held[RunItem]]:
         """All runs that can be read, oldest first."""
-        found = []
-        for item in self._workspace.read_all("run"):
-            try:
-                found.append((item, self.run_of(item)))
-            except WempaError:
-                continue
-        return found
+        return held.read_all(self._workspace, RunItem)
 
     def paces(self) -> dict[Do, float]:
         """Factor on the minutes of each kind of step, as this person goes."""
-        runs = [{do: took.core() for do, took in run.took.items()} for _, run in self.runs() if run.ended is not None]
+        over = [run.item for run in self.runs() if run.item.ended is not None]
+        runs = [{do: took.core() for do, took in run.took.items()} for run in over]
         return paces(runs, self._shelves.now().table)
 
     def last_habits(self) -> StoredHabits:
         """How the last evening was planned."""
-        for item in reversed(self._workspace.read_all("evening")):
-            try:
-                return self.item(item).habits
-            except WempaError:
-                continue
-        return StoredHabits()
+        planned = held.read_all(self._workspace, EveningItem)
+        return planned[-1].item.habits if planned else StoredHabits()
 
-    def item(self, stored: Item) -> EveningItem:
-        """A stored evening; raises `JobError` if it cannot be read."""
-        read = read_named("evening", stored)
-        assert isinstance(read, EveningItem)
-        return read
-
-    def core(self, stored: Item, item: EveningItem) -> Evening:
+    def core(self, stored: Held[EveningItem]) -> Evening:
         """The evening of a stored item; raises `JobError` if it cannot be read."""
-        return self._read.get(stored["uuid"], stored["revision"], item.core)
+        return self._read.get(stored.uuid, stored.revision, stored.item.core)
 
-    def by_uuid(self, uuid: str) -> Item:
-        """A stored evening by its identity; raises `NotFound`."""
-        found = next((each for each in self._workspace.read_all("evening") if each["uuid"] == uuid), None)
-        if found is None:
+    def by_uuid(self, uuid: str) -> Held[EveningItem]:
+        """A stored evening by its identity; raises `NotFound`, or `JobError` if it cannot be read."""
+        row = next((each for each in self._workspace.read_all("evening") if each["uuid"] == uuid), None)
+        if row is None:
             raise NotFound("the plan of this run is gone; end the run and plan anew")
-        return found
+        return held.as_held(EveningItem, row)
 
-    def as_planned(self, stored: Item) -> TablePlan:
+    def as_planned(self, stored: Held[EveningItem]) -> TablePlan:
         """A stored evening with its times; raises `JobError` if it cannot be read."""
-        item = self.item(stored)
-        evening = self.core(stored, item)
+        item, evening = stored.item, self.core(stored)
         bouts = dict(enumerate(evening.bouts))
         if sorted(item.order) != list(bouts):
             raise JobError("the order of this plan does not fit its work; plan it anew", ("order",))
@@ -207,13 +180,13 @@ class Evenings:
 
     # What is shown.
 
-    def shown(self, stored: Item) -> EveningOut:
+    def shown(self, stored: Held[EveningItem]) -> EveningOut:
         """A stored evening as it is shown; raises `JobError` if it cannot be read."""
-        item, made = self.item(stored), self.as_planned(stored)
+        item, made = stored.item, self.as_planned(stored)
         evening, steps = made.evening, made.steps
         return EveningOut(
-            id=stored["id"],
-            revision=stored["revision"],
+            id=stored.id,
+            revision=stored.revision,
             name=item.name,
             pieces=self.pieces(item.pieces),
             habits=item.habits,
@@ -232,7 +205,7 @@ class Evenings:
         """Pieces as they are now, and what has become of them."""
         found = []
         for ref in refs:
-            every = {each["uuid"]: each for each in self._workspace.read_all(_KIND[ref.kind])}
+            every = {each["uuid"]: each for each in self._workspace.read_all(held.kind_of(_MODEL[ref.kind]))}
             there = [every[uuid] for uuid in ref.uuids if uuid in every]
             changed = ""
             if len(there) < len(ref.uuids):

@@ -6,13 +6,16 @@ from dataclasses import replace
 from datetime import date
 
 from wempa.api.kept import Kept
-from wempa.api.panels.making import made_of, stored_plan
+from wempa.api.panels.making import made_of
 from wempa.api.panels.planned import shelf_of_file
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.job import Note
 from wempa.craft.table.evening import Habits, Piece
 from wempa.craft.table.plan import SECONDS, TablePlan, plan_evening
-from wempa.formats.log.items import read_swatch
+from wempa.formats.kinds import read_stored
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
 from wempa.formats.stash.items import ToolItem
 from wempa.formats.workspace import Document, read_workspace
 
@@ -36,16 +39,14 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
         for n, filed in enumerate(document[key]):
             if filed.body is None:
                 raise JobError(f"{filed.name} could not be read where it comes from", (key, n))
-            stored = filed.stored(lambda _, place: place)
-            if not (stored["plan"].get("bands") if key == "panels" else stored["stack"]):
-                notes.append(Note("nothing_on_it", f"{filed.name} has no ink on it yet and is left out."))
-                continue
             try:
-                if key == "panels":
-                    piece = panel_piece(made_of(stored_plan(stored), shelf, Kept(1)))
-                    pieces.append(tried_before(piece, tried))
+                read = read_stored(filed.kind, filed.stored(lambda _, place: place))
+                if isinstance(read, PanelItem) and read.bands:
+                    pieces.append(tried_before(panel_piece(made_of(read, shelf, Kept(1))), tried))
+                elif isinstance(read, OverlapItem) and read.stack:
+                    pieces.append(overlap_piece(read, shelf))
                 else:
-                    pieces.append(overlap_piece(stored, shelf))
+                    notes.append(Note("nothing_on_it", f"{filed.name} has no ink on it yet and is left out."))
             except WempaError as error:
                 raise JobError(error.message, (key, n, *error.place)) from error
     if not pieces:
@@ -63,5 +64,5 @@ def _tried(document: Document) -> list[frozenset[str]]:
     for filed in document["swatches"]:
         if filed.body is None:
             continue
-        found.append(inks_of_swatch(read_swatch(filed.stored(lambda _, place: place))))
+        found.append(inks_of_swatch(SwatchItem.read(filed.stored(lambda _, place: place))))
     return found

@@ -8,7 +8,8 @@ from io import BytesIO
 import numpy as np
 from PIL import Image
 
-from wempa.api.panels.making import MadePanel, Panels, hex_of_card, stored_plan
+from wempa.api import held
+from wempa.api.panels.making import MadePanel, Panels, hex_of_card
 from wempa.api.shelf import Shelf, Shelves
 from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.panels.colours import LINE_SHADES, stacks_at, strokes
@@ -17,7 +18,9 @@ from wempa.craft.panels.picture import picture
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Look, PieceKind
-from wempa.formats.log.items import read_swatch
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 from wempa.store import NotFound, Workspace
 
@@ -45,7 +48,7 @@ class Looks:
 
     def made(self, panel_id: int) -> MadePanel:
         """A stored panel."""
-        return self._panels.made(stored_plan(self._workspace.read("panel", panel_id)))
+        return self._panels.made(held.read(self._workspace, PanelItem, panel_id).item)
 
     def png(self, piece: PieceIn, laid: int | None, wet: bool) -> bytes:
         """A piece with so many of its lay-downs on the card, all if not said, as the bytes of a PNG.
@@ -90,11 +93,11 @@ class Looks:
     def _jobs(self, piece: PieceIn) -> list[tuple[str, Job]]:
         shelf = self._shelves.now()
         if piece.kind is PieceKind.OVERLAP:
-            made = overlap_piece(self._workspace.read("overlap", piece.ids[0]), shelf)
+            made = overlap_piece(held.read(self._workspace, OverlapItem, piece.ids[0]).item, shelf)
             return list(made.squares)
         found = []
         for number in piece.ids:
-            item = read_swatch(self._workspace.read("swatch", number))
+            item = held.read(self._workspace, SwatchItem, number).item
             found.append((item.name, square_job(item, shelf)))
         return found
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
-from typing import Any
 
-from wempa.api.log.book import laid
+from wempa.api.log.book import swatch_job
 from wempa.api.overlap.jobs import job_on_shelf
 from wempa.api.panels.making import MadePanel
 from wempa.api.shelf import Shelf
@@ -15,7 +14,8 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.table.evening import OwnTool, PanelPiece, Piece, SquaresPiece
 from wempa.craft.vocabulary import Load, PieceKind, Tool
-from wempa.formats.log.items import NamedInk, SwatchItem
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import OverlapItem
 from wempa.formats.stash.items import ToolItem
 from wempa.store import NotFound
 
@@ -54,11 +54,10 @@ def square_piece(
     return SquaresPiece(name, tuple(bare), card, kind, pads_of(shelf))
 
 
-def overlap_piece(item: Mapping[str, Any], shelf: Shelf) -> SquaresPiece:
+def overlap_piece(overlap: OverlapItem, shelf: Shelf) -> SquaresPiece:
     """A stored overlap as a piece of one square; raises as `Jobs.of` does."""
-    job = shelf.dressed(job_on_shelf(dict(item), shelf))
-    name = str(item["name"])
-    return square_piece(name, [(name, job)], shelf.card_name(item["card_id"]), shelf)
+    job = shelf.dressed(job_on_shelf(overlap.said(), overlap.card_id, overlap.settings, shelf))
+    return square_piece(overlap.name, [(overlap.name, job)], shelf.card_name(overlap.card_id), shelf)
 
 
 def own_tool(tool: ToolItem, today: date, table: Mapping[str, float]) -> OwnTool:
@@ -79,16 +78,14 @@ def inks_of(piece: PanelPiece | SquaresPiece) -> frozenset[str]:
 
 def inks_of_swatch(item: SwatchItem) -> frozenset[str]:
     """Keys of the inks of a logged swatch that are still known by number."""
-    parts: list[NamedInk] = []
-    for entry in item.stack:
-        parts += entry.mix or [entry]
+    parts = [ink for entry in item.stack for ink in entry.inks()]
     return frozenset(str(part.ink_id) for part in parts if part.ink_id is not None)
 
 
 def square_job(item: SwatchItem, shelf: Shelf) -> Job:
     """The job of a square that waits in the book; raises `JobError` where an ink or its card is gone."""
     try:
-        return shelf.dressed(job_on_shelf({"stack": laid(item), "settings": {}, "card_id": item.card_id}, shelf))
+        return swatch_job(item, shelf)
     except NotFound as error:
         raise JobError(f"{item.name}: {error.message}") from error
 

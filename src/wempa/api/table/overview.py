@@ -5,8 +5,9 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from wempa.api.panels.making import stored_plan
-from wempa.api.panels.summaries import summary
+from wempa.api import held
+from wempa.api.held import Held, Unreadable
+from wempa.api.panels.summaries import summaries
 from wempa.api.shelf import Shelf
 from wempa.craft.errors import WempaError
 from wempa.craft.limits import MAX_CHOICES, WHITE_CARD
@@ -16,8 +17,10 @@ from wempa.craft.vocabulary import Cleaning, DryingSchool, HandSide, PieceKind, 
 from wempa.craft.words import Word
 from wempa.formats.job import error_text
 from wempa.formats.job_result import CodedText
-from wempa.formats.log.items import read_swatch
-from wempa.store import Item
+from wempa.formats.log.items import SwatchItem
+from wempa.formats.overlap.items import OverlapItem
+from wempa.formats.panels.plan import PanelItem
+from wempa.formats.table.items import EveningItem
 
 from .looks import card_hex
 from .making import overlap_piece
@@ -41,11 +44,10 @@ def table_of(services: Services) -> TableOut:
     """All that stands at the table."""
     shelf = services.shelf()
     running = services.runs.under_way()
-    planned = services.workspace.read_all("evening")
+    planned, unreadable = held.parted(EveningItem, services.workspace.read_all("evening"))
     # The evening that is being worked is not the one to be begun.
-    busy = services.evenings.run_of(running).evening if running is not None else ""
-    idle = [each for each in planned if each["uuid"] != busy]
-    trouble = services.checks.unreadable()
+    busy = running.item.evening if running is not None else ""
+    idle = [each.id for each in planned if each.uuid != busy]
     return TableOut(
         choices=[*_panels(services, shelf), *_overlaps(services, shelf), *_squares(services, shelf)],
         schools=[
@@ -58,23 +60,23 @@ def table_of(services: Services) -> TableOut:
             for key, label, words in _SCHOOLS
         ],
         habits=services.evenings.last_habits(),
-        evening=next((each["id"] for each in reversed(idle) if not trouble("evening", each)), None),
-        run=None if running is None else running["id"],
+        evening=idle[-1] if idle else None,
+        run=None if running is None else running.id,
         history=_history(services),
         paces=[
             PaceOut(label=do.said, factor=round(factor, 2))
             for do, factor in services.evenings.paces().items()
             if abs(factor - 1) >= _TOLD
         ],
-        unreadable=[each["name"] for each in planned if trouble("evening", each)],
+        unreadable=[each.name for each in unreadable],
     )
 
 
 def _history(services: Services) -> list[RunNote]:
-    over = [(item, run) for item, run in reversed(services.evenings.runs()) if run.ended is not None]
+    over = [(stored.id, stored.item) for stored in reversed(services.evenings.runs()) if stored.item.ended is not None]
     return [
         RunNote(
-            id=item["id"],
+            id=number,
             name=run.name,
             began=run.began,
             minutes=round(((run.ended or run.began) - run.began) / 60, 1),
@@ -83,20 +85,20 @@ def _history(services: Services) -> list[RunNote]:
             inks=[pad.called for pad in run.pads],
             whole=run.whole,
         )
-        for item, run in over[:_LISTED]
+        for number, run in over[:_LISTED]
     ]
 
 
 def _panels(services: Services, shelf: Shelf) -> list[Choosable]:
     found = []
-    for item in services.workspace.read_all("panel")[-MAX_CHOICES:]:
-        told = summary(services, item)
-        count = 0 if told.trouble else len(stored_plan(item).bands)
+    bands = {each.id: len(each.item.bands) for each in held.read_all(services.workspace, PanelItem)}
+    for told in summaries(services)[-MAX_CHOICES:]:
+        count = 0 if told.trouble else bands[told.id]
         inks = f"{count} {'ink' if count == 1 else 'inks'}"
         found.append(
             Choosable(
                 kind=PieceKind.PANEL,
-                ids=[item["id"]],
+                ids=[told.id],
                 name=told.name,
                 about=f"{told.size}, {inks}",
                 shown=told.shown,
@@ -108,23 +110,30 @@ def _panels(services: Services, shelf: Shelf) -> list[Choosable]:
 
 
 def _overlaps(services: Services, shelf: Shelf) -> list[Choosable]:
-    return [
-        services.overlap_pieces.get(item["id"], (item["revision"], shelf), partial(_overlap, item, shelf))
-        for item in services.workspace.read_all("overlap")[-MAX_CHOICES:]
+    readable, unreadable = held.parted(OverlapItem, services.workspace.read_all("overlap")[-MAX_CHOICES:])
+    listed = [
+        services.overlap_pieces.get(each.id, (each.revision, shelf), partial(_overlap, each, shelf))
+        for each in readable
     ]
+    listed += [_square(each, WHITE_CARD, WHITE_CARD, each.trouble) for each in unreadable]
+    return sorted(listed, key=lambda each: each.ids)
 
 
-def _overlap(item: Item, shelf: Shelf) -> Choosable:
+def _overlap(overlap: Held[OverlapItem], shelf: Shelf) -> Choosable:
     try:
-        job = overlap_piece(item, shelf).squares[0][1]
+        job = overlap_piece(overlap.item, shelf).squares[0][1]
         seen, card = predict(job).colour.hex, card_hex(job)
         trouble = "" if job.stack else "Nothing is laid on it yet."
     except WempaError as error:
         seen, card, trouble = WHITE_CARD, WHITE_CARD, error_text(error)
+    return _square(overlap, seen, card, trouble)
+
+
+def _square(overlap: Held[OverlapItem] | Unreadable, seen: str, card: str, trouble: str) -> Choosable:
     return Choosable(
         kind=PieceKind.OVERLAP,
-        ids=[item["id"]],
-        name=item["name"],
+        ids=[overlap.id],
+        name=overlap.name,
         about="a test square",
         shown=[seen],
         card=card,
@@ -135,13 +144,9 @@ def _overlap(item: Item, shelf: Shelf) -> Choosable:
 def _squares(services: Services, shelf: Shelf) -> list[Choosable]:
     """Squares of the book that wait to be laid, those on one card together."""
     cards: dict[int | None, list[tuple[int, str]]] = {}
-    for item in services.workspace.read_all("swatch"):
-        try:
-            swatch = read_swatch(item)
-        except WempaError:
-            continue
-        if not swatch.sightings:
-            cards.setdefault(swatch.card_id, []).append((item["id"], swatch.name))
+    for swatch in held.read_all(services.workspace, SwatchItem):
+        if not swatch.item.sightings:
+            cards.setdefault(swatch.item.card_id, []).append((swatch.id, swatch.name))
     found = []
     for card, waiting in cards.items():
         ids = [number for number, _ in waiting][:40]

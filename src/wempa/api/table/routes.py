@@ -9,12 +9,14 @@ from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ValidationError
 from starlette.concurrency import run_in_threadpool
 
+from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.replies import api_router, download, nothing, revision_of
 from wempa.api.services import ServicesNow
 from wempa.craft.limits import MAX_PIECES
 from wempa.craft.table.faults import judged
 from wempa.craft.vocabulary import PieceKind
+from wempa.formats.table.items import EveningItem, RunItem
 from wempa.formats.table.plan_result import PlannedEvening, plan_result
 from wempa.optics import colorimetry as cm
 
@@ -82,7 +84,7 @@ def plan_evening(services: ServicesNow, body: EveningIn) -> EveningOut:
 @router.get("/evenings/{evening_id}")
 def evening(services: ServicesNow, evening_id: int) -> EveningOut:
     """A planned evening."""
-    return services.evenings.shown(services.workspace.read("evening", evening_id))
+    return services.evenings.shown(held.read(services.workspace, EveningItem, evening_id))
 
 
 @router.get("/evenings/{evening_id}/sheet.pdf", response_class=Response)
@@ -92,9 +94,9 @@ def sheet(services: ServicesNow, evening_id: int) -> Response:
     from wempa.formats.drawn_forms import pdf_pages
     from wempa.formats.table.step_sheet import pages
 
-    stored = services.workspace.read("evening", evening_id)
+    stored = held.read(services.workspace, EveningItem, evening_id)
     kept = services.evenings.as_planned(stored)
-    return download(pdf_pages(pages(kept)), "application/pdf", f"wempa {stored['name']}.pdf")
+    return download(pdf_pages(pages(kept)), "application/pdf", f"wempa {stored.name}.pdf")
 
 
 @router.post("/evenings/{evening_id}/begin", status_code=201)
@@ -115,7 +117,7 @@ def run(services: ServicesNow, now: _Now) -> Response:
 @router.get("/runs/{run_id}")
 def one_run(services: ServicesNow, run_id: int, now: _Now) -> RunOut:
     """A run as it stands."""
-    return services.runs.shown(services.workspace.read("run", run_id), now)
+    return services.runs.shown(held.read(services.workspace, RunItem, run_id), now)
 
 
 @router.post("/runs/{run_id}/done")

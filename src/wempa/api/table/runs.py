@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from wempa.api import held
+from wempa.api.held import Held
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.limits import MAX_MARKS
 from wempa.craft.table.evening import TICKS, Evening, minutes, span
@@ -19,7 +21,7 @@ from wempa.craft.table.running import (
 from wempa.craft.table.timeline import text_of
 from wempa.craft.vocabulary import Do
 from wempa.formats.table.items import EveningItem, LoadedInk, LoadedTool, RunItem, StoredMark, StoredTook
-from wempa.store import Change, Item, StoreError, Workspace
+from wempa.store import Change, StoreError, Workspace
 
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
 from .models import DoneOut, MarkIn, OpenOut, RunOut, TimerOut
@@ -36,9 +38,9 @@ class Runs:
     def __init__(self, workspace: Workspace, evenings: Evenings) -> None:
         self._workspace, self._evenings = workspace, evenings
 
-    def under_way(self) -> Item | None:
+    def under_way(self) -> Held[RunItem] | None:
         """The run that is under way; None if there is none."""
-        return next((item for item, run in reversed(self._evenings.runs()) if run.ended is None), None)
+        return next((run for run in reversed(self._evenings.runs()) if run.item.ended is None), None)
 
     def begin(self, evening_id: int, now: float, anyway: bool) -> RunOut:
         """Begin a planned evening.
@@ -52,36 +54,39 @@ class Runs:
         """
         if self.under_way() is not None:
             raise StoreError("a run is under way; end it first")
-        stored = self._workspace.read("evening", evening_id)
-        item = self._evenings.item(stored)
+        stored = held.read(self._workspace, EveningItem, evening_id)
+        item = stored.item
         if not anyway:
             refuse_changed(self._evenings.pieces(item.pieces))
         total = self._evenings.shown(stored).total
         run = RunItem(
-            name=item.name, evening=stored["uuid"], pieces=item.pieces, began=now, planned=total, order=item.order
+            name=item.name, evening=stored.uuid, pieces=item.pieces, began=now, planned=total, order=item.order
         )
         changes: list[Change] = [("run", None, run.stored(), None)]
-        kept = self._workspace.write_many(changes, what=f"Begin {item.name}", undoable=False)
-        return self.shown(kept[0], now)
+        return self.shown(self._stored(changes, f"Begin {item.name}"), now)
 
-    def shown(self, stored: Item, now: float, told: Sequence[str] = ()) -> RunOut:
+    def _stored(self, changes: Sequence[Change], what: str) -> Held[RunItem]:
+        """Store a run, as the first of some changes; nothing of it is a step for Undo."""
+        return held.as_held(RunItem, self._workspace.write_many(changes, what=what, undoable=False)[0])
+
+    def shown(self, stored: Held[RunItem], now: float, told: Sequence[str] = ()) -> RunOut:
         """A run as it stands at a time, seconds since 1970; raises `StoreError`, `JobError`."""
-        run = self._evenings.run_of(stored)
+        run = stored.item
         if run.ended is not None:
-            return _bare(stored, run, (run.ended - run.began) / 60)
+            return _bare(stored, (run.ended - run.began) / 60)
         try:
-            plan, item, evening = self._plan(run)
+            plan, evening = self._plan(run)
         except WempaError as error:
             # Nobody can say any more what is next; it can still be ended.
-            return _bare(stored, run, 0.0, f"What is next cannot be told: {error.message}.")
+            return _bare(stored, 0.0, f"What is next cannot be told: {error.message}.")
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
         pieces = self._evenings.pieces(run.pieces)
         changed = [f"{piece.name} has changed: these steps are for what it was." for piece in pieces if piece.changed]
         return RunOut(
-            id=stored["id"],
-            revision=stored["revision"],
-            evening_id=plan["id"],
+            id=stored.id,
+            revision=stored.revision,
+            evening_id=plan.id,
             name=run.name,
             pieces=pieces,
             began=run.began,
@@ -89,7 +94,7 @@ class Runs:
             planned=run.planned,
             total=minutes(stands.total),
             done=_done(evening, marks),
-            due=step_rows(evening, stands.due, item.inks),
+            due=step_rows(evening, stands.due, plan.item.inks),
             timers=[
                 TimerOut(
                     bout=timer.bout,
@@ -108,8 +113,8 @@ class Runs:
     def mark(self, number: int, done: MarkIn, revision: int | None) -> RunOut:
         """The step that is due is done; raises `StoreError` where another one is due."""
         now = done.now
-        stored, run = self._running(number)
-        _, _, evening = self._plan(run)
+        run = self._running(number)
+        _, evening = self._plan(run)
         marks, at = _marks(run), _ticks(run, now)
         free = max([mark.ended for mark in marks if mark.do is not Do.DRY], default=0)
         stands = standing(evening, run.order, marks, free)
@@ -127,34 +132,34 @@ class Runs:
         if stands.due and late > run.late + _LATE_MIN and not done.later:
             order, told = self._anew(evening, run, marks, max(at, free), _LOOKS_S, stands)
             run = run.model_copy(update={"late": late})
-        return self._keep(stored, run, marks, order, now, revision, told)
+        return self._keep(number, run, marks, order, now, revision, told)
 
     def dried(self, number: int, bout: int, drying: int, now: float, revision: int | None) -> RunOut:
         """Something dried sooner; raises `StoreError` where it is not drying."""
-        stored, run = self._running(number)
-        _, _, evening = self._plan(run)
+        run = self._running(number)
+        _, evening = self._plan(run)
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
         if not any((timer.bout, timer.drying) == (bout, drying) for timer in stands.timers):
             raise StoreError("that is not drying; look again")
         marks = [*marks, Mark(bout, drying, at, at, Do.DRY)]
-        return self._keep(stored, run, marks, run.order, now, revision)
+        return self._keep(number, run, marks, run.order, now, revision)
 
     def back(self, number: int, now: float, revision: int | None) -> RunOut:
         """Take the last mark back; raises `StoreError` if there is none."""
-        stored, run = self._running(number)
+        run = self._running(number)
         if not run.marks:
             raise StoreError("nothing is done yet, so there is nothing to go back to")
-        return self._keep(stored, run, _marks(run)[:-1], run.order, now, revision)
+        return self._keep(number, run, _marks(run)[:-1], run.order, now, revision)
 
     def anew(self, number: int, now: float, revision: int | None) -> RunOut:
         """Plan what is left anew, keeping what is done."""
-        stored, run = self._running(number)
-        _, _, evening = self._plan(run)
+        run = self._running(number)
+        _, evening = self._plan(run)
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
         order, told = self._anew(evening, run, marks, at, _ASKED_S, stands)
-        return self._keep(stored, run, marks, order, now, revision, told or ["This is the best order already."])
+        return self._keep(number, run, marks, order, now, revision, told or ["This is the best order already."])
 
     def _anew(
         self, evening: Evening, run: RunItem, marks: list[Mark], at: int, seconds: float, stands: Standing
@@ -169,18 +174,18 @@ class Runs:
 
     def end(self, number: int, now: float, revision: int | None) -> RunOut:
         """End a run: what it took is kept, its plan is not."""
-        _, run = self._running(number)
+        run = self._running(number)
         try:
-            plan, item, evening = self._plan(run)
+            plan, evening = self._plan(run)
         except WempaError:
             over = run.model_copy(
                 update={"evening": "", "ended": max(now, run.began), "order": [], "marks": [], "whole": False}
             )
             lost: list[Change] = [("run", number, over.stored(), revision)]
-            return self.shown(self._workspace.write_many(lost, what=f"End {run.name}", undoable=False)[0], now)
+            return self.shown(self._stored(lost, f"End {run.name}"), now)
         marks = _marks(run)
         pads, tools = loads_taken(evening, marks)
-        numbers = {ink.key: ink for ink in item.inks}
+        numbers = {ink.key: ink for ink in plan.item.inks}
         busy = sum(mark.ended - mark.began for mark in marks if mark.do is not Do.DRY)
         acts = sum(len(bout.acts) for bout in evening.bouts)
         last = max([run.began, *[run.began + mark.ended * 60 / TICKS for mark in marks]])
@@ -210,14 +215,13 @@ class Runs:
         )
         changes: list[Change] = [
             ("run", number, over.stored(), revision),
-            ("evening", plan["id"], None, None),
+            ("evening", plan.id, None, None),
         ]
-        kept = self._workspace.write_many(changes, what=f"End {run.name}", undoable=False)
-        return self.shown(kept[0], now)
+        return self.shown(self._stored(changes, f"End {run.name}"), now)
 
     def _keep(
         self,
-        stored: Item,
+        number: int,
         run: RunItem,
         marks: Sequence[Mark],
         order: Sequence[int],
@@ -227,32 +231,30 @@ class Runs:
     ) -> RunOut:
         update = {"marks": [StoredMark.of(mark) for mark in marks], "order": list(order)}
         made = run.model_copy(update=update)
-        changes: list[Change] = [("run", stored["id"], made.stored(), revision)]
-        kept = self._workspace.write_many(changes, what=run.name, undoable=False)
-        return self.shown(kept[0], now, told)
+        changes: list[Change] = [("run", number, made.stored(), revision)]
+        return self.shown(self._stored(changes, run.name), now, told)
 
-    def _running(self, number: int) -> tuple[Item, RunItem]:
-        stored = self._workspace.read("run", number)
-        run = self._evenings.run_of(stored)
+    def _running(self, number: int) -> RunItem:
+        run = held.read(self._workspace, RunItem, number).item
         if run.ended is not None:
             raise StoreError("this run is over")
-        return stored, run
+        return run
 
-    def _plan(self, run: RunItem) -> tuple[Item, EveningItem, Evening]:
+    def _plan(self, run: RunItem) -> tuple[Held[EveningItem], Evening]:
         plan = self._evenings.by_uuid(run.evening)
-        item = self._evenings.item(plan)
-        evening = self._evenings.core(plan, item)
+        evening = self._evenings.core(plan)
         for mark in run.marks:
             if mark.bout >= len(evening.bouts) or mark.act >= len(evening.bouts[mark.bout].acts):
                 raise JobError("what is ticked off does not fit the plan; end the run and plan anew")
-        return plan, item, evening
+        return plan, evening
 
 
-def _bare(stored: Item, run: RunItem, total: float, *notes: str) -> RunOut:
+def _bare(stored: Held[RunItem], total: float, *notes: str) -> RunOut:
     """A run of which no step is told: it is over, or its plan is gone."""
+    run = stored.item
     return RunOut(
-        id=stored["id"],
-        revision=stored["revision"],
+        id=stored.id,
+        revision=stored.revision,
         evening_id=0,
         name=run.name,
         pieces=[],

@@ -6,10 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
-from wempa.craft.errors import WempaError
-from wempa.formats.named_items import read_named
+from wempa.api import held
 from wempa.formats.table.items import RunItem
-from wempa.store import Item
+from wempa.store import Workspace
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,15 +27,11 @@ class Uses:
         return _since(self.tools.get(name, []), since)
 
 
-def uses_of(runs: Sequence[Item]) -> Uses:
+def uses_of(workspace: Workspace) -> Uses:
     """What the stored runs tell of pads and tools; those that cannot be read tell nothing."""
     found = Uses({}, {})
-    for item in runs:
-        try:
-            run = read_named("run", item)
-        except WempaError:
-            continue
-        assert isinstance(run, RunItem)
+    for stored in held.read_all(workspace, RunItem):
+        run = stored.item
         day = datetime.fromtimestamp(run.began, UTC).date()
         for pad in run.pads:
             if pad.ink_id is not None:

@@ -42,14 +42,14 @@ def lay(stack: Sequence[SaidEntry], at: int, entry: SaidEntry, on_top: bool) -> 
     return EditedStack(_changed(stack, at, replace(entry, over=stack[at].over or Over.DRY)), at)
 
 
-def dosed_or_by_tool(entry: SaidEntry, usual: SaidEntry, dosed: bool) -> SaidEntry:
-    """An entry of which a dose was just stated (`dosed`), or taken back, made whole.
+def dosed_or_by_tool(entry: SaidEntry, usual: SaidEntry) -> SaidEntry:
+    """An entry of which a dose was just stated, or taken back, made whole.
 
     A dose stands instead of a tool. Where it is taken back and no tool is said, the ink goes on as is `usual`.
     """
-    if dosed and entry.dose is not None:
+    if entry.dose is not None:
         return replace(entry, tool=None, load=None, passes=None)
-    if dosed and entry.tool is None:
+    if entry.tool is None:
         passes = usual.passes if entry.passes is None else entry.passes
         return replace(entry, tool=usual.tool, load=entry.load or usual.load, passes=passes)
     return entry

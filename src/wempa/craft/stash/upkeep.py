@@ -55,8 +55,8 @@ def pad_reminders(
     state: PadState | None,
     used_up: bool,
     refill: bool,
-    loads: int = 0,
-    table: Mapping[str, float] | None = None,
+    loads: int,
+    table: Mapping[str, float],
 ) -> list[Reminder]:
     """What an ink wants: its own pad in one sentence. `loads` are those taken since it was re-inked."""
     if used_up:
@@ -64,7 +64,7 @@ def pad_reminders(
     if state in (PadState.DRYING, PadState.DRY):
         how = "is drying out" if state is PadState.DRYING else "is all but dry"
         return [Reminder("re_ink", f"The pad of {name} {how}: {'re-ink it' if refill else 'it wants a refill'}.")]
-    if table is not None and loads >= table["pad.wears_loads"]:
+    if loads >= table["pad.wears_loads"]:
         text = f"About {loads} loads were taken from {name} since it was re-inked: see whether it still gives evenly."
         return [Reminder("much_used", text)]
     return []

@@ -6,22 +6,21 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from wempa.craft.constants import check_override
-from wempa.craft.errors import ConstantError, JobError
+from wempa.craft.errors import ConstantError
+from wempa.craft.job import Entry, Ink, SaidEntry, said_of
 from wempa.craft.limits import (
-    MAX_DILUTION,
-    MAX_DOSE,
     MAX_INKS,
-    MAX_PASSES,
     MAX_SIGHTINGS,
     MAX_STACK,
     MAX_TAGS,
 )
-from wempa.craft.vocabulary import Illuminant, Known, Load, Look, Over, OwnVerdict, Tool, Treatment
-from wempa.formats.job import Number, Switch, Whole, first_problem
+from wempa.craft.vocabulary import Illuminant, Known, Look, OwnVerdict
+from wempa.formats.job import EntryWords, Number, Switch, Whole
 from wempa.formats.plain_names import PLAIN
+from wempa.formats.stored import StoredItem
 
 Text = Annotated[str, Field(max_length=200)]
 Name = Annotated[str, Field(min_length=1, max_length=200), PLAIN]
@@ -48,23 +47,43 @@ class MixedInk(NamedInk):
     share: Annotated[Number, Field(gt=0, le=1000)]
 
 
-class SwatchEntry(NamedInk):
-    """A lay-down or a treatment of a swatch."""
+class SwatchEntry(EntryWords):
+    """A lay-down or a treatment of a swatch; its ink may be gone, and is called something still."""
 
+    model_config = ConfigDict(frozen=False, defer_build=False)
+
+    ink_id: Whole | None = None
+    called: Text = ""
     mix: Annotated[list[MixedInk], Field(min_length=1, max_length=MAX_INKS)] | None = None
-    tool: Tool | None = None
-    load: Load | None = None
-    passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] | None = None
-    dose: Annotated[Number, Field(ge=0, le=MAX_DOSE)] | None = None
-    dilution: Annotated[Number, Field(ge=0, le=MAX_DILUTION)] | None = None
-    over: Over | None = None
-    treatment: Treatment | None = None
 
     @model_validator(mode="after")
     def _whole(self) -> SwatchEntry:
         if self.treatment is None and self.dose is None and self.tool is None:
             raise ValueError("a layer says its tool or its dose")
         return self
+
+    def inks(self) -> list[NamedInk]:
+        """The inks in it."""
+        if self.treatment is not None:
+            return []
+        return [*self.mix] if self.mix is not None else [NamedInk(ink_id=self.ink_id, called=self.called)]
+
+    def said(self) -> SaidEntry:
+        """In the core's terms, with inks by their numbers as text; none of them may be gone."""
+        if self.mix is not None:
+            return self.said_of([(str(part.ink_id), part.share) for part in self.mix], True)
+        return self.said_of([] if self.ink_id is None else [(str(self.ink_id), 1.0)], False)
+
+    @classmethod
+    def of(cls, entry: Entry, names: Mapping[str, Ink]) -> SwatchEntry:
+        """An entry of a job, of inks by their numbers as text, with what those are called."""
+        said = said_of(entry)
+        words = ("treatment", "tool", "load", "passes", "dose", "dilution", "over")
+        inks = [{"ink_id": int(key), "called": names[key].name, "share": share} for key, share in said.parts]
+        if not said.premix:
+            inks = [{key: value for key, value in each.items() if key != "share"} for each in inks]
+        named: dict[str, Any] = {"mix": inks} if said.premix else inks[0] if inks else {}
+        return cls.model_validate({**{word: getattr(said, word) for word in words}, **named})
 
 
 class Sighting(_Model):
@@ -95,9 +114,10 @@ class Sighting(_Model):
         return self
 
 
-class SwatchItem(_Model):
+class SwatchItem(StoredItem):
     """A swatch of the book."""
 
+    kind = "swatch"
     name: Name
     card_id: Whole | None = None
     card_called: Text = ""
@@ -125,10 +145,6 @@ class SwatchItem(_Model):
             raise ValueError("a swatch was seen after more layers than it has")
         return self
 
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
-
 
 class TaughtInk(_Model):
     """What was learned of an ink: fields of its job object."""
@@ -149,9 +165,10 @@ class TaughtCard(_Model):
     fields: Fields = ""
 
 
-class Lesson(_Model):
+class Lesson(StoredItem):
     """What was learned and adopted."""
 
+    kind = "lesson"
     name: Name
     of: Literal["fit", "mud_line", "seam"] = "fit"
     at: Text = ""
@@ -176,10 +193,6 @@ class Lesson(_Model):
                 raise ValueError(str(error)) from error
         return self
 
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
-
 
 class PairAsked(_Model):
     """A pair of the practice rounds."""
@@ -192,51 +205,12 @@ class PairAsked(_Model):
     """How often in a row it was right since it was missed; -1 if it never was."""
 
 
-class PracticeItem(_Model):
+class PracticeItem(StoredItem):
     """How the practice rounds went."""
 
+    kind = "practice"
     name: Name
     played: Annotated[Whole, Field(ge=0)] = 0
     right: Annotated[Whole, Field(ge=0)] = 0
     mistakes: dict[Annotated[str, Field(max_length=40)], Annotated[Whole, Field(ge=0)]] = {}
     pairs: Annotated[list[PairAsked], Field(max_length=500)] = []
-
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
-
-
-Logged = SwatchItem | Lesson | PracticeItem
-LOGGED: dict[str, type[Logged]] = {"swatch": SwatchItem, "lesson": Lesson, "practice": PracticeItem}
-
-
-def read_logged(kind: str, item: Mapping[str, Any]) -> Logged:
-    """A swatch, lesson or practice from what the store holds.
-
-    Raises
-    ------
-    JobError
-        It cannot be read; one sentence and its place.
-    """
-    try:
-        details = item["details"]
-        return LOGGED[kind].model_validate({"name": item["name"], **details})
-    except ValidationError as error:
-        message, place = first_problem(error)
-        raise JobError(message, place) from error
-    except TypeError as error:
-        raise JobError(f"this is no {kind}") from error
-
-
-def read_swatch(item: Mapping[str, Any]) -> SwatchItem:
-    """A swatch from what the store holds; raises `JobError`."""
-    found = read_logged("swatch", item)
-    assert isinstance(found, SwatchItem)
-    return found
-
-
-def read_lesson(item: Mapping[str, Any]) -> Lesson:
-    """A lesson from what the store holds; raises `JobError`."""
-    found = read_logged("lesson", item)
-    assert isinstance(found, Lesson)
-    return found

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict, replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -28,6 +28,9 @@ from wempa.craft.panels.shapes import Region
 from wempa.craft.vocabulary import BandShape, Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
 from wempa.craft.ways import plain_key, three_hands, with_barrier
 from wempa.formats.job import Number, Switch, Whole
+from wempa.formats.overlap.items import OverlapSettings
+from wempa.formats.plain_names import PLAIN
+from wempa.formats.stored import StoredItem
 
 from .svg_path import outlines
 
@@ -269,6 +272,31 @@ class PanelPlan(_Model):
                 "white_id": None if white is None else int(plain_key(white.parts[0][0])),
             }
         )
+
+
+class PanelItem(PanelPlan, StoredItem):
+    """A panel in terms of the stash."""
+
+    kind = "panel"
+    name: Annotated[str, Field(min_length=1, max_length=200), PLAIN]
+    card_id: Whole | None = None
+    settings: OverlapSettings = OverlapSettings()
+
+    def with_seams(self) -> PanelItem:
+        """The same with as many seams as there are, so that each can be changed."""
+        return self.model_copy(update={"seams": self.whole().seams})
+
+    def stored(self) -> dict[str, Any]:
+        """As the store lays it out, with as many seams as there are; whether it can be planned is asked there."""
+        whole = self.with_seams().model_dump(mode="json", exclude_defaults=True, include=set(PanelItem.model_fields))
+        columns = {key: whole.pop(key, None) for key in ("name", "card_id", "mat_id")}
+        return {**columns, "settings": whole.pop("settings", {}), "plan": whole}
+
+    @classmethod
+    def from_row(cls, row: Mapping[str, Any]) -> Self:
+        """From what the store holds."""
+        columns = {key: row[key] for key in ("name", "card_id", "mat_id", "settings")}
+        return cls.model_validate({**row["plan"], **columns})
 
 
 def _seam_of(seam: Seam) -> SeamIn:

@@ -6,20 +6,21 @@ every bad field becomes one sentence that names it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from wempa.craft import constants as table
 from wempa.craft.errors import ConstantError, JobError
 from wempa.craft.stash.photo_reading import MOST_SEEN, PhoneProfile
 from wempa.craft.stash.upkeep import grams_per_square_metre, pad_state
 from wempa.craft.vocabulary import Basis, Family, Formula, Illuminant, PadKind, PadState, Place, Standing, Tool, ToolSet
-from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, Switch, first_problem
+from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, Switch
 from wempa.formats.plain_names import PLAIN
+from wempa.formats.stored import StoredItem, read_by
 from wempa.optics.photo import Seen, ToneCurve
 
 Name = Annotated[str, Field(min_length=1, max_length=120), PLAIN]
@@ -31,9 +32,11 @@ class _Model(BaseModel):
     model_config = ConfigDict(extra="forbid", defer_build=True)
 
 
-class InkItem(_Model):
+class InkItem(StoredItem):
     """An ink of the book: what a job needs of it, and what its owner keeps about it."""
 
+    model_config = ConfigDict(defer_build=True)
+    kind = "ink"
     name: Name
     range: Annotated[str, Field(max_length=120)] = ""
     formula: Formula = Formula.UNKNOWN
@@ -81,12 +84,12 @@ class InkItem(_Model):
         return pad_state(self.pad_kind, self.pad, self.re_inked, today, rows)
 
     @classmethod
-    def of(cls, item: Mapping[str, Any]) -> InkItem:
+    def from_row(cls, row: Mapping[str, Any]) -> Self:
         """From what the store holds."""
-        columns = {key: item[key] for key in ("name", "range", "formula")}
+        columns = {key: row[key] for key in ("name", "range", "formula")}
         # What an ink is called and made of is said once; its job object says the same.
-        body = {**item["body"], "name": item["name"], "formula": item["formula"]}
-        return cls.model_validate({**columns, "ink": body, **item["details"]})
+        body = {**row["body"], "name": row["name"], "formula": row["formula"]}
+        return cls.model_validate({**columns, "ink": body, **row["details"]})
 
 
 class Weight(_Model):
@@ -114,9 +117,11 @@ class SheetSize(_Model):
     height: Millimetres
 
 
-class CardItem(_Model):
+class CardItem(StoredItem):
     """A cardstock."""
 
+    model_config = ConfigDict(defer_build=True)
+    kind = "card"
     name: Name
     card: Cardstock
     """As in a job."""
@@ -145,14 +150,16 @@ class CardItem(_Model):
         }
 
     @classmethod
-    def of(cls, item: Mapping[str, Any]) -> CardItem:
+    def from_row(cls, row: Mapping[str, Any]) -> Self:
         """From what the store holds."""
-        return cls.model_validate({"name": item["name"], "card": item["body"], **item["details"]})
+        return cls.model_validate({"name": row["name"], "card": row["body"], **row["details"]})
 
 
-class ToolItem(_Model):
+class ToolItem(StoredItem):
     """A brush, a foam or another tool."""
 
+    model_config = ConfigDict(defer_build=True)
+    kind = "tool"
     name: Name
     tool: Tool
     size: Millimetres | None = None
@@ -170,14 +177,16 @@ class ToolItem(_Model):
         return {**columns, "details": _lean(whole, ToolItem)}
 
     @classmethod
-    def of(cls, item: Mapping[str, Any]) -> ToolItem:
+    def from_row(cls, row: Mapping[str, Any]) -> Self:
         """From what the store holds."""
-        return cls.model_validate({"name": item["name"], "tool": item["tool"], **item["details"]})
+        return cls.model_validate({"name": row["name"], "tool": row["tool"], **row["details"]})
 
 
-class RangeItem(_Model):
+class RangeItem(StoredItem):
     """Overrides of the craft table that hold for every ink of a range."""
 
+    model_config = ConfigDict(defer_build=True)
+    kind = "range"
     name: Name
     constants: Overrides = {}
     """Columns of the formula, such as ``lift``."""
@@ -192,24 +201,16 @@ class RangeItem(_Model):
                 raise ValueError(str(error).replace(f"formula.{Formula.DYE}.", "")) from error
         return self
 
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        whole = self.model_dump(mode="json", exclude_none=True)
-        return {"name": whole.pop("name"), "details": _lean(whole, RangeItem)}
-
-    @classmethod
-    def of(cls, item: Mapping[str, Any]) -> RangeItem:
-        """From what the store holds."""
-        return cls.model_validate({"name": item["name"], **item["details"]})
-
 
 _Light = Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)]
 _SeenRow = Annotated[list[_Light], Field(min_length=6, max_length=6)]
 
 
-class PhoneItem(_Model):
+class PhoneItem(StoredItem):
     """What known swatches taught of one phone."""
 
+    model_config = ConfigDict(defer_build=True)
+    kind = "phone"
     name: Name
     seen: dict[Illuminant, Annotated[list[_SeenRow], Field(max_length=MOST_SEEN)]] = {}
     """By lamp, of each known swatch: balanced light as the phone saw it, and true light, red, green and blue."""
@@ -221,16 +222,6 @@ class PhoneItem(_Model):
         if len(self.curve) not in (0, 256):
             raise ValueError("a tone curve has 256 rows")
         return self
-
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        whole = self.model_dump(mode="json", exclude_none=True)
-        return {"name": whole.pop("name"), "details": _lean(whole, PhoneItem)}
-
-    @classmethod
-    def of(cls, item: Mapping[str, Any]) -> PhoneItem:
-        """From what the store holds."""
-        return cls.model_validate({"name": item["name"], **item["details"]})
 
     def profile(self) -> PhoneProfile:
         """For the core."""
@@ -268,28 +259,8 @@ def read_item(kind: str, data: Any) -> AnyItem:
     JobError
         A field is bad; one sentence and its place.
     """
-    try:
-        return ITEMS[kind].model_validate(data)
-    except ValidationError as error:
-        message, place = first_problem(error)
-        raise JobError(message, place) from error
-
-
-def of_stored(kind: str, item: Mapping[str, Any]) -> AnyItem:
-    """An item from what the store holds.
-
-    Raises
-    ------
-    JobError
-        It cannot be read; one sentence and its place.
-    """
-    try:
-        return ITEMS[kind].of(item)
-    except ValidationError as error:
-        message, place = first_problem(error)
-        raise JobError(message, place) from error
-    except TypeError as error:
-        raise JobError(f"this is no {kind}") from error
+    how: Callable[[Any], AnyItem] = ITEMS[kind].model_validate
+    return read_by(how, data, kind)
 
 
 def _lean(details: dict[str, Any], model: type[BaseModel]) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -14,6 +14,7 @@ from wempa.craft.table.running import Mark, Took
 from wempa.craft.vocabulary import Cleaning, Do, DryingSchool, HandSide, PieceKind, SharedBrush, Together
 from wempa.formats.job import Number, Switch, Whole, first_problem
 from wempa.formats.log.items import Name, NamedInk, Text
+from wempa.formats.stored import StoredItem
 
 Moment = Annotated[Number, Field(ge=0, le=1e11)]
 """Seconds since 1970, UTC."""
@@ -50,9 +51,10 @@ class PlannedInk(NamedInk):
     hex: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 
 
-class EveningItem(_Model):
+class EveningItem(StoredItem):
     """A planned evening."""
 
+    kind = "evening"
     name: Name
     pieces: Annotated[list[PieceRef], Field(min_length=1, max_length=MAX_PIECES)]
     habits: StoredHabits = StoredHabits()
@@ -64,10 +66,6 @@ class EveningItem(_Model):
     gap: Annotated[Number, Field(ge=0, le=1)] = 0.0
     evening: Annotated[str, Field(max_length=MAX_PLAN)]
     """All its bouts, as JSON text, so that nothing in it is taken for an ink or card of a file."""
-
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}
 
     def core(self) -> Evening:
         """The evening itself; raises `JobError` if it cannot be read."""
@@ -186,9 +184,10 @@ class LoadedTool(_Model):
     loads: Annotated[Whole, Field(ge=0)]
 
 
-class RunItem(_Model):
+class RunItem(StoredItem):
     """An evening that is under way, or was."""
 
+    kind = "run"
     name: Name
     evening: Text = ""
     """Identity of the planned evening; empty once it is over."""
@@ -208,7 +207,3 @@ class RunItem(_Model):
     tools: Annotated[list[LoadedTool], Field(max_length=500)] = []
     whole: Switch = True
     """Whether every step was done."""
-
-    def stored(self) -> dict[str, Any]:
-        """As the store lays it out."""
-        return {"name": self.name, "details": self.model_dump(mode="json", exclude_defaults=True, exclude={"name"})}

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** Two overlaps side by side, as they are now. */
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { DEFAULT_MUD_LINE } from '../../generated/words'
 import { ElSelect } from 'element-plus'
 
 import { api, need, type Beside, type Desk } from '@/shared/api'
@@ -66,11 +65,11 @@ watch(
             :crossing="side.desk.crossing"
             :names="side.names"
             :card-name="side.card"
-            :mud-line="side.desk.overlap.settings?.mud_line ?? DEFAULT_MUD_LINE"
+            :mud-line="side.desk.mud_line"
             :pointed="null"
           />
         </div>
-        <VerdictSlip :look="side.desk.crossing.full" :name="side.names.join(', ')" :mud-line="side.desk.overlap.settings?.mud_line ?? DEFAULT_MUD_LINE" />
+        <VerdictSlip :look="side.desk.crossing.full" :name="side.names.join(', ')" :mud-line="side.desk.mud_line" />
       </section>
     </div>
   </SheetDialog>

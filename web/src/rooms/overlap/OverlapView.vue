@@ -36,7 +36,7 @@ const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = useOverlap()
 const { away: fromPanel, seamBack, ofSet } = usePanel()
-const { inks, cards, desk, overlap, stack, layers, card, mudLine, loading, active, atHand, advice, strips, field, board } = room
+const { inks, cards, desk, overlap, stack, layers, card, mudLine, ownLine, loading, active, atHand, advice, strips, field, board } = room
 const { inkOf, attempt } = useStash()
 const { logIt } = useLog()
 const { bring } = useTable()
@@ -331,6 +331,7 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           call it mud from
           <NumberBox :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @update:model-value="room.setMudLine" />
         </label>
+        <button v-if="ownLine !== null" type="button" class="link" @click="room.setMudLine(null)">as everywhere</button>
       </div>
       <div aria-label="Verdict" role="region" aria-live="polite">
         <VerdictSlip v-if="subject" :look="subject.look" :name="subject.name" :mud-line="mudLine" :plain="!names.length" />

@@ -11,7 +11,7 @@ import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapIn, type Schemas, type StackChange, type StackEdit,
+  api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapItem, type Schemas, type StackChange, type StackEdit,
   type StashInk, type Strip, AmountField, type Summary,
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
@@ -20,7 +20,7 @@ import { useNewest } from '@/shared/newest'
 import { at, idIn, nameInAddress, router } from '@/shared/router'
 import { useStash } from '../stash/useStash'
 
-const plainSettings = { illuminant: 'D65' as Illuminant, mud_line: DEFAULT_MUD_LINE, constants: {} }
+const plainSettings = { illuminant: 'D65' as Illuminant, mud_line: null, constants: {} }
 
 export const useOverlap = createGlobalState(() => {
   const { inks, cards, inkOf, atHand, fetchStash, attempt: told, quietly } = useStash()
@@ -42,7 +42,9 @@ export const useOverlap = createGlobalState(() => {
   const stack = computed(() => overlap.value?.stack ?? [])
   const settings = computed(() => overlap.value?.settings ?? plainSettings)
   const light = computed(() => settings.value.illuminant ?? 'D65')
-  const mudLine = computed(() => settings.value.mud_line ?? DEFAULT_MUD_LINE)
+  /** From which mud on it is called muddy; of that what this overlap says itself, null for its owner's usual line. */
+  const mudLine = computed(() => desk.value?.mud_line ?? DEFAULT_MUD_LINE)
+  const ownLine = computed(() => settings.value.mud_line ?? null)
   /** What stands in an entry: its inks, and the place it has among the lay-downs. */
   const layers = computed(() => {
     let place = 0
@@ -96,13 +98,13 @@ export const useOverlap = createGlobalState(() => {
   }
 
   /** Change what is not the stack: name, card, light, mud line, where the work stands. */
-  const change = (part: Partial<OverlapIn>, what: string): Promise<boolean> =>
+  const change = (part: Partial<OverlapItem>, what: string): Promise<boolean> =>
     inTurn(async () => {
       const now = overlap.value
       if (!now) return
       const { id, revision, ...rest } = now
       const params = { path: { item_id: id }, query: { what }, header: { 'if-match': `"${revision}"` } }
-      show(await need(api.PUT('/api/overlaps/{item_id}', { params, body: { ...(rest as OverlapIn), ...part } })))
+      show(await need(api.PUT('/api/overlaps/{item_id}', { params, body: { ...(rest as OverlapItem), ...part } })))
     })
 
   /**
@@ -137,7 +139,7 @@ export const useOverlap = createGlobalState(() => {
 
   const chooseCard = (id: number): Promise<boolean> => change({ card_id: id }, 'Change the card')
   const view = (illuminant: Illuminant): Promise<boolean> => change({ settings: { ...settings.value, illuminant } }, 'Change the light')
-  const setMudLine = (line: number): Promise<boolean> => change({ settings: { ...settings.value, mud_line: line } }, 'Move the mud line')
+  const setMudLine = (line: number | null): Promise<boolean> => change({ settings: { ...settings.value, mud_line: line } }, 'Move the mud line')
 
   const usePreset = (preset: Preset): Promise<boolean> =>
     inTurn(async () => {
@@ -284,7 +286,7 @@ export const useOverlap = createGlobalState(() => {
   })
 
   return {
-    inks, cards, desk, overlap, stack, layers, card, light, mudLine, loading, active, atHand, advice: freshAdvice, strips, field, overlaps, board,
+    inks, cards, desk, overlap, stack, layers, card, light, mudLine, ownLine, loading, active, atHand, advice: freshAdvice, strips, field, overlaps, board,
     load, fetchDesk, fetchStrips, fetchField, layAmounts, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
     takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, goTo, peek: read, begin, copy, discard, takeIn, fillWithSample,
     lookAtPair, undo: () => step('undo'), redo: () => step('redo'), questioned,

@@ -6,11 +6,11 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-import type { PanelIn, PanelStudy } from '@/shared/api'
+import type { PanelItem, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
 
-const { plan, study, picked, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; picked: Picked; unit: Unit }>()
+const { plan, study, picked, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; picked: Picked; unit: Unit }>()
 const emit = defineEmits<{ pick: [picked: Picked]; drag: [seam: number, at: number]; dropped: []; nudge: [seam: number, by: number] }>()
 
 const tape = ref<HTMLElement | null>(null)

@@ -3,7 +3,7 @@
 import { ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, need, type PanelIn } from '@/shared/api'
+import { api, need, type PanelItem } from '@/shared/api'
 import { useNewest } from '@/shared/newest'
 import { usePanel, type Painting } from './usePanel'
 import { length } from '@/shared/units'
@@ -15,7 +15,7 @@ const emit = defineEmits<{ close: [] }>()
 const { panel, panels, fetchPanels, peek } = usePanel()
 
 interface Side {
-  plan: PanelIn
+  plan: PanelItem
   painting: Painting
 }
 const other = ref<number | null>(first)

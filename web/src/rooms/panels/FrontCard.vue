@@ -7,7 +7,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watchEffect } from 'vue'
 
-import type { PanelIn, PanelStudy, PanelTop, Through } from '@/shared/api'
+import type { PanelItem, PanelStudy, PanelTop, Through } from '@/shared/api'
 import type { Painting, Picked } from './usePanel'
 import { ordinal } from '@/shared/names'
 import { inches, length, type Unit } from '@/shared/units'
@@ -16,7 +16,7 @@ import { lineAt, markAt, zoneAt, type Spot } from './geometry'
 import PanelPicture from './PanelPicture.vue'
 
 const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine, heldTop } = defineProps<{
-  plan: PanelIn
+  plan: PanelItem
   painting: Painting
   picked: Picked
   unit: Unit

@@ -4,7 +4,7 @@ import { onKeyStroke, useLocalStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { type PanelIn, type PanelTop, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
+import { type PanelItem, type PanelTop, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
 import CardShelf from '@/shared/CardShelf.vue'
 import InkRack from '@/shared/InkRack.vue'
@@ -62,7 +62,7 @@ const marks = useLocalStorage('wempa-panel-marks', true)
 const sheet = ref<'compare' | 'keys' | null>(null)
 const other = ref<number | null>(null)
 
-const mudLine = computed(() => plan.value?.settings?.mud_line ?? DEFAULT_MUD_LINE)
+const mudLine = computed(() => study.value?.mud_line ?? DEFAULT_MUD_LINE)
 const chosen = computed(() => plan.value?.bands?.map((band) => band.ink_id) ?? [])
 const whites = computed(() => atHand.value.filter((ink) => ink.white).map((ink) => ({ value: ink.id, label: ink.name })))
 const inkChoices = computed(() => atHand.value.map((ink) => ({ value: ink.id, label: ink.name })))
@@ -93,7 +93,7 @@ onMounted(async () => {
   })
 })
 
-const edit = (part: Partial<PanelIn>, what: string): void => void room.change((now) => ({ ...now, ...part }), what)
+const edit = (part: Partial<PanelItem>, what: string): void => void room.change((now) => ({ ...now, ...part }), what)
 
 // -- boundaries: painted while they move, stored when they are let go
 const dragTo = (seam: number, at: number): void => void room.dragBoundary(seam, at)
@@ -141,7 +141,7 @@ const moveWindow = (part: Partial<PanelWindow>): void => {
 }
 
 function apply(fix: SeamFix): void {
-  void room.change(() => fix.change as PanelIn, fix.text)
+  void room.change(() => fix.change as PanelItem, fix.text)
 }
 function closer(by: number): void {
   const times = Math.min(8, Math.max(1, by > 0 ? zoom.value.times * 2 : zoom.value.times / 2))

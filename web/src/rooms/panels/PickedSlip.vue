@@ -4,7 +4,7 @@ import { ElCheckbox, ElInputNumber, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
 import NumberBox from '@/shared/NumberBox.vue'
-import type { PanelBand, PanelIn, PanelSeam, PanelStudy } from '@/shared/api'
+import type { PanelBand, PanelItem, PanelSeam, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { type BandShape, bandShapeSaid, bandShapeWords, edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
 import type { Unit } from '@/shared/units'
@@ -14,7 +14,7 @@ import SoftMeasure from './SoftMeasure.vue'
 import { layoutGlyphs } from './geometry'
 
 const { plan, study, picked, unit, flat } = defineProps<{
-  plan: PanelIn
+  plan: PanelItem
   study: PanelStudy
   picked: Picked
   unit: Unit
@@ -23,7 +23,7 @@ const { plan, study, picked, unit, flat } = defineProps<{
 const emit = defineEmits<{
   band: [edit: Partial<PanelBand>, what: string]
   seam: [edit: Partial<PanelSeam>, what: string]
-  front: [edit: Partial<PanelIn>, what: string]
+  front: [edit: Partial<PanelItem>, what: string]
   move: [by: number]
   out: []
   back: []

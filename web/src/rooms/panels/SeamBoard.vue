@@ -2,14 +2,14 @@
 /** Seams in turn with what is wrong with them; of the picked one what would save it. */
 import { computed, watchEffect } from 'vue'
 
-import type { PanelIn, PanelStudy, SeamFix } from '@/shared/api'
+import type { PanelItem, PanelStudy, SeamFix } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
 import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid } from '../../generated/words'
 
 const { plan, study, picked, unit, mudLine, fixesOf } = defineProps<{
-  plan: PanelIn
+  plan: PanelItem
   study: PanelStudy
   picked: Picked
   unit: Unit

@@ -3,14 +3,14 @@
 import { ElCheckbox, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelIn } from '@/shared/api'
+import type { PanelItem } from '@/shared/api'
 import { frameSaid, frameWords, PANEL_SIZES, SHEET_SIZES } from '../../generated/words'
 import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
 import LengthInput from './LengthInput.vue'
 
-const { plan, unit, cards } = defineProps<{ plan: PanelIn; unit: Unit; cards: { value: number; label: string }[] }>()
-const emit = defineEmits<{ change: [edit: Partial<PanelIn>, what: string] }>()
+const { plan, unit, cards } = defineProps<{ plan: PanelItem; unit: Unit; cards: { value: number; label: string }[] }>()
+const emit = defineEmits<{ change: [edit: Partial<PanelItem>, what: string] }>()
 
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
 const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.05

@@ -3,13 +3,13 @@
 import { ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { PanelIn, PanelStudy } from '@/shared/api'
+import type { PanelItem, PanelStudy } from '@/shared/api'
 import { choices } from '@/shared/choices'
 import { ordinal } from '@/shared/names'
 import { type Hand, handSaid, handWords, type Load, loadSaid, type School, schoolSaid, schoolWords, type Tool, toolSaid } from '../../generated/words'
 import { length, type Unit } from '@/shared/units'
 
-const { plan, study, unit } = defineProps<{ plan: PanelIn; study: PanelStudy; unit: Unit }>()
+const { plan, study, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; unit: Unit }>()
 const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
 
 // The number of a band says where it lies; when it is laid is said in another way.

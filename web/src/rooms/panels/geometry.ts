@@ -1,6 +1,6 @@
 /** Where on a front something lies, to put marks beside it and to know what is pressed. The picture itself is the service's. */
 import { FLAT_LAYOUTS } from '../../generated/words'
-import type { PanelIn, PanelStudy } from '@/shared/api'
+import type { PanelItem, PanelStudy } from '@/shared/api'
 
 export interface Spot {
   x: number
@@ -8,7 +8,7 @@ export interface Spot {
 }
 
 /** How bands lie on a front. */
-export type Lying = Pick<PanelIn, 'layout' | 'angle' | 'centre'>
+export type Lying = Pick<PanelItem, 'layout' | 'angle' | 'centre'>
 
 const rad = (degrees: number): number => (degrees * Math.PI) / 180
 /** Whether the bands of a layout lie side by side across the front. */

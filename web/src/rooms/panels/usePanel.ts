@@ -11,10 +11,10 @@ import { createGlobalState, useLocalStorage, useSessionStorage } from '@vueuse/c
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelIn, type PanelSeam,
+  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelItem, type PanelSeam,
   type PanelStudy, type PanelSummary, type Schemas, type PanelWindow, type SeamFix, type StashInk, type Through,
 } from '@/shared/api'
-import { DEFAULT_MUD_LINE, type Illuminant } from '../../generated/words'
+import type { Illuminant } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
 import { useNewest } from '@/shared/newest'
 import { at as addressOf, idIn, nameInAddress, router } from '@/shared/router'
@@ -38,7 +38,7 @@ export const usePanel = createGlobalState(() => {
   const desk = shallowRef<PanelDesk | null>(null)
   const panel = computed(() => desk.value?.panel ?? null)
   /** What is being dragged, not stored yet. */
-  const held = shallowRef<PanelIn | null>(null)
+  const held = shallowRef<PanelItem | null>(null)
   const painting = shallowRef<Painting | null>(null)
   const panels = shallowRef<PanelSummary[]>([])
   const fixes = shallowRef<{ key: string; found: SeamFix[] } | null>(null)
@@ -56,18 +56,18 @@ export const usePanel = createGlobalState(() => {
     serializer: { read: (text) => JSON.parse(text), write: (value) => JSON.stringify(value) },
   })
 
-  const plan = computed<PanelIn | null>(() => held.value ?? (panel.value ? bodyOf(panel.value) : null))
+  const plan = computed<PanelItem | null>(() => held.value ?? (panel.value ? bodyOf(panel.value) : null))
   const study = computed(() => painting.value?.study ?? null)
   const unit = computed(() => plan.value?.unit ?? 'mm')
   const card = computed(() => cards.value.find((each) => each.id === plan.value?.card_id) ?? null)
   /** Layouts whose bands lie side by side across the front. */
   const flat = computed(() => plan.value !== null && isFlat(plan.value))
 
-  function bodyOf(stored: Panel): PanelIn {
+  function bodyOf(stored: Panel): PanelItem {
     const body: Partial<Panel> = { ...stored }
     delete body.id
     delete body.revision
-    return body as PanelIn
+    return body as PanelItem
   }
 
   const inTurn = useQueue((work) => told(work, fetchPanel))
@@ -87,7 +87,7 @@ export const usePanel = createGlobalState(() => {
   }
 
   /** The part that is looked at, mm. */
-  function boxOf(body: PanelIn): [number, number, number, number] {
+  function boxOf(body: PanelItem): [number, number, number, number] {
     const edge = body.frame === 'border' ? 2 * (body.frame_width ?? 0) : 0
     const width = (body.width ?? 0) - edge
     const height = (body.height ?? 0) - edge
@@ -152,7 +152,7 @@ export const usePanel = createGlobalState(() => {
    * Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. It is painted, and then
    * stored; what cannot be goes back to what was there.
    */
-  function change(edit: (now: PanelIn) => PanelIn | null | Promise<PanelIn | null>, what?: string): Promise<boolean> {
+  function change(edit: (now: PanelItem) => PanelItem | null | Promise<PanelItem | null>, what?: string): Promise<boolean> {
     return inTurn(async () => {
       const now = panel.value
       if (!now) return
@@ -172,17 +172,17 @@ export const usePanel = createGlobalState(() => {
   }
 
   /** What a panel becomes, by the service; null where it cannot be. */
-  async function edited(body: PanelIn, doing: Doing): Promise<PanelIn | null> {
+  async function edited(body: PanelItem, doing: Doing): Promise<PanelItem | null> {
     const made = await need(api.POST('/api/panels/edit', { body: { ...doing, panel: body } as Schemas['PanelEdit'] }))
     if (made.done && made.picked !== null && made.picked !== undefined) picked.value = { kind: 'band', at: made.picked }
-    return made.done ? (made.panel as PanelIn) : null
+    return made.done ? (made.panel as PanelItem) : null
   }
 
   /** Change the bands as one does at the table. */
   const doTo = (doing: Doing, what: string): Promise<boolean> => change((now) => edited(now, doing), what)
 
   /** Show what is being dragged, without storing it. */
-  function hold(body: PanelIn): void {
+  function hold(body: PanelItem): void {
     held.value = body
     void repaint()
   }
@@ -219,7 +219,7 @@ export const usePanel = createGlobalState(() => {
       while (dragged && plan.value) {
         const next: { seam: number; to: number } = dragged
         dragged = null
-        const moved: PanelIn | null = await edited(plan.value, { do: 'move_boundary', at: next.seam, to: next.to })
+        const moved: PanelItem | null = await edited(plan.value, { do: 'move_boundary', at: next.seam, to: next.to })
         if (moved) {
           held.value = moved
           await paint()
@@ -305,7 +305,7 @@ export const usePanel = createGlobalState(() => {
     })
 
   /** A stored panel as it is, with its picture; for looking at beside another. */
-  async function peek(id: number): Promise<{ plan: PanelIn; painting: Painting } | null> {
+  async function peek(id: number): Promise<{ plan: PanelItem; painting: Painting } | null> {
     const found = await needOrNull(api.GET('/api/panels/open', { params: { query: { panel: id } } }))
     if (!found) return null
     const body = bodyOf(found.panel)
@@ -342,7 +342,7 @@ export const usePanel = createGlobalState(() => {
     })
 
   const view = (illuminant: Illuminant): Promise<boolean> =>
-    change((now) => ({ ...now, settings: { ...(now.settings ?? { mud_line: DEFAULT_MUD_LINE, constants: {} }), illuminant } }), 'Change the light')
+    change((now) => ({ ...now, settings: { ...(now.settings ?? { constants: {} }), illuminant } }), 'Change the light')
 
   watch([wet, zoom, scale], () => void repaint())
   // Back, forward or a typed address: what it names is opened.

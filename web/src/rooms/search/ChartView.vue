@@ -257,7 +257,7 @@ onMounted(async () => {
             </div>
             <h2>{{ names[picked[1]] }} <small>over</small> {{ names[picked[0]] }}</h2>
             <p class="said">
-              <MudGlass :mud="cell.look.verdict.mud" :line="body.mud_line ?? DEFAULT_MUD_LINE" :size="34" />
+              <MudGlass :mud="cell.look.verdict.mud" :line="chart?.head.mud_line ?? DEFAULT_MUD_LINE" :size="34" />
               <span><b>{{ verdictKindSaid[cell.look.verdict.kind] }}</b>, {{ cell.look.words }}<br />{{ cell.look.chance }}</span>
             </p>
             <p v-for="reason in cell.look.verdict.reasons" :key="reason.code">{{ reason.text }}</p>

@@ -22,7 +22,7 @@ const { cards, inks, inkOf, atHand, nameOf, attempt } = useStash()
 const { ofSet } = usePanel()
 const { logIt } = useLog()
 const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()
-const { goTo, overlaps, fetchOverlaps, mudLine, loading } = useOverlap()
+const { goTo, overlaps, fetchOverlaps, ownLine, loading } = useOverlap()
 
 const boards = [
   { value: 'find', said: 'One colour' },
@@ -82,7 +82,7 @@ function wantSpot(spot: string): void {
 const toOverlap = (answer: MatchAnswer, name: string, onStart = true): Promise<boolean> =>
   attempt(async () => {
     const { start, card } = asked.value
-    const settings = { illuminant: light.value, mud_line: mudLine.value, constants: {} }
+    const settings = { illuminant: light.value, mud_line: ownLine.value, constants: {} }
     const body = { name: name.slice(0, 200), stack: answer.stack, start: onStart ? start : null, card_id: card, settings }
     await goTo(await need(api.POST('/api/match/overlap', { body })))
     await fetchOverlaps()

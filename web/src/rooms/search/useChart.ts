@@ -30,7 +30,7 @@ export interface Study {
 }
 export const useChart = createGlobalState(() => {
   const { inks, atHand: owned, attempt, quietly } = useStash()
-  const { light, mudLine } = useOverlap()
+  const { light, ownLine } = useOverlap()
 
   const asked = useLocalStorage('wempa-chart', {
     card: null as number | null,
@@ -70,7 +70,7 @@ export const useChart = createGlobalState(() => {
     passes: asked.value.passes,
     over: asked.value.over,
     illuminant: light.value,
-    mud_line: mudLine.value,
+    mud_line: ownLine.value,
   }))
 
   let turn = 0
