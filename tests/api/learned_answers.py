@@ -125,4 +125,4 @@ def answers() -> dict[str, str]:
     return found
 
 
-print(json.dumps(answers()))
+sys.stdout.write(json.dumps(answers()))
