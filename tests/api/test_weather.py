@@ -209,7 +209,7 @@ def test_only_this_machine_is_answered_and_files_with_a_hash_are_kept(workspace:
         ("/api/chart", {"inks": [1.0, 2]}),
         ("/api/match", {"target": {"ink_id": 1}, "exact": "yes"}),
         ("/api/match", {"target": {"ink_id": 1}, "exact": 1}),
-        ("/api/panels/edit", {"panel": {"name": "x"}, "do": "lay", "ink_id": True}),
+        ("/api/panels/held", {"panel": {"name": "x"}, "do": "lay", "ink_id": True}),
         ("/api/stash/changes", {"what": "x", "changes": [{"kind": "tool", "id": "1"}]}),
     ],
 )

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from wempa.optics.records import HashedOnce
 
+from .codes import Caution, NoteCode
 from .limits import DEFAULT_MUD_LINE, LEAST_PASSES, WHITE_CARD
 from .vocabulary import Formula, Illuminant, Known, Load, Look, Over, PadState, Surface, Tool, Treatment
 
@@ -204,7 +205,7 @@ class Job:
 class Note:
     """Something worth knowing, with a stable code and plain words."""
 
-    code: str
+    code: NoteCode | Caution
     text: str
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .codes import NoteCode as NoteCode
 from .tools import Tool as Tool
 from .treatments import Treatment as Treatment
 from .words import Word
@@ -298,8 +299,9 @@ class BandShape(Word):
 
 
 class PanelDo(Word):
-    """What one does to a panel's bands."""
+    """What one does to a panel: put all of it as it becomes, or change its bands."""
 
+    SET = "set"
     LAY = "lay"
     TAKE_OUT = "take_out"
     MOVE_BAND = "move_band"

@@ -293,6 +293,7 @@ def test_every_route_that_draws_searches_or_takes_files_is_marked(tmp_path: Path
         "POST /predict": "quick",
         "POST /chart": "quick",
         "POST /panels/picture": "quick",
+        "POST /panels/{item_id}/edit": "quick",
         "POST /match": "search",
         "GET /reserve": "search",
         "POST /log/learn": "search",

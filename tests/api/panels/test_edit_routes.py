@@ -31,10 +31,9 @@ def sunrise(demo: TestClient) -> dict[str, Any]:
 
 
 def edit(client: TestClient, panel: dict[str, Any], **asked: Any) -> dict[str, Any]:
-    answer = client.post("/api/panels/edit", json={"panel": panel, **asked})
+    answer = client.post("/api/panels/held?per_mm=1", json={"panel": panel, **asked})
     assert answer.status_code == 200, answer.text
-    found: dict[str, Any] = answer.json()
-    return found
+    return split(answer.content)[0]
 
 
 def inks(panel: dict[str, Any]) -> list[int]:
@@ -106,7 +105,7 @@ def test_a_boundary_moves_and_all_other_bands_stay_as_they_are(demo: TestClient,
     assert max(widths(demo, even)) - min(widths(demo, even)) < 4
 
 
-def test_nothing_is_stored_by_a_change(demo: TestClient, sunrise: dict[str, Any]) -> None:
+def test_nothing_is_stored_of_what_is_held(demo: TestClient, sunrise: dict[str, Any]) -> None:
     before = demo.get("/api/panels").json()
     edit(demo, sunrise, do="take_out", at=0)
     assert demo.get("/api/panels").json() == before
@@ -120,12 +119,13 @@ def test_nothing_is_stored_by_a_change(demo: TestClient, sunrise: dict[str, Any]
         ({"do": "bring_back", "at": 30}, "there is no band 31 on this panel"),
         ({"do": "move_boundary", "at": 6, "by": 1}, "there is no seam 7 on this panel"),
         ({"do": "juggle"}, "do"),
+        ({"do": "even_out", "pases": 3}, "'pases' is not a key"),
     ],
 )
 def test_what_makes_no_sense_is_one_sentence(
     demo: TestClient, sunrise: dict[str, Any], asked: dict[str, Any], says: str
 ) -> None:
-    answer = demo.post("/api/panels/edit", json={"panel": sunrise, **asked})
+    answer = demo.post("/api/panels/held", json={"panel": sunrise, **asked})
     assert answer.status_code == 422
     assert says in answer.json()["error"]
 
@@ -135,3 +135,39 @@ def test_a_new_panel_begins_with_the_first_inks_at_hand_and_has_a_name_of_its_ow
     assert inks(one) == inks(two) == [1, 2, 3]
     assert one["name"] != two["name"]
     assert two["name"].endswith("(2)")
+
+
+def test_one_request_changes_stores_and_paints(demo: TestClient) -> None:
+    stored = demo.get("/api/panels/open?panel=1").json()["panel"]
+    match = {"if-match": f'"{stored["revision"]}"'}
+    asked = {"do": "lay", "at": 1, "ink_id": 9, "what": "Take Tea Urn"}
+    head, pixels = split(demo.post("/api/panels/1/edit?per_mm=1", json=asked, headers=match).content)
+    assert (head["done"], head["picked"]) == (True, 1)
+    assert inks(head["desk"]["panel"]) == [*inks(stored)[:1], 9, *inks(stored)[2:]]
+    assert head["desk"]["panel"]["revision"] > stored["revision"]
+    now = demo.get("/api/panels/open?panel=1").json()
+    assert now == head["desk"]
+    body = {key: value for key, value in now["panel"].items() if key not in ("id", "revision")}
+    study, picture = split(demo.post("/api/panels/picture?per_mm=1", json=body).content)
+    assert (study, picture) == (head["study"], pixels)
+    assert demo.post("/api/undo").json()["what"] == f"Take Tea Urn ({stored['name']})"
+    # Somebody who has not seen that changes nothing.
+    assert demo.post("/api/panels/1/edit", json=asked, headers=match).status_code == 409
+    assert inks(demo.get("/api/panels/open?panel=1").json()["panel"]) == inks(stored)
+
+
+def test_all_of_a_panel_is_put_as_it_becomes_and_what_cannot_be_painted_is_not_stored(demo: TestClient) -> None:
+    stored = demo.get("/api/panels/open?panel=1").json()["panel"]
+    body = {key: value for key, value in stored.items() if key not in ("id", "revision")}
+    head, _ = split(demo.post("/api/panels/1/edit", json={"do": "set", "panel": {**body, "soft": 0.25}}).content)
+    assert head["desk"]["panel"]["soft"] == 0.25
+    for bad in ({"do": "set"}, {"do": "set", "panel": {**body, "width": 1}}, {"do": "take_out", "at": 29}):
+        assert demo.post("/api/panels/1/edit", json=bad).status_code == 422
+    assert demo.post("/api/panels/1/edit?per_mm=48", json={"do": "even_out"}).status_code == 422
+    assert demo.get("/api/panels/open?panel=1").json() == head["desk"]
+
+
+def test_what_cannot_be_done_leaves_the_panel_as_it_is(demo: TestClient) -> None:
+    before = demo.get("/api/panels/open?panel=1").json()
+    head, _ = split(demo.post("/api/panels/1/edit", json={"do": "move_band", "at": 0, "by": -1}).content)
+    assert (head["done"], head["desk"]) == (False, before)

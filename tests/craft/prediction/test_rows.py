@@ -142,7 +142,7 @@ def test_heat_closes_a_group_and_wet_on_it_counts_as_dry_with_a_note() -> None:
     assert steps[-1].notes[0].entry == 2
     first = resolved(laid("dye", Over.WET))[-1]
     assert "nothing below" in first.notes[0].text
-    assert [note.code for note in resolved(Treatment.BLOT)[-1].notes] == ["blot_dry"]
+    assert [note.code for note in resolved(Treatment.BLOT)[-1].notes] == ["nothing_wet"]
 
 
 def test_the_wet_look_is_of_the_open_group_and_heat_ends_it() -> None:
@@ -171,7 +171,9 @@ def test_earlier_steps_are_not_changed_by_later_entries() -> None:
     ],
 )
 def test_marks_that_may_stay_are_noted_with_their_reason(entry: LayDown, surface: Surface, says: str | None) -> None:
-    notes = {note.code: note.text for note in predict(Job(Card(Colour(hex="#f8f7f4"), surface), INKS, (entry,))).notes}
+    notes = {
+        str(note.code): note.text for note in predict(Job(Card(Colour(hex="#f8f7f4"), surface), INKS, (entry,))).notes
+    }
     assert (says in notes["marks_stay"]) if says else "marks_stay" not in notes
 
 
@@ -206,9 +208,9 @@ def test_a_note_names_its_ink_and_where_it_is_laid_more_than_once_its_layer() ->
         Treatment.BLOT,
     )
     named = tuple([(key, replace(ink, name="Boiler Blue")) for key, ink in INKS if key == "dye"])
-    found = {note.code: note.text for note in predict(Job(Card(Colour(hex="#f8f7f4")), named, stack)).notes}
+    found = {str(note.code): note.text for note in predict(Job(Card(Colour(hex="#f8f7f4")), named, stack)).notes}
     assert found["wet_on_dry"] == "Boiler Blue, layer 2: what is below has been dried, so it counts as laid over dry."
-    assert found["blot_dry"] == "Blot: nothing is wet here, so it takes nothing away."
+    assert found["nothing_wet"] == "Blot: nothing is wet here, so it takes nothing away."
 
 
 @settings(max_examples=200)

@@ -96,7 +96,7 @@ def test_the_wet_look_is_another_colour_with_the_same_verdict() -> None:
 
 
 def test_reasons_name_the_inks_and_the_light_lost() -> None:
-    reasons = {r.code: r.text for r in run().verdict.reasons}
+    reasons = {str(r.code): r.text for r in run().verdict.reasons}
     assert reasons["opposites"] == "Boiler Blue and Firebox Orange are opposites: each takes out what the other shows."
     assert reasons["chroma_lost"].endswith("of the brightness you would expect is gone.")
     # Figures of colour science are for the figures.

@@ -785,7 +785,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/panels/edit": {
+    "/api/panels/{item_id}/edit": {
         parameters: {
             query?: never;
             header?: never;
@@ -796,9 +796,29 @@ export interface paths {
         put?: never;
         /**
          * Edit Panel
-         * @description A panel after a change as one makes it at the table; it is not stored.
+         * @description Change a panel as one does at the table, store it, paint it: `PaintedPanel`, then the picture.
          */
-        post: operations["edit_panel_api_panels_edit_post"];
+        post: operations["edit_panel_api_panels__item_id__edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold Panel
+         * @description A panel as it is dragged, changed and painted, not stored: `PaintedPanel`, then the picture.
+         */
+        post: operations["hold_panel_api_panels_held_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -817,8 +837,6 @@ export interface paths {
         /**
          * Paint
          * @description A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture.
-         *
-         *     `box` is the part that is shown: left, top, right, bottom in mm, with commas.
          */
         post: operations["paint_api_panels_picture_post"];
         delete?: never;
@@ -3187,17 +3205,6 @@ export interface components {
          */
         Edge: "cut" | "torn";
         /**
-         * EditedPanel
-         * @description A panel after a change; the same as before where it cannot be.
-         */
-        EditedPanel: {
-            panel: components["schemas"]["PanelItem"];
-            /** Picked */
-            picked: number | null;
-            /** Done */
-            done: boolean;
-        };
-        /**
          * Emission
          * @description How a fluorescent ink glows: `peak` and `width` in nm, `energy` 0–0.95.
          */
@@ -3596,6 +3603,35 @@ export interface components {
          * @enum {string}
          */
         HandSide: "right" | "left";
+        /**
+         * HeldPanel
+         * @description A change of a panel that is being dragged.
+         */
+        HeldPanel: {
+            do: components["schemas"]["PanelDo"];
+            panel: components["schemas"]["PanelItem"];
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /** To */
+            to?: number | null;
+            /** By */
+            by?: number | null;
+            /** Ink Id */
+            ink_id?: number | null;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
         /**
          * Illuminant
          * @description Viewing light: daylight, horizon daylight, warm room lamp, LED.
@@ -4575,6 +4611,19 @@ export interface components {
          */
         Page: "a4" | "letter";
         /**
+         * PaintedPanel
+         * @description A panel after a change, and what it shows; before its picture, rows of red, green and blue.
+         */
+        PaintedPanel: {
+            panel: components["schemas"]["PanelItem"];
+            desk: components["schemas"]["PanelDesk"] | null;
+            /** Picked */
+            picked: number | null;
+            /** Done */
+            done: boolean;
+            study: components["schemas"]["StudyOut"];
+        };
+        /**
          * PairingOut
          * @description Whether Wempa can be reached from the network, where, by whom, and which code pairs now.
          */
@@ -4606,17 +4655,17 @@ export interface components {
         };
         /**
          * PanelDo
-         * @description What one does to a panel's bands.
+         * @description What one does to a panel: put all of it as it becomes, or change its bands.
          * @enum {string}
          */
-        PanelDo: "lay" | "take_out" | "move_band" | "bring_back" | "even_out" | "move_boundary";
+        PanelDo: "set" | "lay" | "take_out" | "move_band" | "bring_back" | "even_out" | "move_boundary";
         /**
          * PanelEdit
-         * @description A change of a panel as one makes it at the table; the panel comes back, not stored.
+         * @description A change of a panel as one makes it at the table.
          */
         PanelEdit: {
-            panel: components["schemas"]["PanelItem"];
             do: components["schemas"]["PanelDo"];
+            panel?: components["schemas"]["PanelItem"] | null;
             /**
              * At
              * @default 0
@@ -4633,6 +4682,11 @@ export interface components {
              * @default false
              */
             more: boolean;
+            /**
+             * What
+             * @default
+             */
+            what: string;
         };
         /**
          * PanelItem
@@ -11658,11 +11712,19 @@ export interface operations {
             };
         };
     };
-    edit_panel_api_panels_edit_post: {
+    edit_panel_api_panels__item_id__edit_post: {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
+            query?: {
+                per_mm?: number;
+                wet?: boolean;
+                box?: string | null;
+            };
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                item_id: number;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -11677,7 +11739,127 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditedPanel"];
+                    "application/octet-stream": unknown;
+                    "application/json": components["schemas"]["PaintedPanel"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hold_panel_api_panels_held_post: {
+        parameters: {
+            query?: {
+                per_mm?: number;
+                wet?: boolean;
+                box?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldPanel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                    "application/json": components["schemas"]["PaintedPanel"];
                 };
             };
             /** @description The Host cannot be read, or is none that this service answers to. */

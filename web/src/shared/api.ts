@@ -63,7 +63,8 @@ export type Target = Schemas['TargetIn']
 export type Reserve = Schemas['ReserveOut']
 export type PanelItem = Schemas['PanelItem']
 export type Panel = Schemas['PanelOut']
-export type PanelEdit = Pick<Schemas['PanelEdit'], 'do' | 'panel'> & Partial<Schemas['PanelEdit']>
+export type PaintedPanel = Schemas['PaintedPanel']
+export type PanelEdit = Pick<Schemas['PanelEdit'], 'do'> & Partial<Schemas['PanelEdit']>
 export type PanelDesk = Schemas['PanelDesk']
 export type PanelSummary = Schemas['PanelSummary']
 export type PanelBand = Schemas['BandIn']
@@ -169,8 +170,8 @@ export async function sendFile<T>(path: string, file: Blob | string): Promise<T>
 }
 
 /** Head and what follows it of an answer in bytes. */
-export async function framed<T>(path: string, body: unknown): Promise<{ head: T; bytes: Uint8Array }> {
-  const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }
+export async function framed<T>(path: string, body: unknown, headers: Record<string, string> = {}): Promise<{ head: T; bytes: Uint8Array }> {
+  const init = { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) }
   const bytes = new Uint8Array(await (await fetched(path, init)).arrayBuffer())
   const length = new DataView(bytes.buffer).getUint32(0, true)
   return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }

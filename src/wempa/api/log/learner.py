@@ -17,6 +17,7 @@ from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
 from wempa.api.taught import card_mark, ink_mark, standing_lessons
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import WempaError
 from wempa.craft.job import used_inks
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
@@ -189,7 +190,7 @@ class Learner:
             fit_before=round(fit.before[0], 2),
             fit_after=round(fit.after[0], 2),
             off=list({each.swatch_id: each for each in off}.values()),
-            notes=coded([note for note in notes_of(fit, names) if note.code != "strange"]),
+            notes=coded([note for note in notes_of(fit, names) if note.code is not NoteCode.STRANGE]),
             left_out=out,
         )
         fit = _less_sure(fit, set(since), shelf.table)

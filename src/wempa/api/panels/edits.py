@@ -3,26 +3,40 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
-from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.panels.edits import moved_widths, seam_to_drop
 from wempa.craft.vocabulary import PanelDo
 from wempa.formats.panels.plan import BandIn, PanelItem
 
 from .making import MadePanel
-from .models import EditedPanel, PanelEdit
+from .models import PanelEdit
 
 
-def edited(edit: PanelEdit, made: Callable[[PanelItem], MadePanel]) -> EditedPanel:
-    """The panel after a change, not stored; `made` plans a panel, for where its bands lie now.
+@dataclass(frozen=True, slots=True)
+class EditedPanel:
+    """A panel after a change; the same as before where it cannot be."""
+
+    panel: PanelItem
+    picked: int | None
+    """The band to go on with."""
+    done: bool
+
+
+def edited(edit: PanelEdit, plan: PanelItem, made: Callable[[PanelItem], MadePanel]) -> EditedPanel:
+    """A panel after a change, not stored; `made` plans a panel, for where its bands lie now.
 
     Raises
     ------
     JobError
         The band, seam or ink is not there, or the panel cannot be planned.
     """
-    plan, bands, at = edit.panel, list(edit.panel.bands), edit.at
+    if edit.do is PanelDo.SET:
+        if edit.panel is None:
+            raise JobError("putting a panel as it becomes gives all of it", ("panel",))
+        return EditedPanel(edit.panel, None, True)
+    bands, at = list(plan.bands), edit.at
     if edit.do is PanelDo.LAY:
         if edit.ink_id is None:
             raise JobError("laying an ink names it", ("ink_id",))
@@ -35,7 +49,7 @@ def edited(edit: PanelEdit, made: Callable[[PanelItem], MadePanel]) -> EditedPan
         plain = [seam.model_copy(update={"overlap": None, "feather": None, "soft": None}) for seam in plan.seams]
         return _with(plan.model_copy(update={"seams": plain}), even, None)
     if edit.do is PanelDo.MOVE_BOUNDARY:
-        return _boundary(edit, made(plan))
+        return _boundary(edit, plan, made(plan))
     if at >= len(bands):
         raise JobError(f"there is no band {at + 1} on this panel", ("at",))
     if edit.do is PanelDo.TAKE_OUT:
@@ -51,14 +65,14 @@ def edited(edit: PanelEdit, made: Callable[[PanelItem], MadePanel]) -> EditedPan
     return _with(plan, bands, to)
 
 
-def _boundary(edit: PanelEdit, made: MadePanel) -> EditedPanel:
+def _boundary(edit: PanelEdit, plan: PanelItem, made: MadePanel) -> EditedPanel:
     """The boundary after a band moved; widths are shares from then on, so that all others stay as they are."""
-    plan, found = edit.panel, made.study()
+    found = made.study()
     if edit.at >= len(found.seams):
         raise JobError(f"there is no seam {edit.at + 1} on this panel", ("at",))
     seam = found.seams[edit.at]
     by = (edit.by or 0.0) if edit.to is None else edit.to - (seam.begin + seam.end) / 2
-    reach = found.panel.reach(constants.values(made.job.constants))
+    reach = found.panel.reach(made.table)
     grows = [
         0.0 if joint.overlap is not None or joint.gap or plan.count_between else soft
         for joint, soft in zip(found.panel.joints(), reach, strict=True)

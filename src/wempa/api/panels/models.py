@@ -236,10 +236,11 @@ class BesidePanel(BaseModel):
 
 
 class PanelEdit(Strict):
-    """A change of a panel as one makes it at the table; the panel comes back, not stored."""
+    """A change of a panel as one makes it at the table."""
 
-    panel: PanelItem
     do: PanelDo
+    panel: PanelItem | None = None
+    """What is changed; the stored one if not given. Of `set`: all of it as it becomes."""
     at: Annotated[Whole, Field(ge=0, le=MAX_BANDS)] = 0
     """Place of the band, or of the seam of a boundary."""
     to: Number | None = None
@@ -250,12 +251,24 @@ class PanelEdit(Strict):
     """Of an ink that is laid."""
     more: Switch = False
     """Whether it is laid as one more band, and not in place of one."""
+    what: Annotated[str, Field(max_length=200)] = ""
+    """What was done, for undo."""
 
 
-class EditedPanel(BaseModel):
-    """A panel after a change; the same as before where it cannot be."""
+class HeldPanel(PanelEdit):
+    """A change of a panel that is being dragged."""
 
     panel: PanelItem
+
+
+class PaintedPanel(BaseModel):
+    """A panel after a change, and what it shows; before its picture, rows of red, green and blue."""
+
+    panel: PanelItem
+    desk: PanelDesk | None
+    """As it is stored now; null where it is only held."""
     picked: int | None
     """The band to go on with."""
     done: bool
+    """Whether there was anything to change."""
+    study: StudyOut

@@ -7,11 +7,13 @@ from typing import Annotated, Any, Literal
 
 from fastapi import Header, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
+from pydantic import Field
 
 from wempa.api import held
 from wempa.api.heavy.lanes import Way, heavy
 from wempa.api.held import Held
 from wempa.api.items import first_readable, free_name, store_copy, with_what_it_needs
+from wempa.api.models import Strict
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import Framed, api_router, download, framed, nothing, revision_of, sent_as, written
@@ -36,11 +38,12 @@ from wempa.formats.panels.svg_path import outlines
 from wempa.formats.stash.palette import read_palette
 from wempa.optics import colorimetry as cm
 
-from .edits import edited
+from .edits import EditedPanel, edited
 from .models import (
     BesidePanel,
-    EditedPanel,
+    HeldPanel,
     LeftOut,
+    PaintedPanel,
     PanelDesk,
     PanelEdit,
     PanelOf,
@@ -73,11 +76,15 @@ def _read(services: Services, item_id: int) -> PanelItem:
 
 
 def _desk(services: Services, stored: Held[PanelItem], status: int = 200) -> Response:
+    return written(_desk_of(services, stored), status)
+
+
+def _desk_of(services: Services, stored: Held[PanelItem]) -> PanelDesk:
     can_undo, can_redo = services.workspace.can_step()
     # With as many seams as there are, so that each can be changed.
     plan = stored.item.with_seams()
     out = PanelOut.model_construct(**dict(plan), id=stored.id, revision=stored.revision)
-    return written(PanelDesk(panel=out, can_undo=can_undo, can_redo=can_redo), status)
+    return PanelDesk.model_construct(panel=out, can_undo=can_undo, can_redo=can_redo)
 
 
 @router.post("/panels", status_code=201, response_model=PanelDesk)
@@ -197,35 +204,70 @@ def small_picture(services: ServicesNow, item_id: int, high: Annotated[int, Quer
     )
 
 
-@router.post("/panels/edit")
-def edit_panel(services: ServicesNow, body: PanelEdit) -> EditedPanel:
-    """A panel after a change as one makes it at the table; it is not stored."""
-    return edited(body, services.panels.made)
+class View(Strict):
+    """How a panel is painted for the screen, in an address."""
+
+    per_mm: Annotated[float, Field(gt=0, le=48)] = 4.0
+    wet: bool = False
+    box: Annotated[str | None, Field(max_length=80)] = None
+    """The part that is shown: left, top, right, bottom in mm, with commas."""
+
+
+@router.post("/panels/{item_id}/edit", response_class=Response, responses=sent_as(Framed, PaintedPanel))
+@heavy(Way.QUICK)
+def edit_panel(
+    services: ServicesNow,
+    item_id: int,
+    body: PanelEdit,
+    view: Annotated[View, Query()],
+    if_match: Annotated[str | None, Header()] = None,
+) -> Response:
+    """Change a panel as one does at the table, store it, paint it: `PaintedPanel`, then the picture."""
+    stored, read = held.read(services.workspace, PanelItem, item_id), revision_of(if_match)
+    after = edited(body, stored.item if body.panel is None else body.panel, services.panels.made)
+    # What cannot be painted is not stored.
+    study, pixels = _painted(services, after.panel, view)
+    if after.done:
+        what = f"{body.what or 'Change'} ({after.panel.name})"[:200]
+        # Made from what was read just now, so nothing that came between is written over.
+        revision = stored.revision if read is None else read
+        stored = held.write(services.workspace, after.panel, over=item_id, revision=revision, what=what)
+    return framed(_after(after, study, _desk_of(services, stored)), pixels)
+
+
+@router.post("/panels/held", response_class=Response, responses=sent_as(Framed, PaintedPanel))
+@heavy(Way.QUICK)
+def hold_panel(services: ServicesNow, body: HeldPanel, view: Annotated[View, Query()]) -> Response:
+    """A panel as it is dragged, changed and painted, not stored: `PaintedPanel`, then the picture."""
+    after = edited(body, body.panel, services.panels.made)
+    study, pixels = _painted(services, after.panel, view)
+    return framed(_after(after, study, None), pixels)
+
+
+def _after(after: EditedPanel, study: StudyOut, desk: PanelDesk | None) -> PaintedPanel:
+    return PaintedPanel.model_construct(panel=after.panel, desk=desk, picked=after.picked, done=after.done, study=study)
 
 
 @router.post("/panels/picture", response_class=Response, responses=sent_as(Framed, StudyOut))
 @heavy(Way.QUICK)
-def paint(
-    services: ServicesNow,
-    body: PanelItem,
-    per_mm: Annotated[float, Query(gt=0, le=48)] = 4.0,
-    wet: bool = False,
-    box: Annotated[str | None, Query(max_length=80)] = None,
-) -> Response:
-    """A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture.
+def paint(services: ServicesNow, body: PanelItem, view: Annotated[View, Query()]) -> Response:
+    """A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture."""
+    return framed(*_painted(services, body, view))
 
-    `box` is the part that is shown: left, top, right, bottom in mm, with commas.
-    """
-    made = services.panels.made(body)
-    if not body.bands:
-        return framed(study_out(made, None, 0, 0))
+
+def _painted(services: Services, plan: PanelItem, view: View) -> tuple[StudyOut, bytes]:
+    """All that is told of a panel, and its picture, rows of red, green and blue."""
+    made = services.panels.made(plan)
+    if not plan.bands:
+        return study_out(made, None, 0, 0), b""
     found = made.study()
-    part = _box(box, made.panel)
-    if (part[2] - part[0]) * (part[3] - part[1]) * per_mm**2 > _SCREEN_PIXELS:
+    part = _box(view.box, made.panel)
+    if (part[2] - part[0]) * (part[3] - part[1]) * view.per_mm**2 > _SCREEN_PIXELS:
         raise JobError("this is more than a screen shows; look at a smaller part", ("box",))
     bare = replace(made.job, stash=Stash())
-    pixels = picture(bare, made.panel, found.placed, found.work.order, per_mm, wet=wet, box=part, seen=found.line)
-    return framed(study_out(made, found, *pixels.shape[:2]), pixels.tobytes())
+    order, per_mm = found.work.order, view.per_mm
+    pixels = picture(bare, made.panel, found.placed, order, per_mm, wet=view.wet, box=part, seen=found.line)
+    return study_out(made, found, *pixels.shape[:2]), pixels.tobytes()
 
 
 @router.get("/panels/{item_id}/fixes")

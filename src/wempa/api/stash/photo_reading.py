@@ -11,6 +11,7 @@ import numpy as np
 
 from wempa.api import held
 from wempa.api.held import Held
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.naming import describe
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour, Note
@@ -72,7 +73,7 @@ def _gave_way(gone: tuple[str, ...]) -> list[Note]:
     text = (
         f"Wempa keeps {MAX_PHOTOS} photos; of those that no swatch was read off the oldest gave way: {', '.join(days)}."
     )
-    return [Note("photo_gone", text)]
+    return [Note(NoteCode.PHOTO_GONE, text)]
 
 
 def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[str, float]) -> ReadOut:

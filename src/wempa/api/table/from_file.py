@@ -8,6 +8,7 @@ from datetime import date
 from wempa.api.kept import Kept
 from wempa.api.panels.making import made_of
 from wempa.api.panels.planned import shelf_of_file
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.job import Note
 from wempa.craft.table.evening import Habits, Piece
@@ -46,7 +47,7 @@ def plan_file(data: bytes, seconds: float = SECONDS) -> TablePlan:
                 elif isinstance(read, OverlapItem) and read.stack:
                     pieces.append(overlap_piece(read, shelf))
                 else:
-                    notes.append(Note("nothing_on_it", f"{filed.name} has no ink on it yet and is left out."))
+                    notes.append(Note(NoteCode.NOTHING_ON_IT, f"{filed.name} has no ink on it yet and is left out."))
             except WempaError as error:
                 raise JobError(error.message, (key, n, *error.place)) from error
     if not pieces:

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import exp, log
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.naming import compare
 from wempa.craft.constants import TABLE
 from wempa.craft.job import Ink, Note
@@ -188,22 +189,22 @@ def notes_of(fit: Fit, names: Sequence[str]) -> list[Note]:
     found = []
     if fit.few:
         text = f"Too few to learn from: at least {FEWEST} different swatches are needed. Nothing was changed."
-        found.append(Note("too_few", text))
+        found.append(Note(NoteCode.TOO_FEW, text))
     for one, other in fit.contrary:
         text = (
             f"{names[one]} and {names[other]} were laid alike and look quite different: "
             "look at both again, one may be another ink or another hand."
         )
-        found.append(Note("contrary", text))
+        found.append(Note(NoteCode.CONTRARY, text))
     for n in fit.strange:
         text = (
             f"{names[n]} does not fit with the others and counts little: was it another ink, another load, "
             "or a photo in other light?"
         )
-        found.append(Note("strange", text))
+        found.append(Note(NoteCode.STRANGE, text))
     if not fit.adopted and not fit.few:
         text = "Swatches that were left out are predicted no better by what the others taught, so nothing is changed."
-        found.append(Note("not_better", text))
+        found.append(Note(NoteCode.NOT_BETTER, text))
     return found
 
 

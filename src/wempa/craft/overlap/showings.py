@@ -9,6 +9,7 @@ from itertools import combinations
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import compare
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Note, Stash
@@ -156,7 +157,7 @@ def parted_by_light(job: Job, views: Sequence[UnderLight]) -> tuple[Note, ...]:
             lamp = views[apart.index(max(apart))].illuminant
             pair, far = f"{names[one]} and {names[other]}", f"{max(apart):.1f} ΔE00"
             text = f"{pair} match by day, but not under {lamp.phrase} ({far})."
-            notes.append(Note("parted_by_light", text))
+            notes.append(Note(NoteCode.PARTED_BY_LIGHT, text))
     return tuple(notes)
 
 

@@ -15,6 +15,7 @@ from functools import lru_cache
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.job import Job, LayDown, Note
 from wempa.craft.vocabulary import BandShape, Layout
@@ -116,11 +117,13 @@ def settled(
         what = "are opposites" if apart >= table["seam.opposite"] else "go muddy together"
         if muddy * short <= table["seam.mud_seen"]:
             seams[k] = replace(seams[k], overlap=short)
-            why[k] = Note("short_seam", f"{both} {what}: they meet over {short:.0f} mm only, which keeps both clear.")
+            why[k] = Note(
+                NoteCode.SHORT_SEAM, f"{both} {what}: they meet over {short:.0f} mm only, which keeps both clear."
+            )
         else:
             gap = table["panel.gap"]
             seams[k] = replace(seams[k], gap=gap)
-            why[k] = Note("bare_gap", f"{both} {what}: {gap:g} mm of bare card between them keeps both clear.")
+            why[k] = Note(NoteCode.BARE_GAP, f"{both} {what}: {gap:g} mm of bare card between them keeps both clear.")
     return replace(panel, seams=tuple(seams)), tuple(why)
 
 

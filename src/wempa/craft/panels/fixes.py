@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_BANDS, MAX_INKS
@@ -24,7 +25,8 @@ from .panel import Panel, name_of
 from .study import SeamSeen, Study, study
 
 # What is told of a seam and makes it worse: rows `worry.*`.
-_TOLD = ("muddy", "swamped", "no_new_colour", "hard_line")
+_TOLD = (NoteCode.MUDDY, NoteCode.SWAMPED, NoteCode.NO_NEW_COLOUR, NoteCode.HARD_LINE)
+_LOST = (NoteCode.TOO_NARROW, NoteCode.READS_AS_ONE, NoteCode.NOT_ITSELF)
 _MOST = 6
 
 
@@ -87,13 +89,14 @@ def _seam_badness(job: Job, seam: SeamSeen) -> float:
     """How bad a seam is: its mud and over how far it goes, an ink that is lost, a line that stays."""
     table = constants.values(job.constants)
     hard = table["seam.hard"]
-    worse = 3 * (min(seam.hardest, 5 * hard) - hard) if any(flag.code == "hard_line" for flag in seam.flags) else 0.0
+    lined = any(flag.code is NoteCode.HARD_LINE for flag in seam.flags)
+    worse = 3 * (min(seam.hardest, 5 * hard) - hard) if lined else 0.0
     told = sum(table[f"worry.{flag.code}"] for flag in seam.flags if flag.code in _TOLD)
     return seam.mud + table["worry.muddy_mm"] * min(seam.muddy_mm, 20) + told + worse
 
 
 def _badness(job: Job, found: Study) -> float:
-    lost = sum(flag.code in ("too_narrow", "reads_as_one", "not_itself") for band in found.bands for flag in band.flags)
+    lost = sum(flag.code in _LOST for band in found.bands for flag in band.flags)
     return (
         sum(_seam_badness(job, seam) for seam in found.seams)
         + lost * constants.values(job.constants)["worry.lost_band"]

@@ -9,6 +9,7 @@ from itertools import combinations
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.distinct import told_apart
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Job, Note
@@ -167,17 +168,24 @@ def _bands(
         name, flags = name_of(job, panel, k), []
         if k in twins:
             text = f"{name} and {name_of(job, panel, twins[k])} read as one colour."
-            flags.append(Note("reads_as_one", text))
+            flags.append(Note(NoteCode.READS_AS_ONE, text))
         if end - begin < table["panel.least_band"]:
             flags.append(
-                Note("too_narrow", f"{name} shows over {end - begin:.1f} mm only: too narrow to be seen as itself.")
+                Note(
+                    NoteCode.TOO_NARROW,
+                    f"{name} shows over {end - begin:.1f} mm only: too narrow to be seen as itself.",
+                )
             )
         elif _away(own[k], seen, begin, end) > table["verdict.same"]:
             now = describe(middles[k].tolist())
-            flags.append(Note("not_itself", f"{name} no longer shows as itself: what lies over it makes it {now}."))
+            flags.append(
+                Note(NoteCode.NOT_ITSELF, f"{name} no longer shows as itself: what lies over it makes it {now}.")
+            )
         if widened[k]:
             more = round(100 * (table["panel.pale_wider"] - 1))
-            flags.append(Note("widened", f"{name} is {more} % wider: darker neighbours easily swallow a pale ink."))
+            flags.append(
+                Note(NoteCode.WIDENED, f"{name} is {more} % wider: darker neighbours easily swallow a pale ink.")
+            )
         found.append(BandSeen(middles[k], begin, end, widened[k], twins.get(k), tuple(flags)))
     return tuple(found)
 
@@ -212,7 +220,7 @@ def _seams(
         if joint.overlap:
             there = np.any([seen.between(*piece) for piece in _pieces(placed, joint.first, joint.last)], axis=0)
             # An ink that shows as itself elsewhere on the panel is not swamped by what is beside it.
-            shown = not any(flag.code == "not_itself" for k in (i, j) for flag in bands[k].flags)
+            shown = not any(flag.code is NoteCode.NOT_ITSELF for k in (i, j) for flag in bands[k].flags)
             kind = KINDS[int((seen.unswamped if shown else seen.kind)[middle])]
             mud = float(seen.mud[there].max(initial=0.0))
             muddy = sum(seen.muddy_mm(*piece, job.mud_line) for piece in _pieces(placed, joint.first, joint.last))
@@ -235,7 +243,7 @@ def _seams(
         flags = _flags(job, panel, one, joint.overlap, names, table) if panel.blends else ()
         if reason is not None:
             # What was chosen for the colours' sake is no fault.
-            flags = tuple([flag for flag in flags if flag.code not in ("hard_line", "muddy")])
+            flags = tuple([flag for flag in flags if flag.code not in (NoteCode.HARD_LINE, NoteCode.MUDDY)])
         found.append(replace(one, flags=flags))
     return tuple(found)
 
@@ -271,13 +279,15 @@ def _flags(
 ) -> tuple[Note, ...]:
     both, flags = f"{names[0]} and {names[1]}", []
     if seam.mud >= job.mud_line and seam.muddy_mm > table["seam.mud_seen"]:
-        flags.append(Note("muddy", f"{both} go muddy over {seam.muddy_mm:.0f} mm: {describe(seam.lab.tolist())}."))
+        flags.append(
+            Note(NoteCode.MUDDY, f"{both} go muddy over {seam.muddy_mm:.0f} mm: {describe(seam.lab.tolist())}.")
+        )
     elif seam.kind is VerdictKind.SWAMPED:
         ends = cm.delta_e(seam.along[[0, -1]], seam.lab)
         over, under = names if ends[0] < ends[1] else names[::-1]
-        flags.append(Note("swamped", f"{over} takes over where it meets {under}; the blend is short."))
+        flags.append(Note(NoteCode.SWAMPED, f"{over} takes over where it meets {under}; the blend is short."))
     elif seam.kind is VerdictKind.NO_NEW_COLOUR and overlap:
-        flags.append(Note("no_new_colour", f"{both} make no third colour where they meet."))
+        flags.append(Note(NoteCode.NO_NEW_COLOUR, f"{both} make no third colour where they meet."))
     # Stripes that were asked for are no fault, nor is bare card between two.
     asked = panel.soft == 0 and panel.seams[seam.pair[0]].soft is None
     bare = panel.seams[seam.pair[0]].gap > 0
@@ -289,7 +299,7 @@ def _flags(
 def _hard(seam: SeamSeen, names: tuple[str, str]) -> Note:
     paler = names[int(seam.along[-1][0] > seam.along[0][0])]
     both = f"between {names[0]} and {names[1]}"
-    return Note("hard_line", f"You may see a line {both}: go over it once more, lightly, with {paler}.")
+    return Note(NoteCode.HARD_LINE, f"You may see a line {both}: go over it once more, lightly, with {paler}.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,6 +13,7 @@ from functools import lru_cache
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Note
 from wempa.craft.prediction.amounts import offered
@@ -188,7 +189,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
             dries_in = max(dry_minutes(job, panel, k, bench) for k in order)
             clock += dries_in
             text = f"Let it dry for {_span(max(dries_in, 1 / 60))} before it is rolled again from the other side."
-            notes.append(Note("dry_between_rolls", text))
+            notes.append(Note(NoteCode.DRY_BETWEEN_ROLLS, text))
     return Work(order, reason, tuple(steps), clock, tuple(dict.fromkeys(notes)))
 
 
@@ -216,7 +217,7 @@ def _open_long_enough(
     names = [name_of(job, panel, k) for k in pair]
     name = name_of(job, panel, soonest)
     text = f"{name} stays open for about {_span(stays / 60)}: work it with {names[names[0] == name]} in {parts} parts."
-    return [Note("in_parts", text)]
+    return [Note(NoteCode.IN_PARTS, text)]
 
 
 def passes_needed(panel: Panel, placed: Placed, k: int, table: Mapping[str, float]) -> float:
@@ -294,11 +295,13 @@ def _marks(job: Job, panel: Panel, placed: Placed, k: int, tool: Tool) -> list[N
     if tool.swept and room < width:
         found.append(
             Note(
-                "no_room",
+                NoteCode.NO_ROOM,
                 f"{name} has {room:.0f} mm with its overlaps and the {tool} is about {width:.0f} mm wide: there is no "
                 f"room to work marks out, so take a smaller one and a lighter hand.",
             )
         )
     elif lay.load is Load.JUICY and tool.swept:
-        found.append(Note("streaks", f"{name} is juicy: its first touch may stay as a mark. Begin on scrap, or blot."))
+        found.append(
+            Note(NoteCode.STREAKS, f"{name} is juicy: its first touch may stay as a mark. Begin on scrap, or blot.")
+        )
     return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from wempa.craft.codes import Caution, NoteCode
 from wempa.craft.job import Entry, Job, Note
 from wempa.craft.vocabulary import Load, Over, Tool, Treatment
 
@@ -21,18 +22,18 @@ def streak_note(stack: Sequence[Entry], ground: Ground, table: Mapping[str, floa
         mark = entry.tool.row.mark
         if entry.load is Load.JUICY:
             return StackNote(
-                "marks_stay", index, f"a juicy load may leave {mark}: blot it first and begin off the card."
+                NoteCode.MARKS_STAY, index, f"a juicy load may leave {mark}: blot it first and begin off the card."
             )
         if ground.absorbency <= table["marks.sealed"] and entry.passes >= table["marks.many_passes"]:
             return StackNote(
-                "marks_stay", index, f"this card is sealed: many passes lift ink again, and {mark} may stay."
+                NoteCode.MARKS_STAY, index, f"this card is sealed: many passes lift ink again, and {mark} may stay."
             )
         if (
             ground.absorbency >= table["marks.thirsty"]
             and entry.load is Load.NORMAL
             and entry.passes <= table["marks.few_passes"]
         ):
-            return StackNote("marks_stay", index, f"this card grabs ink: tap off first, or {mark} may stay.")
+            return StackNote(NoteCode.MARKS_STAY, index, f"this card grabs ink: tap off first, or {mark} may stay.")
     return None
 
 
@@ -54,10 +55,14 @@ def notes_on(
     notes += [_named(job, note) for note in told]
     done = {entry for entry in job.stack if isinstance(entry, Treatment)}
     if done:
-        notes += [Note(f"caution_{each}", each.row.caution) for each in Treatment if each in done and each.row.caution]
+        notes += [
+            Note(Caution(f"caution_{each}"), each.row.caution)
+            for each in Treatment
+            if each in done and each.row.caution
+        ]
     if not look.in_screen_gamut:
         notes.append(
-            Note("outside_screen", "It is more brilliant than a screen can show; the nearest it can is shown.")
+            Note(NoteCode.OUTSIDE_SCREEN, "It is more brilliant than a screen can show; the nearest it can is shown.")
         )
     if radius > table["margin.wide"]:
         by_hand = max(hands.values(), default=0.0) > max([ink.dose_doubt for ink in bench.inks], default=0.0)
@@ -66,7 +71,7 @@ def notes_on(
             if by_hand
             else "The inks are known too roughly for a close prediction: swatch them first."
         )
-        notes.append(Note("wide_margin", text))
+        notes.append(Note(NoteCode.WIDE_MARGIN, text))
     return tuple(notes)
 
 
@@ -88,7 +93,7 @@ def _dried_by_then(job: Job, final: Resolved, table: Mapping[str, float]) -> lis
             assert not isinstance(first, Treatment)
             name = " and ".join([inks[key].name or key for key, _ in first.parts])
             text = f"{name} is dry after about {seconds:.0f} seconds: do a small spot at a time, or let it dry first."
-            found.append(StackNote("dries_too_soon", at, text))
+            found.append(StackNote(NoteCode.DRIES_TOO_SOON, at, text))
     return found
 
 

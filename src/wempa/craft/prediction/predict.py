@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.job import Job, Note, used_inks
 from wempa.craft.vocabulary import Look, VerdictKind
 from wempa.optics import colorimetry as cm
@@ -133,10 +134,12 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
 
 _Area = list[tuple[float, int]]
 """Places that an area is made of: their shares, and where they stand in the batch."""
-_IN_PATCHES = Note("in_patches", "It lies in patches, so the inks show beside one another as well as over one another.")
+_IN_PATCHES = Note(
+    NoteCode.IN_PATCHES, "It lies in patches, so the inks show beside one another as well as over one another."
+)
 
 _WHERE_THEY_MEET = Note(
-    "in_patches", "That is where all of it meets; it lies in patches, and elsewhere inks show alone."
+    NoteCode.IN_PATCHES, "That is where all of it meets; it lies in patches, and elsewhere inks show alone."
 )
 
 

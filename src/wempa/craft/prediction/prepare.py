@@ -14,6 +14,7 @@ from threading import Lock
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.constants import FORMULA_COLUMNS, SURFACE_COLUMNS, Overrides
 from wempa.craft.errors import ConstantError, JobError
 from wempa.craft.job import Card, Colour, Ink, Job, Note
@@ -75,7 +76,7 @@ def _edge_note(name: str, colour: Colour, miss: float) -> tuple[Note, ...]:
     if miss <= _MET and colour.hex not in ("#ffffff", "#000000"):
         return ()
     text = f"{name} is brighter or deeper than ink on card can be; the nearest that can be is used."
-    return (Note("beyond_surface_colours", text),)
+    return (Note(NoteCode.BEYOND_SURFACE_COLOURS, text),)
 
 
 def _as_surface(what: str, measured: Floats, notes: tuple[Note, ...]) -> tuple[Floats, tuple[Note, ...]]:
@@ -83,7 +84,7 @@ def _as_surface(what: str, measured: Floats, notes: tuple[Note, ...]) -> tuple[F
     if measured.max() <= 1:
         return measured, notes
     text = f"{what} gives back more light than falls on it in some bands; without a glow it counts as white there."
-    return np.minimum(measured, 1.0), (*notes, Note("more_than_all", text))
+    return np.minimum(measured, 1.0), (*notes, Note(NoteCode.MORE_THAN_ALL, text))
 
 
 def _own(prefix: str, columns: tuple[str, ...], table: Mapping[str, float], own: Overrides) -> dict[str, float]:
@@ -337,10 +338,10 @@ def _from_swatch(
             f"{name}: this colour is {much} too {side} for {given.formula.said} on its card; the nearest possible is "
             "used."
         )
-        notes.append(Note("impossible_swatch", text))
+        notes.append(Note(NoteCode.IMPOSSIBLE_SWATCH, text))
 
     if given.pad in _PAD_SAID:
-        notes.append(Note("pad", _PAD_SAID[given.pad].format(name)))
+        notes.append(Note(NoteCode.PAD, _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
     offer, amount, cover, patch = reference(given.swatch.made_with, lies_on.ground, habit, table)
     amount /= own["lays"]

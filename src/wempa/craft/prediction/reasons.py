@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import family_of
 from wempa.craft.colour.naming import describe
@@ -65,7 +66,7 @@ def explain(
     names = [inks[key].name or key for key in bench.keys]
     reasons: list[Note] = []
     if not names:
-        return (Note("bare", "The bare card."),)
+        return (Note(NoteCode.BARE, "The bare card."),)
     several = len(names) > 1
     below = [name for name, ground in zip(names, found.grounds, strict=False) if ground]
     shown = [name for name in names if name not in below] or names
@@ -73,12 +74,12 @@ def explain(
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > table["reasons.lost"]:
         opposites = found.promise is not None and float(found.promise.opposed) > table["reasons.opposed"]
         reasons += _what_is_lost(row, bench, names, opposites, table)
-        reasons.append(Note("chroma_lost", f"{parts_word(loss)} of the brightness you would expect is gone."))
+        reasons.append(Note(NoteCode.CHROMA_LOST, f"{parts_word(loss)} of the brightness you would expect is gone."))
     # Said of a clean overlap too: the card's share is seen before it spoils anything.
     if float(found.card_loss) > table["reasons.card"] and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(
-                "card_dulls",
+                NoteCode.CARD_DULLS,
                 f"The card's own {family_of(overlaps.card, table)} takes "
                 f"{parts_word(float(found.card_loss)).lower()} of the colour away.",
             )
@@ -86,45 +87,51 @@ def explain(
     if kind is VerdictKind.MUDDY:
         reasons.append(
             Note(
-                "near_mud",
+                NoteCode.NEAR_MUD,
                 f"What is left is {_article(describe(overlaps.result))}.",
             )
         )
     hues = _hues_mixed_wet(row, bench, table)
     if hues >= table["reasons.hues"] and kind is not VerdictKind.CLEAN:
-        reasons.append(Note("hues_mixed_wet", f"{hues} different hues are mixed wet: let each dry before the next."))
+        reasons.append(
+            Note(NoteCode.HUES_MIXED_WET, f"{hues} different hues are mixed wet: let each dry before the next.")
+        )
     distances = found.to_parents
     nearest = distances.index(min(distances))
     if kind is VerdictKind.SWAMPED and several:
         if found.to_card is None or distances[nearest] <= found.to_card:
             others = _listed([name for i, name in enumerate(names) if i != nearest])
             reasons.append(
-                Note("swamped_by_ink", f"{names[nearest]} is much stronger: use less of it, or more {others}.")
+                Note(NoteCode.SWAMPED_BY_INK, f"{names[nearest]} is much stronger: use less of it, or more {others}.")
             )
         else:
-            reasons.append(Note("swamped_by_card", "The card hides the inks: try a lighter card, or white underneath."))
+            reasons.append(
+                Note(NoteCode.SWAMPED_BY_CARD, "The card hides the inks: try a lighter card, or white underneath.")
+            )
     elif kind is VerdictKind.SWAMPED:
-        reasons.append(Note("swamped_by_card", f"The card hides {names[0]}: try a lighter card, or white underneath."))
+        reasons.append(
+            Note(NoteCode.SWAMPED_BY_CARD, f"The card hides {names[0]}: try a lighter card, or white underneath.")
+        )
     if kind is VerdictKind.NO_NEW_COLOUR:
         either = f"{_listed(names)} are much the same: together they look like a deeper coat of either."
         text = either if several else f"{names[0]} is much the same as the card: it only makes it a little deeper."
-        reasons.append(Note("too_alike", text))
+        reasons.append(Note(NoteCode.TOO_ALIKE, text))
     if kind is VerdictKind.MUTED and not reasons:
-        reasons.append(Note("dull_parent", f"One of {_listed(names)} is greyed itself, so the mix is dusky."))
+        reasons.append(Note(NoteCode.DULL_PARENT, f"One of {_listed(names)} is greyed itself, so the mix is dusky."))
     if kind is VerdictKind.CLEAN:
         if len(shown) > 1:
             text = f"{_listed(shown)} blend cleanly to {_article(describe(overlaps.result))}."
-            reasons.append(Note("keeps_promise", text))
+            reasons.append(Note(NoteCode.KEEPS_PROMISE, text))
         else:
-            reasons.append(Note("single", f"{shown[0]} shows as itself."))
+            reasons.append(Note(NoteCode.SINGLE, f"{shown[0]} shows as itself."))
     if below:
         text = f"{_listed(below)} below keeps the card from showing through."
-        reasons.append(Note("ground", text))
+        reasons.append(Note(NoteCode.GROUND, text))
     if kind is not VerdictKind.MUDDY and float(found.spared) > table["reasons.spared"]:
         text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
-        reasons.append(Note("owned_colour", text))
+        reasons.append(Note(NoteCode.OWNED_COLOUR, text))
     if several and way is Way.COVERED:
-        reasons.append(Note("covered", f"{_top_name(row, bench, names)} sits on top and covers what is below."))
+        reasons.append(Note(NoteCode.COVERED, f"{_top_name(row, bench, names)} sits on top and covers what is below."))
     return tuple(reasons)
 
 
@@ -180,9 +187,11 @@ def _what_is_lost(
         if opposites and (taker, giver) in lost:
             text = f"{names[giver]} and {names[taker]} are opposites: each takes out what the other shows."
             if giver < taker:
-                said.append(Note("opposites", text))
+                said.append(Note(NoteCode.OPPOSITES, text))
         else:
-            said.append(Note("soaks_up", f"{names[taker]} takes the {' and '.join(words)} out of {names[giver]}."))
+            said.append(
+                Note(NoteCode.SOAKS_UP, f"{names[taker]} takes the {' and '.join(words)} out of {names[giver]}.")
+            )
     return said
 
 

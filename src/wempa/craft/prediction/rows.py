@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from math import exp
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.job import Entry, LayDown
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
@@ -34,7 +35,7 @@ class BatchRow:
 class StackNote:
     """What is worth knowing of one entry of a stack, before it is named."""
 
-    code: str
+    code: NoteCode
     entry: int
     text: str
     """As it follows the entry's name and a colon."""
@@ -97,7 +98,7 @@ def resolve(
             treatments += 1
             does = entry.row
             if does.wet_only and closed:
-                notes.append(StackNote(f"{entry}_dry", index, "nothing is wet here, so it takes nothing away."))
+                notes.append(StackNote(NoteCode.NOTHING_WET, index, "nothing is wet here, so it takes nothing away."))
             else:
                 if does.drops is not None:
                     now = settle(laid, factors, ground, table).parts
@@ -115,7 +116,7 @@ def resolve(
             joins = entry.over is Over.WET
             if joins and closed:
                 why = "there is nothing below it" if not laid else "what is below has been dried"
-                notes.append(StackNote("wet_on_dry", index, f"{why}, so it counts as laid over dry."))
+                notes.append(StackNote(NoteCode.WET_ON_DRY, index, f"{why}, so it counts as laid over dry."))
                 joins = False
             if not joins:
                 group, closed = group + 1, False

@@ -11,6 +11,7 @@ from math import hypot
 
 import numpy as np
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import SheetError
 from wempa.craft.job import Ink, Note
 from wempa.craft.prediction.spectra import spectrum_of
@@ -35,10 +36,12 @@ _DAYLIGHTS = (Illuminant.D65, Illuminant.D50)
 
 
 RAW_NOTE = Note(
-    "raw", "A raw photo: the sensor's own light, which no phone has painted over. It is the best that you can give."
+    NoteCode.RAW,
+    "A raw photo: the sensor's own light, which no phone has painted over. It is the best that you can give.",
 )
 COPIED_NOTE = Note(
-    "copied", "No camera writes a file like this: if it is a screenshot or a copy, send the photo itself instead."
+    NoteCode.COPIED,
+    "No camera writes a file like this: if it is a screenshot or a copy, send the photo itself instead.",
 )
 # Deviation of whites from an even fall of light, in ln of light; from so many whites on it is told.
 _SHADOW, _ENOUGH_WHITES = 0.06, 8
@@ -72,7 +75,8 @@ def find_sheet(pixels: optics.Pixels) -> FoundSheet:
     page = page_of(corners)
     layout = sheet_layout(page)
     cut = Note(
-        "no_sheet", "Not all four black discs of a sheet are seen: take the photo so that the whole sheet is on it."
+        NoteCode.NO_SHEET,
+        "Not all four black discs of a sheet are seen: take the photo so that the whole sheet is on it.",
     )
     if shape_off(page, corners) > _SHAPE_OFF:
         return FoundSheet(None, None, [cut])
@@ -90,7 +94,7 @@ def find_sheet(pixels: optics.Pixels) -> FoundSheet:
     scale = float(np.linalg.norm(corners[1] - corners[0])) / (layout.marks[1][0] - layout.marks[0][0])
     if optics.focus(pixels, corners, MARK_RADIUS_MM * scale) > _BLURRED:
         notes.append(
-            Note("blurred", "The photo is out of focus: hold still, tap on the sheet to focus, take it again.")
+            Note(NoteCode.BLURRED, "The photo is out of focus: hold still, tap on the sheet to focus, take it again.")
         )
     return FoundSheet(page, corners, notes, bool(large))
 
@@ -162,12 +166,13 @@ def read_marked(
     if profile is not None and taught:
         notes.append(
             Note(
-                "known_phone", f"Read with what {profile.name} taught Wempa from {len(taught)} swatches in this light."
+                NoteCode.KNOWN_PHONE,
+                f"Read with what {profile.name} taught Wempa from {len(taught)} swatches in this light.",
             )
         )
     elif profile is not None and any(profile.seen.values()):
         notes.append(
-            Note("other_light", f"{profile.name} is known in another light only; this photo is read like any.")
+            Note(NoteCode.OTHER_LIGHT, f"{profile.name} is known in another light only; this photo is read like any.")
         )
     readings = optics.read_swatches(pixels, marks.swatches, lighting, white_lab, str(used), _together(taught, seen))
     return SheetRead(readings, used, notes, lighting, seen)
@@ -181,7 +186,10 @@ def _of_light(lighting: Lighting) -> list[Note]:
     off = np.log(np.stack([area.light for area in whites]) / smooth)
     if float(np.sqrt((off**2).mean())) > _SHADOW:
         return [
-            Note("shadow", "A shadow or a reflection lies across the sheet: turn it to the light and take it again.")
+            Note(
+                NoteCode.SHADOW,
+                "A shadow or a reflection lies across the sheet: turn it to the light and take it again.",
+            )
         ]
     return []
 
@@ -192,9 +200,9 @@ def _of_tones(lighting: Lighting, marks: PhotoMarks, profile: PhoneProfile | Non
             "There are no grey steps on it, so nobody knows how this phone bends light and dark: the colours are "
             "less sure. The swatch sheet and the strip have them."
         )
-        return [Note("no_steps", said)]
+        return [Note(NoteCode.NO_STEPS, said)]
     if not marks.steps and profile is not None:
-        return [Note("kept_tones", f"Light and dark are taken as {profile.name} bent them before.")]
+        return [Note(NoteCode.KEPT_TONES, f"Light and dark are taken as {profile.name} bent them before.")]
     return []
 
 
@@ -214,11 +222,11 @@ def _lamp_of(
         if sure or best is Illuminant.D65:
             return best, []
         said = f"It may have been taken under {best.phrase}: say which light it was, or take it by a window."
-        return best, [Note("lamp_unsure", said)]
+        return best, [Note(NoteCode.LAMP_UNSURE, said)]
     same = Illuminant.D65 if lamp in _DAYLIGHTS else lamp
     if sure and best is not same:
         said = f"This looks like {best.phrase}, not like {lamp.phrase}: check what light you chose."
-        return lamp, [Note("lamp_doubted", said)]
+        return lamp, [Note(NoteCode.LAMP_DOUBTED, said)]
     return lamp, []
 
 
@@ -268,7 +276,9 @@ def reading_doubt(
     lightness, a, b = lab
     if glows:
         whole *= table["photo.glowing"]
-        notes.append(Note("glows", "It glows: a photo cannot hold how bright it is, so the colour is a rough one."))
+        notes.append(
+            Note(NoteCode.GLOWS, "It glows: a photo cannot hold how bright it is, so the colour is a rough one.")
+        )
     elif (
         lightness > table["photo.pale"]
         and b > max(table["photo.yellow"], abs(a))
@@ -276,14 +286,16 @@ def reading_doubt(
     ):
         whole *= table["photo.pale_yellow"]
         notes.append(
-            Note("pale_yellow", "Cameras see pale yellows badly: look at it beside the card before you trust it.")
+            Note(
+                NoteCode.PALE_YELLOW, "Cameras see pale yellows badly: look at it beside the card before you trust it."
+            )
         )
     if clipped > _CLIPPED:
-        notes.append(Note("clipped", "Part of it is overexposed or glaring; only the rest was read."))
+        notes.append(Note(NoteCode.CLIPPED, "Part of it is overexposed or glaring; only the rest was read."))
     elif kept < _GLARE_KEPT:
-        notes.append(Note("uneven", "It is uneven, glaring or cut at the edge; only the even part was read."))
+        notes.append(Note(NoteCode.UNEVEN, "It is uneven, glaring or cut at the edge; only the even part was read."))
     if uneven > table["photo.blotchy"]:
-        notes.append(Note("blotchy", "The area varies a good deal: mark a smaller, even part of it."))
+        notes.append(Note(NoteCode.BLOTCHY, "The area varies a good deal: mark a smaller, even part of it."))
     return whole, notes
 
 

@@ -9,6 +9,7 @@ from math import ceil, cos, radians, sin
 
 import numpy as np
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.job import LayDown, Note
 from wempa.craft.panels.bands import Joint, neighbours
 from wempa.craft.panels.front import spots
@@ -274,7 +275,7 @@ class _Panel:
                 f"{self.piece.name}: {self.name(k)} cannot be worked into all of its neighbours while they are open, "
                 f"because a layer has to dry in between. Let that seam dry too, or lay it over with the other ink."
             )
-            self.notes.append(Note("wet_too_late", text))
+            self.notes.append(Note(NoteCode.WET_TOO_LATE, text))
 
     def beside(self, k: int, wet: bool) -> list[int]:
         """The bands that k meets, at seams of the one kind."""
@@ -325,7 +326,7 @@ class _Panel:
     def look_over(self, acts: list[Act], laid: list[tuple[int, LayDown]], run: Sequence[int]) -> None:
         """Back up the card: over the seams where a line is to be expected, then a look along all of it."""
         for seam, (_, pair, area) in zip(self.piece.study.seams, self.meets, strict=False):
-            lines = [flag.text for flag in seam.flags if flag.code == "hard_line"]
+            lines = [flag.text for flag in seam.flags if flag.code is NoteCode.HARD_LINE]
             if not lines or not all(k in run for k in pair) or self.panel.joints()[pair[0]].gap:
                 continue
             paler = max(pair, key=lambda k: self.facts[key_of(self.lays.bands[k])].lightness)
@@ -429,7 +430,7 @@ class _Panel:
                 f"{self.piece.name}: {names} want a {kind} each, for {self.name(other)} closes before one {kind} is "
                 f"wiped. Take a second {kind}, or let the seam dry in between."
             )
-            self.notes.append(Note("second_tool", text))
+            self.notes.append(Note(NoteCode.SECOND_TOOL, text))
         again = self.hands.loading(under, acts[:loaded])
         acts[loaded:loaded] = again
         laid[:] = [(n + len(again) if n >= loaded else n, one) for n, one in laid]

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Note
 from wempa.craft.vocabulary import Formula, Tool
@@ -154,7 +155,8 @@ def _weak_pads(pieces: Sequence[Piece], facts: Mapping[str, InkFacts]) -> list[N
     weak = {key for piece in pieces for key, gives in piece.pads.items() if gives < 1}
     return [
         Note(
-            "weak_pad", f"The pad of {ink.name} gives little today: re-ink it before you begin, or it goes on patchily."
+            NoteCode.WEAK_PAD,
+            f"The pad of {ink.name} gives little today: re-ink it before you begin, or it goes on patchily.",
         )
         for key, ink in facts.items()
         if key in weak
@@ -206,5 +208,5 @@ def _unsure(pieces: Sequence[Piece], laid: Sequence[PanelLays | SquareLevels]) -
                     f"Nobody knows what {ink.name or key} is made of, so its times are guesses: feel whether it is dry "
                     f"before you go on. The home test in Stash tells in two minutes."
                 )
-                found.append(Note("times_unknown", text))
+                found.append(Note(NoteCode.TIMES_UNKNOWN, text))
     return found

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import LayDown, Note
 from wempa.craft.vocabulary import Do, Over, Tool, Treatment
@@ -209,7 +210,7 @@ def _too_late(
     kind = lay.tool.said if lay.tool else "tool"
     help_ = "lay it over the other once that is dry" if ahead else f"take a second {kind}, or let the first dry"
     return Note(
-        "wet_too_late",
+        NoteCode.WET_TOO_LATE,
         f"{piece.name}: {hands.name(under)} stays open for about {span(minutes(stays))}, and {hands.name(lay)} comes "
         f"{span(minutes(gap))} later: {help_}.",
     )

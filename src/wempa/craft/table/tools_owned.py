@@ -13,6 +13,7 @@ from itertools import combinations
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import family_of
 from wempa.craft.errors import JobError
@@ -98,7 +99,7 @@ def real_lay(
         amount = sum(share * bench[key][1].offer for key, share in lay.parts) * (lay.dose or 0.0)
         passes = _passes_for(amount, kind, Load.NORMAL, lay.parts[0][0], bench, table)
         text = f"{whose}: {name} is planned as an amount; that is about {passes:g} passes of a {kind.said}."
-        return _with(lay, kind, passes), [Note("dose_by_hand", text)]
+        return _with(lay, kind, passes), [Note(NoteCode.DOSE_BY_HAND, text)]
     if lay.tool in NEEDS_NONE or not owned or any(tool.kind is lay.tool for tool in owned):
         return lay, notes
     if named:
@@ -110,11 +111,11 @@ def real_lay(
     other = _there(lay.tool, owned)
     if other is None:
         text = f"None of your tools lays {name} on {whose}: a usual {lay.tool.said} is taken for granted."
-        return lay, [Note("tool_supposed", text)]
+        return lay, [Note(NoteCode.TOOL_SUPPOSED, text)]
     amount = offered(lay.tool, lay.load, lay.passes, prepared.habit, table)
     passes = _passes_for(amount, other, lay.load, lay.parts[0][0], bench, table)
     text = f"You have no {lay.tool.said}: {name} goes on {whose} with a {other.said}, about {passes:g} passes."
-    return _with(lay, other, passes), [Note("other_tool", text)]
+    return _with(lay, other, passes), [Note(NoteCode.OTHER_TOOL, text)]
 
 
 def _with(lay: LayDown, kind: Tool, passes: float) -> LayDown:
@@ -266,12 +267,12 @@ def notes_on(held: Mapping[Need, int], tools: Sequence[OwnTool], facts: Mapping[
         wrong = [facts[key].name for key in keys if tool.kept_for and facts[key].set not in (None, tool.kept_for)]
         if wrong:
             text = f"{tool.name} is kept for {_kept(tool)} and has to lay {listed(wrong)}: wash it before and after."
-            found.append(Note("wrong_set", text))
+            found.append(Note(NoteCode.WRONG_SET, text))
         if keys and tool.worn:
-            found.append(Note("worn_tool", f"{tool.name} is worn and leaves marks: change it before you begin."))
+            found.append(Note(NoteCode.WORN_TOOL, f"{tool.name} is worn and leaves marks: change it before you begin."))
         if keys and tool.fresh:
             text = f"The foam of {tool.name} is new and drinks the first loads: load it twice on scrap paper first."
-            found.append(Note("new_foam", text))
+            found.append(Note(NoteCode.NEW_FOAM, text))
         mixed = [(a, b) for a, b in combinations(keys, 2) if apart(facts[a], facts[b])]
         if mixed and not wrong:
             a, b = mixed[0]
@@ -279,7 +280,7 @@ def notes_on(held: Mapping[Need, int], tools: Sequence[OwnTool], facts: Mapping[
                 f"{tool.name} has to serve {facts[a].name} and {facts[b].name}: it is washed between them. A tool of "
                 f"its own for each would save that."
             )
-            found.append(Note("washed_between", text))
+            found.append(Note(NoteCode.WASHED_BETWEEN, text))
     return found
 
 

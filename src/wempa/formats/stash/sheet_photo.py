@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import RootModel, ValidationError
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour as CoreColour
 from wempa.craft.limits import WHITE_CARD
@@ -60,7 +61,7 @@ def read_sheet_photo(data: bytes, page: str | None, lamp: str | None, known: byt
         lab = one.lab.tolist()
         spread, said_ = reading_doubt(lab, one.spread, one.uneven, one.area.kept, one.area.clipped, False, table)
         swatches.append({"lab": [round(v, 2) for v in lab], "spread": round(spread, 2)})
-        notes += [f"square {place}: {note.text}" for note in said_ if note.code != "pale_yellow"]
+        notes += [f"square {place}: {note.text}" for note in said_ if note.code is not NoteCode.PALE_YELLOW]
     return {"swatches": swatches, "lamp": str(read.lamp), "notes": notes}
 
 

@@ -11,7 +11,7 @@ import { createGlobalState, useLocalStorage, useSessionStorage } from '@vueuse/c
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PanelItem, type PanelSeam,
+  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PaintedPanel, type PanelItem, type PanelSeam,
   type PanelStudy, type PanelSummary, type Schemas, type PanelWindow, type SeamFix, type StashInk, type Through,
 } from '@/shared/api'
 import type { Illuminant } from '../../generated/words'
@@ -30,7 +30,7 @@ export interface Painting {
   /** The part that is shown, mm: left, top, right, bottom. */
   box: [number, number, number, number]
 }
-type Doing = Omit<PanelEdit, 'panel'>
+type Doing = PanelEdit
 
 export const usePanel = createGlobalState(() => {
   const { cards, inkOf, attempt: told, quietly } = useStash()
@@ -98,6 +98,12 @@ export const usePanel = createGlobalState(() => {
     return [left, top, left + w, top + h]
   }
 
+  /** How a part of the front is painted, for an address. */
+  function viewOf(box: readonly number[]): string {
+    const perMm = Math.min(scale.value * zoom.value.times, 48)
+    return new URLSearchParams({ per_mm: perMm.toFixed(3), wet: String(wet.value), box: box.map((side) => side.toFixed(3)).join(',') }).toString()
+  }
+
   let turn = 0
   let painter: Promise<void> | null = null
   let again = false
@@ -115,9 +121,7 @@ export const usePanel = createGlobalState(() => {
         if (!body) return
         const mine = ++turn
         const box = boxOf(body)
-        const perMm = Math.min(scale.value * zoom.value.times, 48)
-        const query = new URLSearchParams({ per_mm: perMm.toFixed(3), wet: String(wet.value), box: box.map((side) => side.toFixed(3)).join(',') })
-        const { head, bytes } = await framed<PanelStudy>(`/api/panels/picture?${query}`, body)
+        const { head, bytes } = await framed<PanelStudy>(`/api/panels/picture?${viewOf(box)}`, body)
         if (mine === turn) painting.value = { study: head, pixels: bytes, box }
       } while (again)
     })()
@@ -148,38 +152,48 @@ export const usePanel = createGlobalState(() => {
     (found) => (panels.value = found),
   )
 
-  /**
-   * Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. It is painted, and then
-   * stored; what cannot be goes back to what was there.
-   */
+  /** Show what the service answers to a change: the panel, its picture, the band to go on with. */
+  function showPainted(head: PaintedPanel, pixels: Uint8Array, box: Painting['box']): void {
+    turn++
+    if (head.desk) show(head.desk)
+    else held.value = head.panel as PanelItem
+    painting.value = { study: head.study, pixels, box }
+    if (head.done && head.picked !== null) picked.value = { kind: 'band', at: head.picked }
+  }
+
+  /** Have a change made, stored and painted, in one; what cannot be goes back to what was there. */
+  async function store(now: Panel, doing: Doing, body: PanelItem): Promise<void> {
+    try {
+      const box = boxOf(body)
+      const path = `/api/panels/${now.id}/edit?${viewOf(box)}`
+      const { head, bytes } = await framed<PaintedPanel>(path, doing, { 'if-match': `"${now.revision}"` })
+      showPainted(head, bytes, box)
+    } catch (error) {
+      held.value = null
+      await paint().catch(() => undefined)
+      throw error
+    }
+  }
+
+  /** Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. */
   function change(edit: (now: PanelItem) => PanelItem | null | Promise<PanelItem | null>, what?: string): Promise<boolean> {
     return inTurn(async () => {
       const now = panel.value
       if (!now) return
       const body = await edit(held.value ?? bodyOf(now))
       if (!body) return
-      try {
-        held.value = body
-        await paint()
-        const header = { 'if-match': `"${now.revision}"` }
-        show(await need(api.PUT('/api/panels/{item_id}', { params: { path: { item_id: now.id }, query: what ? { what } : {}, header }, body })))
-      } catch (error) {
-        held.value = null
-        await paint().catch(() => undefined)
-        throw error
-      }
+      // What a control was set to stands there at once.
+      held.value = body
+      await store(now, { do: 'set', panel: body, ...(what ? { what } : {}) }, body)
     })
   }
 
-  /** What a panel becomes, by the service; null where it cannot be. */
-  async function edited(body: PanelItem, doing: Doing): Promise<PanelItem | null> {
-    const made = await need(api.POST('/api/panels/edit', { body: { ...doing, panel: body } as Schemas['PanelEdit'] }))
-    if (made.done && made.picked !== null && made.picked !== undefined) picked.value = { kind: 'band', at: made.picked }
-    return made.done ? (made.panel as PanelItem) : null
-  }
-
-  /** Change the bands as one does at the table. */
-  const doTo = (doing: Doing, what: string): Promise<boolean> => change((now) => edited(now, doing), what)
+  /** Change the bands as one does at the table; what is being dragged is meant, where something is. */
+  const doTo = (doing: Doing, what: string): Promise<boolean> =>
+    inTurn(async () => {
+      const now = panel.value
+      if (now) await store(now, { ...doing, what, ...(held.value ? { panel: held.value } : {}) }, held.value ?? bodyOf(now))
+    })
 
   /** Show what is being dragged, without storing it. */
   function hold(body: PanelItem): void {
@@ -219,11 +233,10 @@ export const usePanel = createGlobalState(() => {
       while (dragged && plan.value) {
         const next: { seam: number; to: number } = dragged
         dragged = null
-        const moved: PanelItem | null = await edited(plan.value, { do: 'move_boundary', at: next.seam, to: next.to })
-        if (moved) {
-          held.value = moved
-          await paint()
-        }
+        const box = boxOf(plan.value)
+        const doing: Doing = { do: 'move_boundary', at: next.seam, to: next.to, panel: plan.value }
+        const { head, bytes } = await framed<PaintedPanel>(`/api/panels/held?${viewOf(box)}`, doing)
+        if (head.done) showPainted(head, bytes, box)
       }
     })
     try {
