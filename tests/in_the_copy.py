@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ from fastapi.testclient import TestClient
 import wempa
 from wempa.api.app import create_app
 from wempa.craft import constants
+from wempa.craft.errors import WempaError
 from wempa.craft.job import LayDown
 from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
@@ -20,7 +22,7 @@ from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.study import study
 from wempa.craft.prediction.predict import predict
 from wempa.craft.recipe import recipe
-from wempa.craft.vocabulary import Tool
+from wempa.craft.vocabulary import Formula, Tool
 from wempa.demo.penny_halt import fill
 from wempa.formats.job import read_jobs
 from wempa.store import StoreError, Workspace
@@ -53,6 +55,36 @@ def stored(workspace: Workspace) -> dict[str, Any]:
     return {"written": written, "undone": undone, "redone": redone["details"]["text"], "conflict": conflict}
 
 
+def brought_back(client: TestClient, other: Path) -> list[list[str]]:
+    """Name and text of the notes once the whole workspace has been taken into another."""
+    whole = client.get("/api/export/workspace.json").content
+    with TestClient(create_app(Workspace(other)), base_url="http://127.0.0.1") as there:
+        there.post("/api/import/workspace?apply=true", content=whole, headers={"content-type": "text/plain"})
+        again = json.loads(there.get("/api/export/workspace.json").content)
+    return [[note["name"], note["text"]] for note in again["notes"]]
+
+
+def refused(workspace: Workspace) -> str:
+    """What is said of a note with a field that it has not."""
+    try:
+        workspace.write(NOTE, {"name": "Odd", "details": {"pages": 2}}, what="Note")
+    except WempaError as error:
+        return error.message
+    return ""
+
+
+def evening(client: TestClient) -> list[dict[str, Any]]:
+    """The steps of a panel of a made-up ink with a made-up tool."""
+    ink = {"name": "Wash", "formula": "watercolour", "ink": {"swatch": {"colour": {"hex": "#2456a6"}}}}
+    panel = {"name": "Two", "bands": [{"ink": 0, "tool": "sponge"}, {"ink": 0, "tool": "sponge"}]}
+    tool = {"name": "Sea sponge", "tool": "sponge"}
+    file = {"wempa_workspace": 1, "inks": [ink], "tools": [tool], "panels": [panel]}
+    answer = client.post("/api/plan", json=file)
+    assert answer.status_code == 200, answer.text
+    steps: list[dict[str, Any]] = answer.json()["steps"]
+    return steps
+
+
 def main(copy: Path) -> None:
     """Print what the copy knows, as JSON."""
     (job,), _ = read_jobs(json.dumps(JOB))
@@ -65,6 +97,12 @@ def main(copy: Path) -> None:
     app = create_app(workspace)
     with TestClient(app, base_url="http://127.0.0.1") as client:
         form = client.get("/api/overlaps/1/export.txt")
+        notes = stored(workspace)
+        unreadable = refused(workspace)
+        back = brought_back(client, copy / "other.wempa")
+        steps = evening(client)
+    formula = next(each for each in Formula if each == "watercolour")
+    words = generate.words_module()
     seen_as = {"bleached": predict(job), "plain": predict(plain), "foam": predict(foam)}
     sys.stdout.write(
         json.dumps(
@@ -75,10 +113,18 @@ def main(copy: Path) -> None:
                 "recipe": recipe(job),
                 "cautions": [note.text for note in seen_as["bleached"].notes],
                 "loads": [step.loads for step in seen.work.steps],
-                "words": generate.words_module(),
+                "words": words,
+                "formula": {
+                    "table": constants.TABLE["formula.watercolour.open_time"].value,
+                    "words": next(iter(re.findall('"watercolour": "[^"]*ink"', words)), ""),
+                    "soaks": formula.row.soaks,
+                },
+                "evening": steps,
+                "brought_back": back,
+                "unreadable": unreadable,
                 "contract": json.dumps(app.openapi()),
                 "form": {"status": form.status_code, "media": form.headers["content-type"], "text": form.text},
-                "notes": stored(Workspace(copy / "new.wempa")),
+                "notes": notes,
             }
         )
     )

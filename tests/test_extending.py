@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -40,6 +41,16 @@ TREATMENT = """
     )
 """
 
+FORMULA = """    WATERCOLOUR = "watercolour", FormulaRow(ToolSet.DYE, soaks=True), "watercolour ink"
+"""
+
+THING = """
+
+class NoteItem(StoredItem):
+    kind = "note"
+    text: str = ""
+"""
+
 FORM = """
     TEXT = "txt", "a line of text", FormRow("text/plain", lambda drawing: f"{drawing.width:.0f} wide")
 """
@@ -62,6 +73,19 @@ def known(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
     added(source / "craft/tools.py", "    PAINTBRUSH = (", TOOL)
     added(source / "craft/treatments.py", "    BLOT = (", TREATMENT)
     added(source / "formats/drawn_forms.py", "    PDF = ", FORM)
+    added(source / "craft/formulas.py", '    UNKNOWN = "unknown"', FORMULA)
+    rows = source / "craft/formula_rows.py"
+    # A value in each row by formula, before that of what nobody knows: here a dye's.
+    by_formula, count = re.subn(
+        r"(?m)^(        \()([^,()]+)((?:, [^,()]+){5})(, [^,()]+\),)$", r"\1\2\3, \2\4", rows.read_text()
+    )
+    assert count > 10
+    rows.write_text(by_formula)
+    kinds = source / "formats/kinds.py"
+    added(kinds, "\n\nSTORED: Mapping", THING)
+    added(kinds, "        RunItem,\n    )", "        NoteItem,\n")
+    added(kinds, ', "run"])', ', "note"')
+    added(source / "formats/workspace.py", '    "runs": "run",', '    "notes": "note",\n')
     store = source / "store/tables.py"
     added(store, '    "panel": Table(', '    "note": _plain("note", ("name",), ("details",)),\n')
     added(store, ', "run"\n]', ', "note"')
@@ -110,3 +134,17 @@ def test_a_form_is_known_to_every_drawing_that_is_handed_over(known: dict[str, A
 
 def test_a_stored_thing_is_journalled_undone_and_guarded(known: dict[str, Any]) -> None:
     assert known["notes"] == {"written": 1, "undone": 0, "redone": "holes", "conflict": "Conflict"}
+
+
+def test_a_stored_thing_goes_out_with_the_workspace_and_comes_back(known: dict[str, Any]) -> None:
+    assert known["brought_back"] == [["On the sponge", "holes"]]
+    # What cannot be read is told as of any kind, and hides no other.
+    assert known["unreadable"] == "'pages' is not a key that is known here"
+
+
+def test_a_tool_and_a_formula_are_planned_for_an_evening(known: dict[str, Any]) -> None:
+    steps = known["evening"]
+    laid = [step for step in steps if step["do"] == "lay"]
+    assert laid
+    assert all("sea sponge" in " ".join(step["tools"]).lower() or "sea sponge" in step["text"] for step in laid)
+    assert known["formula"] == {"table": 20.0, "words": '"watercolour": "watercolour ink"', "soaks": True}

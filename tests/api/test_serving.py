@@ -72,6 +72,7 @@ def test_a_head_that_comes_a_letter_at_a_time_is_hung_up_on(port: int) -> None:
     assert seconds < 4
 
 
+@pytest.mark.timed
 def test_a_second_head_on_one_connection_has_its_own_clock(port: int) -> None:
     with closing(socket.create_connection(("127.0.0.1", port), timeout=10)) as talk:
         for _ in range(3):

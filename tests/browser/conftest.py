@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 from urllib.request import Request, urlopen
@@ -12,6 +14,7 @@ import pytest
 from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
+from wempa.store import Workspace
 
 # A busy machine may be slow; what never comes is told after this.
 expect.set_options(timeout=60_000)
@@ -30,11 +33,21 @@ class _Service:
     """The demo served, and how it was at first: starting the command for every test would take most of the time."""
 
     address: str
+    data: Path
     copies: Path
     first: str
+    marks: list[tuple[object, ...]]
+    """What the file was marked with when it was last as at first."""
+
+    def mark(self) -> tuple[object, ...]:
+        """A mark of all that the file holds; it changes with every write."""
+        with closing(sqlite3.connect(self.data, timeout=30)) as db:
+            return Workspace.mark_of(db)
 
     def as_at_first(self) -> None:
-        """Put back what the demo held when it began, and throw away the copies that were made since."""
+        """Put back what the demo held when it began, if anything was written since; throw away copies made since."""
+        if self.marks and self.marks[-1] == self.mark() and len(list(self.copies.iterdir())) == 1:
+            return
         for made in self.copies.iterdir():
             if made.name != self.first:
                 made.unlink()
@@ -44,14 +57,16 @@ class _Service:
         for made in listed:
             if made["name"] != self.first:
                 (self.copies / made["name"]).unlink()
+        self.marks.append(self.mark())
 
 
 @pytest.fixture(scope="session")
 def service(tmp_path_factory: pytest.TempPathFactory) -> Iterator[_Service]:
-    with demo_server(tmp_path_factory.mktemp("served") / "demo.wempa") as address:
+    data = tmp_path_factory.mktemp("served") / "demo.wempa"
+    with demo_server(data) as address:
         with urlopen(Request(f"{address}api/copies", method="POST"), timeout=60) as answer:
             made = json.load(answer)
-        yield _Service(address, Path(made["folder"]), made["copies"][0]["name"])
+        yield _Service(address, data, Path(made["folder"]), made["copies"][0]["name"], [])
 
 
 @pytest.fixture
@@ -68,7 +83,7 @@ def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iter
     What a test marked `refused` asks for, the service refuses, and Chromium logs that.
     """
     refused = request.node.get_closest_marker("refused") is not None
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
     page.set_default_timeout(90_000)
     problems: list[str] = []
 

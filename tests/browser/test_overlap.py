@@ -338,6 +338,7 @@ def test_a_caution_comes_with_heat_once_a_session(page: Page) -> None:
     expect(caution).to_have_count(0)
 
 
+@pytest.mark.timed
 def test_keys_are_listed_and_the_mud_line_is_moved_where_it_acts(page: Page, address: str) -> None:
     shown(page)
     page.keyboard.press("?")

@@ -387,6 +387,7 @@ def test_a_set_of_the_chart_becomes_a_panel_and_a_seam_of_it_an_overlap(panel: P
     expect(page.get_by_role("textbox", name="Name of this panel")).to_have_value(re.compile("a panel"))
 
 
+@pytest.mark.timed
 def test_a_change_is_painted_soon(panel: Page) -> None:
     """Fast enough to be felt as at once; the bench measures it, this only guards against much worse."""
     band(panel, 3).click()

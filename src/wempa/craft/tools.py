@@ -26,6 +26,10 @@ class ToolRow(NamedTuple):
     why_fade: str
     patch: float = 1.0
     """Share of the area over which it lays its ink in one go, 0–1, where the ink lies in patches."""
+    lays: str = "lay it on"
+    """How it is laid, as an instruction at the table."""
+    held: bool = True
+    """Whether it is a tool that is held, wiped and shared out; not so of the pad itself and of dipping."""
     mark: str = ""
     """What a heavy or juicy hand with it leaves; empty for a tool that is not worked to and fro in passes."""
 
@@ -57,6 +61,7 @@ class Tool(Word):
             pace=0.35,
             fade=1.0,
             why_fade="A soft brush in circles fades over all of the overlap.",
+            lays="light circles",
             mark="strokes",
         ),
     )
@@ -72,6 +77,7 @@ class Tool(Word):
             pace=0.3,
             fade=0.7,
             why_fade="Foam ends a little harder than a brush.",
+            lays="light circles, the foam held flat",
             mark="the foam's edge",
         ),
     )
@@ -87,6 +93,7 @@ class Tool(Word):
             pace=0.1,
             fade=0.0,
             why_fade="A stamp ends where it ends.",
+            lays="press straight down",
         ),
     )
     BRAYER = (
@@ -101,6 +108,7 @@ class Tool(Word):
             pace=0.1,
             fade=0.4,
             why_fade="A roller's inks run into one another at their borders.",
+            lays="roll evenly",
         ),
     )
     PAD = (
@@ -115,6 +123,8 @@ class Tool(Word):
             pace=0.15,
             fade=0.3,
             why_fade="A pad dragged over the card ends fairly hard.",
+            lays="press the pad itself on the card",
+            held=False,
         ),
     )
     DIP = (
@@ -130,6 +140,8 @@ class Tool(Word):
             pace=0.2,
             fade=0.3,
             why_fade="Wet ink dries with an edge.",
+            lays="lay the ink on the mat and dip the card into it",
+            held=False,
         ),
     )
     PAINTBRUSH = (
@@ -145,5 +157,6 @@ class Tool(Word):
             pace=0.6,
             fade=0.5,
             why_fade="Water carries the ink a little way.",
+            lays="paint it on",
         ),
     )

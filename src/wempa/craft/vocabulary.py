@@ -3,21 +3,11 @@
 from __future__ import annotations
 
 from .codes import NoteCode as NoteCode
+from .formulas import Formula as Formula
+from .formulas import ToolSet as ToolSet
 from .tools import Tool as Tool
 from .treatments import Treatment as Treatment
 from .words import Word
-
-
-class Formula(Word):
-    """What an ink is made of."""
-
-    DYE = "dye"
-    REACTIVE_DYE = "reactive_dye"
-    HYBRID = "hybrid"
-    REACTIVE_PIGMENT = "reactive_pigment"
-    PIGMENT = "pigment"
-    FLUORESCENT = "fluorescent"
-    UNKNOWN = "unknown", "formula unknown"
 
 
 class Surface(Word):
@@ -97,15 +87,6 @@ class Place(Word):
     LIGHT = "light"
     MIDDLE = "middle"
     DARK = "dark"
-
-
-class ToolSet(Word):
-    """Which inks a brush or foam is kept for."""
-
-    DYE = "dye", "dyes"
-    HYBRID = "hybrid", "hybrids"
-    PIGMENT = "pigment", "pigments"
-    WHITE = "white"
 
 
 class Family(Word):

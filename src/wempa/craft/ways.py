@@ -12,12 +12,10 @@ from .job import Ink, Job, LayDown
 from .limits import MAX_INKS, MAX_STACK
 from .vocabulary import Formula, Load, Tool
 
-_SOAKS = (Formula.DYE, Formula.REACTIVE_DYE, Formula.FLUORESCENT)
-
 
 def first_touch(key: str, formula: Formula, load: Load, table: Mapping[str, float]) -> LayDown:
     """The default way of putting an ink on: by formula, brushes for what soaks in, foam for films."""
-    soaks = formula in _SOAKS
+    soaks = formula.row.soaks
     passes = table["touch.soaking" if soaks else "touch.film"]
     return LayDown(((key, 1.0),), tool=Tool.BRUSH if soaks else Tool.FOAM, load=load, passes=passes)
 

@@ -192,6 +192,7 @@ def test_a_long_list_of_jobs_does_not_hold_up_what_somebody_looks_at() -> None:
 async def _marked(request: Any) -> Any: ...
 
 
+@pytest.mark.timed
 def test_who_hangs_up_is_not_worked_for_any_longer() -> None:
     async def work() -> None:
         slow = Slow()

@@ -85,6 +85,7 @@ def test_demo_panels_are_listed_and_painted(demo: TestClient) -> None:
         ({"width": 30, "frame": "border", "frame_width": 12}, "a border of 12 mm leaves 6 mm of this panel; 10 mm is"),
     ],
 )
+@pytest.mark.timed
 def test_a_panel_too_small_to_hold_is_refused_at_once(demo: TestClient, change: dict[str, Any], said: str) -> None:
     for bands in ([], [{"ink_id": 1}]):
         begun = perf_counter()
@@ -95,6 +96,7 @@ def test_a_panel_too_small_to_hold_is_refused_at_once(demo: TestClient, change: 
         assert perf_counter() - begun < 3 * slowness()
 
 
+@pytest.mark.timed
 def test_the_smallest_panel_out_of_the_largest_sheet_is_counted_whole_and_drawn_in_part(demo: TestClient) -> None:
     small = {"name": "x", "card_id": 1, "width": 10, "height": 10, "bands": [{"ink_id": 1}]}
     begun = perf_counter()

@@ -182,6 +182,7 @@ def test_a_reader_measures_into_the_same_path(client: TestClient) -> None:
     assert change(client, {"kind": "ink", "item": item}).status_code == 200
 
 
+@pytest.mark.timed
 def test_blank_lines_do_not_hold_up_anybody_else(client: TestClient) -> None:
     begun = time.perf_counter()
     answer = client.post("/api/measurements", content=b"\n" * 40_000)
@@ -191,6 +192,7 @@ def test_blank_lines_do_not_hold_up_anybody_else(client: TestClient) -> None:
     assert time.perf_counter() - begun < 3 * slowness()
 
 
+@pytest.mark.timed
 def test_as_many_measured_colours_as_may_come_are_shown_within_seconds(client: TestClient) -> None:
     rows = b"".join(b"ink %d,%.2f,%.2f,10\n" % (n, 30 + n % 60, n % 50 - 25) for n in range(5000))
     begun = time.perf_counter()

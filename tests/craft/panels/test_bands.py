@@ -199,6 +199,7 @@ def test_a_letter_sheet_gives_four_fronts_and_turning_helps() -> None:
         ((210, 297), (10, 10), False, 21 * 29, 200, 1 - 21 * 29 * 100 / (210 * 297)),
     ],
 )
+@pytest.mark.timed
 def test_panels_are_counted_and_a_bounded_number_is_laid_out(
     sheet: tuple[float, float], panel: tuple[float, float], turn: bool, count: int, drawn: int, waste: float
 ) -> None:

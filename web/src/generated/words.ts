@@ -5,6 +5,16 @@ export type NoteCode = (typeof noteCodeWords)[number]
 /** How they are said on screen. */
 export const noteCodeSaid: Record<NoteCode, string> = {"bare": "bare", "chroma_lost": "chroma lost", "card_dulls": "card dulls", "near_mud": "near mud", "hues_mixed_wet": "hues mixed wet", "too_alike": "too alike", "dull_parent": "dull parent", "ground": "ground", "owned_colour": "owned colour", "covered": "covered", "swamped_by_ink": "swamped by ink", "swamped_by_card": "swamped by card", "keeps_promise": "keeps promise", "single": "single", "soaks_up": "soaks up", "opposites": "opposites", "outside_screen": "outside screen", "wide_margin": "wide margin", "in_patches": "in patches", "beyond_surface_colours": "beyond surface colours", "more_than_all": "more than all", "impossible_swatch": "impossible swatch", "pad": "pad", "dries_too_soon": "dries too soon", "marks_stay": "marks stay", "wet_on_dry": "wet on dry", "nothing_wet": "nothing wet", "parted_by_light": "parted by light", "short_seam": "short seam", "bare_gap": "bare gap", "in_parts": "in parts", "no_room": "no room", "dry_between_rolls": "dry between rolls", "streaks": "streaks", "hard_line": "hard line", "muddy": "muddy", "reads_as_one": "reads as one", "too_narrow": "too narrow", "widened": "widened", "swamped": "swamped", "not_itself": "not itself", "no_new_colour": "no new colour", "wet_too_late": "wet too late", "second_tool": "second tool", "weak_pad": "weak pad", "times_unknown": "times unknown", "other_tool": "other tool", "dose_by_hand": "dose by hand", "tool_supposed": "tool supposed", "wrong_set": "wrong set", "worn_tool": "worn tool", "new_foam": "new foam", "washed_between": "washed between", "nothing_on_it": "nothing on it", "raw": "raw", "copied": "copied", "no_sheet": "no sheet", "blurred": "blurred", "known_phone": "known phone", "shadow": "shadow", "no_steps": "no steps", "kept_tones": "kept tones", "glows": "glows", "clipped": "clipped", "blotchy": "blotchy", "other_light": "other light", "lamp_unsure": "lamp unsure", "lamp_doubted": "lamp doubted", "pale_yellow": "pale yellow", "uneven": "uneven", "photo_gone": "photo gone", "too_few": "too few", "contrary": "contrary", "strange": "strange", "not_better": "not better"}
 
+export const formulaWords = ["dye", "reactive_dye", "hybrid", "reactive_pigment", "pigment", "fluorescent", "unknown"] as const
+export type Formula = (typeof formulaWords)[number]
+/** How they are said on screen. */
+export const formulaSaid: Record<Formula, string> = {"dye": "dye", "reactive_dye": "reactive dye", "hybrid": "hybrid", "reactive_pigment": "reactive pigment", "pigment": "pigment", "fluorescent": "fluorescent", "unknown": "formula unknown"}
+
+export const toolSetWords = ["dye", "hybrid", "pigment", "white"] as const
+export type ToolSet = (typeof toolSetWords)[number]
+/** How they are said on screen. */
+export const toolSetSaid: Record<ToolSet, string> = {"dye": "dyes", "hybrid": "hybrids", "pigment": "pigments", "white": "white"}
+
 export const toolWords = ["brush", "foam", "stamp", "brayer", "pad", "dip", "paintbrush"] as const
 export type Tool = (typeof toolWords)[number]
 /** How they are said on screen. */
@@ -14,11 +24,6 @@ export const treatmentWords = ["spritz", "heat", "glaze", "blot"] as const
 export type Treatment = (typeof treatmentWords)[number]
 /** How they are said on screen. */
 export const treatmentSaid: Record<Treatment, string> = {"spritz": "water drops", "heat": "heat-set", "glaze": "clear topcoat", "blot": "blot"}
-
-export const formulaWords = ["dye", "reactive_dye", "hybrid", "reactive_pigment", "pigment", "fluorescent", "unknown"] as const
-export type Formula = (typeof formulaWords)[number]
-/** How they are said on screen. */
-export const formulaSaid: Record<Formula, string> = {"dye": "dye", "reactive_dye": "reactive dye", "hybrid": "hybrid", "reactive_pigment": "reactive pigment", "pigment": "pigment", "fluorescent": "fluorescent", "unknown": "formula unknown"}
 
 export const surfaceWords = ["glossy", "coated", "smooth", "textured", "watercolour", "absorbent"] as const
 export type Surface = (typeof surfaceWords)[number]
@@ -64,11 +69,6 @@ export const placeWords = ["light", "middle", "dark"] as const
 export type Place = (typeof placeWords)[number]
 /** How they are said on screen. */
 export const placeSaid: Record<Place, string> = {"light": "light", "middle": "middle", "dark": "dark"}
-
-export const toolSetWords = ["dye", "hybrid", "pigment", "white"] as const
-export type ToolSet = (typeof toolSetWords)[number]
-/** How they are said on screen. */
-export const toolSetSaid: Record<ToolSet, string> = {"dye": "dyes", "hybrid": "hybrids", "pigment": "pigments", "white": "white"}
 
 export const familyWords = ["red", "orange", "yellow", "green", "blue", "purple", "brown", "grey", "white", "black"] as const
 export type Family = (typeof familyWords)[number]

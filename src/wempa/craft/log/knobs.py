@@ -386,7 +386,7 @@ def _of_rows(believed: Believed, seen: Sequence[Observation], table: Mapping[str
                     may(f"load.{entry.load}", table["learn.load"], n)
                 for key, _ in entry.parts:
                     may(f"formula.{believed.inks[key].formula}.lays", table["learn.formula"], n)
-                    if believed.inks[key].formula not in (Formula.DYE, Formula.REACTIVE_DYE, Formula.FLUORESCENT):
+                    if not believed.inks[key].formula.row.soaks:
                         may("capacity.film", table["learn.capacity"], n)
         if one.wet():
             may("wet.floor", table["learn.wet"], n)

@@ -12,7 +12,7 @@ from wempa.craft.prediction.prepared import PreparedJob
 from wempa.craft.vocabulary import Do, DryingSchool, Load, Tool, Treatment
 
 from .evening import TICKS, Act, Drying, Habits, InkFacts, Need, key_of, listed, minutes, span, ticks
-from .tools_owned import NEEDS_NONE, cleaning_between
+from .tools_owned import cleaning_between
 
 TOOL = "\0"
 """Where the name of a step's tool will stand."""
@@ -22,15 +22,6 @@ _TAKES = {
     Load.LIGHT: "tap, do not swipe",
     Load.NORMAL: "tap two or three times",
     Load.JUICY: "swipe it full",
-}
-_LAYS = {
-    Tool.BRUSH: "light circles",
-    Tool.FOAM: "light circles, the foam held flat",
-    Tool.STAMP: "press straight down",
-    Tool.BRAYER: "roll evenly",
-    Tool.PAD: "press the pad itself on the card",
-    Tool.DIP: "lay the ink on the mat and dip the card into it",
-    Tool.PAINTBRUSH: "paint it on",
 }
 # A stamp is never dabbed off more often than this, nor is anything else.
 _MOST_DABS = 4
@@ -81,7 +72,7 @@ class Hands:
     def need(self, lay: LayDown) -> tuple[Need, ...]:
         """The tool that it wants."""
         kind = lay.tool or Tool.PAD
-        return () if kind in NEEDS_NONE else (Need(kind, key_of(lay)),)
+        return () if not kind.row.held else (Need(kind, key_of(lay)),)
 
     def ready(self, card: str, size: str, lays: Sequence[LayDown], stencil: bool) -> list[Act]:
         """Card, mat and pads."""
@@ -126,7 +117,7 @@ class Hands:
         if lay.premix:
             text = f"Mix {self._shares(lay)} on the mat."
             found.append(Act(Do.MIX, text, habits.takes(Do.MIX, table["table.mix"]), keys))
-        if (lay.tool or Tool.PAD) in NEEDS_NONE:
+        if not (lay.tool or Tool.PAD).row.held:
             return found
         water = f" Add {round(100 * lay.dilution)} % water." if lay.dilution else ""
         again = f" It takes about {loads} loads." if loads > 1 else ""
@@ -166,7 +157,7 @@ class Hands:
         """How it is laid, in a few words."""
         tool = lay.tool or Tool.PAD
         count = "once" if passes == 1 else f"{passes:g} passes" if tool.swept else f"{passes:g} times"
-        return f"{count}, {_LAYS[tool]}"
+        return f"{count}, {tool.row.lays}"
 
     def minutes_over(self, lay: LayDown, area: float, passes: float) -> float:
         """Minutes that so many passes over so many cm² take."""
@@ -174,7 +165,7 @@ class Hands:
 
     def minutes_laying(self, lay: LayDown, area: float, passes: float) -> float:
         """Minutes that so many passes over so many cm² take, all loads but the first included."""
-        again = self.loads_for(lay, area, passes) - 1 if (lay.tool or Tool.PAD) not in NEEDS_NONE else 0
+        again = self.loads_for(lay, area, passes) - 1 if (lay.tool or Tool.PAD).row.held else 0
         return self.minutes_over(lay, area, passes) + again * self.table["table.load"]
 
     def loads_for(self, lay: LayDown, area: float, passes: float) -> int:

@@ -17,13 +17,12 @@ from wempa.craft.overlap.nudges import more_of, nudges
 from wempa.craft.panels.work import lay_dries
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
-from wempa.craft.vocabulary import Fault, Formula, Look, Tool, Towards, Treatment, VerdictKind
+from wempa.craft.vocabulary import Fault, Look, Tool, Towards, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 from .evening import span
 
-_REACTIVE = (Formula.REACTIVE_DYE, Formula.REACTIVE_PIGMENT)
 _OVER_ALL = 2.0
 # Water drops that differ by so much from what lies beside them are seen as meant, ΔE00.
 _SEEN = 6.0
@@ -94,7 +93,7 @@ class _Spot:
             for entry in job.stack
             if isinstance(entry, LayDown)
             for key, _ in entry.parts
-            if inks[key].formula in _REACTIVE
+            if inks[key].formula.row.reactive
         ]
         self.now = predict(replace(job, look=Look.DRY))
 
@@ -284,11 +283,7 @@ class _Spot:
 
     def covering(self) -> list[Rescue]:
         """An ink of the stash that sits on top and comes nearest to what lies there."""
-        stash = [
-            (key, ink)
-            for key, ink in (*self.job.inks, *self.job.stash.inks)
-            if ink.formula in (Formula.PIGMENT, Formula.REACTIVE_PIGMENT)
-        ]
+        stash = [(key, ink) for key, ink in (*self.job.inks, *self.job.stash.inks) if ink.formula.row.covers]
         if not stash or len(self.job.stack) >= MAX_STACK:
             return []
         bare = replace(self.job, look=Look.DRY)

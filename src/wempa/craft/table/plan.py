@@ -16,7 +16,7 @@ from .panel_bouts import PanelLays, panel_bouts, panel_lays
 from .schedule import Scheduled, naive_order, scheduled
 from .square_bouts import SquareLevels, square_bouts, square_levels
 from .timeline import Begun, Step, at_mat_of, laid_out, steps_of, total_of
-from .tools_owned import NEEDS_NONE, assigned, facts_of, kept_state, notes_on, usual_tools
+from .tools_owned import assigned, facts_of, kept_state, notes_on, usual_tools
 
 SECONDS = 3.0
 """How long the solver may look."""
@@ -191,7 +191,7 @@ def _needs(
 
 def _need(lay: LayDown) -> Need | None:
     kind = lay.tool or Tool.PAD
-    return None if kind in NEEDS_NONE else Need(kind, key_of(lay))
+    return None if not kind.row.held else Need(kind, key_of(lay))
 
 
 def _unsure(pieces: Sequence[Piece], laid: Sequence[PanelLays | SquareLevels]) -> list[Note]:

@@ -21,26 +21,11 @@ from wempa.craft.job import Job, LayDown, Note
 from wempa.craft.prediction.amounts import offered
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import PreparedInk
-from wempa.craft.vocabulary import Cleaning, Do, Family, Formula, Load, SharedBrush, Tool, ToolSet
+from wempa.craft.vocabulary import Cleaning, Do, Family, Load, SharedBrush, Tool, ToolSet
 from wempa.craft.ways import first_touch
 from wempa.optics.namespace import SCALAR
 
 from .evening import Habits, InkFacts, Need, OwnTool, key_of, listed
-
-SET_OF: Mapping[Formula, ToolSet | None] = {
-    Formula.DYE: ToolSet.DYE,
-    Formula.REACTIVE_DYE: ToolSet.DYE,
-    Formula.FLUORESCENT: ToolSet.DYE,
-    Formula.HYBRID: ToolSet.HYBRID,
-    # Water moves it and it dries as soon as a hybrid does.
-    Formula.REACTIVE_PIGMENT: ToolSet.HYBRID,
-    Formula.PIGMENT: ToolSet.PIGMENT,
-    Formula.UNKNOWN: None,
-}
-"""Which set of tools is kept for inks of a formula."""
-
-NEEDS_NONE = (Tool.PAD, Tool.DIP)
-"""Ways of laying that want no tool but the pad and the mat."""
 
 # What it costs to give an ink a tool, in wipings: by what the tool is kept for, and for each ink that shares it.
 _WRONG_SET, _OTHER_FAMILY, _NEAR_FAMILY, _NO_SET, _NO_FAMILY, _WORN = 24.0, 5.0, 2.0, 1.0, 1.0, 2.0
@@ -64,13 +49,13 @@ def facts_of(job: Job, lays: Sequence[LayDown]) -> dict[str, InkFacts]:
         white = film > 0 and float(lab[0]) > table["barrier.white"]
         found[key_of(lay)] = InkFacts(
             name=" with ".join([inks[key].name or key for key, _ in parts]),
-            set=ToolSet.WHITE if white else SET_OF[formula],
+            set=ToolSet.WHITE if white else formula.row.set,
             lightness=float(lab[0]),
             hue=float(painter_hue(float(lab[1]), float(lab[2]), SCALAR)),
             family=family_of([float(value) for value in lab], table),
             soaks=film == 0,
-            reactive_dye=formula is Formula.REACTIVE_DYE,
-            lifts=formula in (Formula.REACTIVE_DYE, Formula.REACTIVE_PIGMENT),
+            reactive_dye=formula.row.reactive and formula.row.soaks,
+            lifts=formula.row.reactive,
         )
     return found
 
@@ -100,7 +85,7 @@ def real_lay(
         passes = _passes_for(amount, kind, Load.NORMAL, lay.parts[0][0], bench, table)
         text = f"{whose}: {name} is planned as an amount; that is about {passes:g} passes of a {kind.said}."
         return _with(lay, kind, passes), [Note(NoteCode.DOSE_BY_HAND, text)]
-    if lay.tool in NEEDS_NONE or not owned or any(tool.kind is lay.tool for tool in owned):
+    if (lay.tool is not None and not lay.tool.row.held) or not owned or any(tool.kind is lay.tool for tool in owned):
         return lay, notes
     if named:
         raise JobError(
