@@ -27,8 +27,22 @@ const place = computed(() => route.name)
 const surround = useSurround()
 const onPanel = computed(() => place.value === 'panel')
 const light = computed(() => (onPanel.value ? panelPlan.value : overlap.value)?.settings?.illuminant ?? 'D65')
-const canUndo = computed(() => Boolean(book.value?.can_undo || stash.value?.can_undo || desk.value?.can_undo || (onPanel.value && panelDesk.value?.can_undo)))
-const canRedo = computed(() => Boolean(book.value?.can_redo || stash.value?.can_redo || desk.value?.can_redo || (onPanel.value && panelDesk.value?.can_redo)))
+const canUndo = computed(() =>
+  Boolean(
+    book.value?.can_undo ||
+    stash.value?.can_undo ||
+    desk.value?.can_undo ||
+    (onPanel.value && panelDesk.value?.can_undo),
+  ),
+)
+const canRedo = computed(() =>
+  Boolean(
+    book.value?.can_redo ||
+    stash.value?.can_redo ||
+    desk.value?.can_redo ||
+    (onPanel.value && panelDesk.value?.can_redo),
+  ),
+)
 
 async function step(back: boolean): Promise<void> {
   await (back ? undo() : redo())
@@ -77,7 +91,13 @@ onMounted(load)
       <h1 class="unseen">{{ rooms.find((room) => room.name === place)?.said ?? 'Wempa' }}</h1>
       <p class="wordmark">
         <MudGlass :mud="30" :line="60" :size="24" /> <span>Wempa</span>
-        <small v-if="stash" :title="stash.sample ? 'The inks, cards and panels that ship with Wempa, to try it' : 'Your own inks and cards'">{{ stash.sample ? 'sample stash' : 'my stash' }}</small>
+        <small
+          v-if="stash"
+          :title="
+            stash.sample ? 'The inks, cards and panels that ship with Wempa, to try it' : 'Your own inks and cards'
+          "
+          >{{ stash.sample ? 'sample stash' : 'my stash' }}</small
+        >
       </p>
       <nav class="rooms" aria-label="Views">
         <RouterLink
@@ -119,7 +139,9 @@ onMounted(load)
     <p v-else-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <p v-if="questioned" class="trouble asks" role="alert">
       <span>{{ questioned.text }}.</span>
-      <button type="button" class="word framed" @click="stepAll">{{ questioned.direction === 'undo' ? 'Take it back all the same' : 'Do it again all the same' }}</button>
+      <button type="button" class="word framed" @click="stepAll">
+        {{ questioned.direction === 'undo' ? 'Take it back all the same' : 'Do it again all the same' }}
+      </button>
       <button type="button" class="word framed" @click="questioned = null">Leave it</button>
     </p>
     <RouterView class="view" />

@@ -20,7 +20,13 @@ function turn(by: number): void {
 </script>
 
 <template>
-  <div class="boards" role="tablist" :aria-label="label" @keydown.left.prevent.stop="turn(-1)" @keydown.right.prevent.stop="turn(1)">
+  <div
+    class="boards"
+    role="tablist"
+    :aria-label="label"
+    @keydown.left.prevent.stop="turn(-1)"
+    @keydown.right.prevent.stop="turn(1)"
+  >
     <button
       v-for="each in boards"
       :id="`${of}-tab-${each.value}`"

@@ -26,7 +26,11 @@ function walk(event: KeyboardEvent): void {
       :title="`${card.words}, ${surfaceSaid[card.surface]}`"
       @click="emit('choose', card)"
     >
-      <span class="sheet" :style="{ backgroundColor: card.hex, color: (card.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4' }">{{ card.name }}</span>
+      <span
+        class="sheet"
+        :style="{ backgroundColor: card.hex, color: (card.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4' }"
+        >{{ card.name }}</span
+      >
     </button>
   </div>
 </template>

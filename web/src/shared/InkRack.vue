@@ -53,7 +53,10 @@ function walk(event: KeyboardEvent): void {
     <ElInput v-model="sought" placeholder="Find an ink" aria-label="Find an ink" clearable class="find" />
     <div class="shelf" @keydown="walk">
       <section v-for="[range, group] in ranges" :key="range" :aria-label="range">
-        <h2>{{ range || 'No range' }} <span v-if="oneFormula(group)">{{ formulaSaid[oneFormula(group) ?? 'unknown'] }}</span></h2>
+        <h2>
+          {{ range || 'No range' }}
+          <span v-if="oneFormula(group)">{{ formulaSaid[oneFormula(group) ?? 'unknown'] }}</span>
+        </h2>
         <button
           v-for="ink in group"
           :key="ink.id"
@@ -65,7 +68,9 @@ function walk(event: KeyboardEvent): void {
           @click="emit('choose', ink, $event.shiftKey)"
         >
           <span class="felt" :style="{ backgroundColor: ink.hex }"></span>
-          <span class="name">{{ ink.name }}<small v-if="!oneFormula(group)">{{ formulaSaid[ink.formula] }}</small></span>
+          <span class="name"
+            >{{ ink.name }}<small v-if="!oneFormula(group)">{{ formulaSaid[ink.formula] }}</small></span
+          >
           <span v-if="place(ink)" class="place" :title="`Lies at ${place(ink)}`">{{ place(ink) }}</span>
         </button>
       </section>

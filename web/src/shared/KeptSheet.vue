@@ -12,7 +12,14 @@ const { title, kind, kept, now } = defineProps<{
   /** The one that is open. */
   now: { id: number; name: string } | null
 }>()
-const emit = defineEmits<{ close: []; begin: []; copy: [id: number]; open: [id: number]; compare: [id: number]; discard: [id: number] }>()
+const emit = defineEmits<{
+  close: []
+  begin: []
+  copy: [id: number]
+  open: [id: number]
+  compare: [id: number]
+  discard: [id: number]
+}>()
 defineSlots<{
   /** How one looks, inside the button that opens it. */
   picture(props: { of: T }): unknown
@@ -30,7 +37,9 @@ defineSlots<{
     <ul>
       <li v-for="each in kept" :key="each.id" :class="{ open: each.id === now?.id }">
         <span v-if="each.trouble" class="card none" aria-hidden="true">?</span>
-        <button v-else type="button" class="card" :aria-label="`Open ${each.name}`" @click="emit('open', each.id)"><slot name="picture" :of="each" /></button>
+        <button v-else type="button" class="card" :aria-label="`Open ${each.name}`" @click="emit('open', each.id)">
+          <slot name="picture" :of="each" />
+        </button>
         <div>
           <b>{{ each.name }}</b>
           <p v-if="each.trouble">Cannot be read: {{ each.trouble }}</p>
@@ -38,12 +47,25 @@ defineSlots<{
           <p v-if="each.id === now?.id" class="soft">open now</p>
         </div>
         <span class="acts">
-          <a v-if="each.trouble" class="word" :href="`/api/export/${kind}/${each.id}.json`" :aria-label="`Give out ${each.name}`" download>Give out</a>
+          <a
+            v-if="each.trouble"
+            class="word"
+            :href="`/api/export/${kind}/${each.id}.json`"
+            :aria-label="`Give out ${each.name}`"
+            download
+            >Give out</a
+          >
           <template v-else>
-            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('open', each.id)">Open</button>
-            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('compare', each.id)">Compare</button>
+            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('open', each.id)">
+              Open
+            </button>
+            <button type="button" class="word" :disabled="each.id === now?.id" @click="emit('compare', each.id)">
+              Compare
+            </button>
           </template>
-          <button type="button" class="word" :aria-label="`Discard ${each.name}`" @click="emit('discard', each.id)">Discard</button>
+          <button type="button" class="word" :aria-label="`Discard ${each.name}`" @click="emit('discard', each.id)">
+            Discard
+          </button>
         </span>
       </li>
     </ul>

@@ -40,11 +40,17 @@ const overlap: [string, string][] = [
 
 <template>
   <SheetDialog title="Keys" @close="emit('close')">
-    <p v-if="walk" class="on"><button type="button" class="word framed" @click="emit('walk')">Take the first walk again</button></p>
-    <label class="on"><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label>
+    <p v-if="walk" class="on">
+      <button type="button" class="word framed" @click="emit('walk')">Take the first walk again</button>
+    </p>
+    <label class="on"
+      ><input v-model="singleKeys" type="checkbox" /> Single keys are commands (Undo and redo always are)</label
+    >
     <dl>
       <template v-for="[key, does] in [...everywhere, ...(own ?? overlap)]" :key="key">
-        <dt><kbd>{{ key }}</kbd></dt>
+        <dt>
+          <kbd>{{ key }}</kbd>
+        </dt>
         <dd>{{ does }}</dd>
       </template>
     </dl>

@@ -26,7 +26,8 @@ const settled = computed(() => (mud >= line ? 1 : 0.55))
     <defs>
       <clipPath :id="`${id}-inside`"><path d="M6.500 4h19l-2.300 25h-14.400z" /></clipPath>
       <pattern :id="`${id}-grit`" width="4" height="4" patternUnits="userSpaceOnUse">
-        <circle cx="1" cy="1" r="0.800" class="grit" /><circle cx="3" cy="3" r="0.600" class="grit" />
+        <circle cx="1" cy="1" r="0.800" class="grit" />
+        <circle cx="3" cy="3" r="0.600" class="grit" />
       </pattern>
     </defs>
     <g :clip-path="`url(#${id}-inside)`">

@@ -53,14 +53,24 @@ useEventListener(document, 'focusin', (event) => {
 })
 // Who types or presses knows what it is for.
 let lastKey = false
-useEventListener(document, 'keydown', (event) => {
-  lastKey = event.key === 'Tab'
-  hide()
-}, { capture: true })
-useEventListener(document, 'pointerdown', (event) => {
-  lastKey = false
-  if (event.pointerType === 'mouse') hide()
-}, { capture: true })
+useEventListener(
+  document,
+  'keydown',
+  (event) => {
+    lastKey = event.key === 'Tab'
+    hide()
+  },
+  { capture: true },
+)
+useEventListener(
+  document,
+  'pointerdown',
+  (event) => {
+    lastKey = false
+    if (event.pointerType === 'mouse') hide()
+  },
+  { capture: true },
+)
 useEventListener(document, 'focusout', hide)
 useEventListener(window, 'scroll', hide, { capture: true, passive: true })
 </script>

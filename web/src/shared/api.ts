@@ -131,7 +131,10 @@ async function refusal(response: Response): Promise<Refused> {
 export async function fetched(path: string, init?: RequestInit): Promise<Response> {
   let response: Response
   try {
-    response = await fetch(path, { ...init, headers: { ...(init?.headers as Record<string, string> | undefined), ...named } })
+    response = await fetch(path, {
+      ...init,
+      headers: { ...(init?.headers as Record<string, string> | undefined), ...named },
+    })
   } catch (error) {
     if (init?.signal?.aborted) throw error
     throw silent()
@@ -161,7 +164,9 @@ export async function need<T>(answer: Promise<Answer<T>>): Promise<T> {
 
 /** The data of an answer that may be null. */
 export const needOrNull = <T>(answer: Promise<Answer<T | null>>): Promise<T | null> =>
-  need<{ data: T | null }>(answer.then((got) => ({ ...got, data: got.response.ok ? { data: got.data ?? null } : undefined }))).then((got) => got.data)
+  need<{ data: T | null }>(
+    answer.then((got) => ({ ...got, data: got.response.ok ? { data: got.data ?? null } : undefined })),
+  ).then((got) => got.data)
 
 /** Send a file as it is; the service says what it makes of it. */
 export async function sendFile<T>(path: string, file: Blob | string): Promise<T> {
@@ -170,11 +175,22 @@ export async function sendFile<T>(path: string, file: Blob | string): Promise<T>
 }
 
 /** Head and what follows it of an answer in bytes. */
-export async function framed<T>(path: string, body: unknown, headers: Record<string, string> = {}): Promise<{ head: T; bytes: Uint8Array }> {
-  const init = { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) }
+export async function framed<T>(
+  path: string,
+  body: unknown,
+  headers: Record<string, string> = {},
+): Promise<{ head: T; bytes: Uint8Array }> {
+  const init = {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', ...headers },
+    body: JSON.stringify(body),
+  }
   const bytes = new Uint8Array(await (await fetched(path, init)).arrayBuffer())
   const length = new DataView(bytes.buffer).getUint32(0, true)
-  return { head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T, bytes: bytes.subarray(4 + length) }
+  return {
+    head: JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as T,
+    bytes: bytes.subarray(4 + length),
+  }
 }
 
 /** Lines of JSON as they come; aborting hangs up. */

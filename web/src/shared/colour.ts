@@ -17,8 +17,14 @@ export function readColour(text: string): GivenColour | null {
   const word = text.trim()
   const hex = HEX.exec(word)?.[1]
   if (hex) return { hex: `#${hex.length === 3 ? [...hex].map((digit) => digit + digit).join('') : hex}` }
-  const plain = word.replace(/^lab\b|[()]/gi, ' ').replace(/\b[Lab]\*?\s*[:=]?\s*(?=[-−+\d.])/g, ' ').trim()
-  for (const parts of [plain.split(/[\s;]+|,\s+|\s*,\s*/), plain.split(/[\s;]+/).map((part) => part.replace(/,$/, '').replace(',', '.'))]) {
+  const plain = word
+    .replace(/^lab\b|[()]/gi, ' ')
+    .replace(/\b[Lab]\*?\s*[:=]?\s*(?=[-−+\d.])/g, ' ')
+    .trim()
+  for (const parts of [
+    plain.split(/[\s;]+|,\s+|\s*,\s*/),
+    plain.split(/[\s;]+/).map((part) => part.replace(/,$/, '').replace(',', '.')),
+  ]) {
     const said = parts.filter((part) => part !== '')
     if (said.length === 3 && said.every((part) => NUMBER.test(part)))
       return { lab: said.map((part) => Number(part.replace('−', '-'))), illuminant: 'D50' }

@@ -2,7 +2,8 @@
 import { fetched } from './api'
 
 /** The name that an answer gives its file. */
-export const fileName = (disposition: string | null): string => /filename="([^"]+)"/.exec(disposition ?? '')?.[1] ?? 'wempa'
+export const fileName = (disposition: string | null): string =>
+  /filename="([^"]+)"/.exec(disposition ?? '')?.[1] ?? 'wempa'
 
 /** Save what is at an address; throws `Refused` with the service's sentence. */
 export async function saveFile(href: string): Promise<void> {

@@ -5,7 +5,10 @@
  *
  * @example const fetchBook = useNewest(() => need(api.GET('/api/log')), (found) => (book.value = found))
  */
-export function useNewest<Of extends unknown[], T>(ask: (...of: Of) => Promise<T>, show: (found: T, of: NoInfer<Of>) => unknown): (...of: Of) => Promise<void> {
+export function useNewest<Of extends unknown[], T>(
+  ask: (...of: Of) => Promise<T>,
+  show: (found: T, of: NoInfer<Of>) => unknown,
+): (...of: Of) => Promise<void> {
   let count = 0
   let newest: Promise<void> = Promise.resolve()
 

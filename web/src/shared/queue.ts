@@ -3,7 +3,9 @@
  *
  * @example const inTurn = useQueue(attempt); await inTurn(async () => { … })
  */
-export function useQueue(attempt: (work: () => Promise<void>) => Promise<boolean>): (work: () => Promise<void>) => Promise<boolean> {
+export function useQueue(
+  attempt: (work: () => Promise<void>) => Promise<boolean>,
+): (work: () => Promise<void>) => Promise<boolean> {
   let last: Promise<boolean> = Promise.resolve(true)
   return (work) => {
     last = last.then(() => attempt(work))

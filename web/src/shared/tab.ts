@@ -7,7 +7,9 @@ const KEY = 'wempa-tab'
  * nothing for a page (or refuses to), the name lasts as long as the page.
  */
 export function tabName(storage: () => Pick<Storage, 'getItem' | 'setItem'> = () => sessionStorage): string {
-  const made = [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, '0')).join('')
+  const made = [...crypto.getRandomValues(new Uint8Array(12))]
+    .map((byte) => byte.toString(16).padStart(2, '0'))
+    .join('')
   try {
     const kept = storage()
     const known = kept.getItem(KEY)

@@ -5,7 +5,9 @@ const INCH = 25.4
 
 /** Millimetres of a length as typed, such as `108`, `4 1/4 in` or `10.8 cm`; null if it is none. */
 export function toMm(text: string, unit: Unit): number | null {
-  const found = /^\s*(?:(\d+(?:[.,]\d+)?)(?![\d/]))?\s*(?:(\d+)\s*\/\s*(\d+))?\s*(mm|cm|in|inch|inches|")?\s*$/i.exec(text)
+  const found = /^\s*(?:(\d+(?:[.,]\d+)?)(?![\d/]))?\s*(?:(\d+)\s*\/\s*(\d+))?\s*(mm|cm|in|inch|inches|")?\s*$/i.exec(
+    text,
+  )
   if (!found || (found[1] === undefined && found[2] === undefined)) return null
   const part = found[2] === undefined ? 0 : Number(found[2]) / Number(found[3])
   const value = Number((found[1] ?? '0').replace(',', '.')) + part

@@ -7,12 +7,30 @@ export const WHYS: readonly (readonly [RegExp, string])[] = [
   [/^(Load|Passes) of the swatch$/, 'The depth of your swatch depends on it.'],
   [/^(Ink|Tool) of the strip$/, 'One ink at one, two, four and eight passes tells how much your own hand lays.'],
   // What holds for several rooms
-  [/^Viewing light$/, 'Two colours that match by day may part under a lamp: look at the card in the light it will hang in.'],
-  [/^Mud line$/, 'From which mud on you call it mud. Move it down if you like only clean colours, up if dusky ones please you.'],
-  [/^Tool( |$)/, 'Foam lays more than a brush, a stamp most of all; a dip or a paintbrush covers only part of the card.'],
-  [/^Load( |$)/, 'How much ink the tool carries: a freshly inked pad is juicy and wants blotting first, a tapped tool carries little.'],
-  [/^Passes( |$)/, 'How often you go over it. On card that drinks, each pass deepens it; on glossy card the first ones fill it.'],
-  [/^(Card|On which card|Card of the (strip|practice))$/, 'Coloured card mixes its own colour into every see-through ink, and glossy card takes less than card that drinks.'],
+  [
+    /^Viewing light$/,
+    'Two colours that match by day may part under a lamp: look at the card in the light it will hang in.',
+  ],
+  [
+    /^Mud line$/,
+    'From which mud on you call it mud. Move it down if you like only clean colours, up if dusky ones please you.',
+  ],
+  [
+    /^Tool( |$)/,
+    'Foam lays more than a brush, a stamp most of all; a dip or a paintbrush covers only part of the card.',
+  ],
+  [
+    /^Load( |$)/,
+    'How much ink the tool carries: a freshly inked pad is juicy and wants blotting first, a tapped tool carries little.',
+  ],
+  [
+    /^Passes( |$)/,
+    'How often you go over it. On card that drinks, each pass deepens it; on glossy card the first ones fill it.',
+  ],
+  [
+    /^(Card|On which card|Card of the (strip|practice))$/,
+    'Coloured card mixes its own colour into every see-through ink, and glossy card takes less than card that drinks.',
+  ],
   // Overlap
   [/^Your name for the colour$/, 'A name of your own, so that you find the mix again in the lists and in prints.'],
   [/^Single keys/, 'Turn it off if you dictate, or if a key hit by chance does things.'],
@@ -36,7 +54,10 @@ export const WHYS: readonly (readonly [RegExp, string])[] = [
   [/^Seam of /, 'Where two bands meet: drag it, or move it with the arrow keys.'],
   [/^How the bands lie$/, 'Straight across, in rings, as a fan, in from the edges, or as ribbons along a torn edge.'],
   [/^Angle of the bands/, 'A slight slant hides a seam that is not quite straight.'],
-  [/^How softly the bands blend$/, 'Soft blends look airbrushed and take more passes; stripes are quick and keep opposites apart.'],
+  [
+    /^How softly the bands blend$/,
+    'Soft blends look airbrushed and take more passes; stripes are quick and keep opposites apart.',
+  ],
   [/^in-betweens count$/, 'The colour between two bands is given as much room as a band of its own.'],
   [/^pale inks wider$/, 'A pale ink is easily swallowed by its neighbours: a wider band keeps it seen.'],
   [/^Common sizes$/, 'Sizes that fit usual cards and envelopes.'],
@@ -49,18 +70,30 @@ export const WHYS: readonly (readonly [RegExp, string])[] = [
   [/^(Width|Height) of the sheet$/, 'The sheet that the panels are cut from.'],
   [/^all panels one way/, 'Card folds and curls along its grain: panels that all lie one way behave alike.'],
   [/^White under all of it$/, 'White brushed on first keeps coloured card from dulling what comes over it.'],
-  [/^Order of laying$/, 'Lightest first keeps pale pads clean; other orders are offered because some work the other way round.'],
-  [/^Hand, where/, 'A light hand builds the colour up in many passes, a loaded one gets there at once and forgives less.'],
+  [
+    /^Order of laying$/,
+    'Lightest first keeps pale pads clean; other orders are offered because some work the other way round.',
+  ],
+  [
+    /^Hand, where/,
+    'A light hand builds the colour up in many passes, a loaded one gets there at once and forgives less.',
+  ],
   [/^Shape$/, 'The shape that is cut out of the panel.'],
   [/^(Width|Height) of the window$/, 'How large the cut is: what lies outside it is not seen.'],
   // Table
   [/^Drying$/, 'Air keeps the colour; a heat tool is quicker, and some find that it pales the colour slightly.'],
-  [/^Cleaning between inks$/, 'A clean brush and mat keep pale pads pale; in rainbow order some let it carry over on purpose.'],
+  [
+    /^Cleaning between inks$/,
+    'A clean brush and mat keep pale pads pale; in rainbow order some let it carry over on purpose.',
+  ],
   [/^Reactive and plain dyes$/, 'Whether one wiped brush serves both, or each has its own.'],
   [/^Several panels$/, 'Alike ones can be worked together ink by ink, or each to its end.'],
   [/^Your hand$/, 'How you begin: lightly and built up, or loaded at once.'],
   [/^On which piece$/, 'The panel or square that looks wrong.'],
-  [/^Laid how many minutes ago$/, 'Much that looks blotchy while wet evens out on drying: how long ago tells whether to wait.'],
+  [
+    /^Laid how many minutes ago$/,
+    'Much that looks blotchy while wet evens out on drying: how long ago tells whether to wait.',
+  ],
   // Swatch book
   [/^Find near a colour/, 'Swatches that look like it, the nearest first.'],
   [/^(Verdict|Tag|Order of the book)$/, 'Narrows the book down, or turns its order.'],
@@ -75,7 +108,10 @@ export const WHYS: readonly (readonly [RegExp, string])[] = [
   [/^Colour as hex or Lab$/, 'For those who have the numbers; by eye or off a photo works as well.'],
   [/^Colour picker$/, 'The computer’s own way to pick a colour.'],
   [/^How far a nudge goes$/, 'Begin with good steps; when none comes nearer, take smaller ones.'],
-  [/^(The swatch is lit by|segmented)$/, 'By daylight the screen and the card can be compared; under a lamp the card looks warmer than it is.'],
+  [
+    /^(The swatch is lit by|segmented)$/,
+    'By daylight the screen and the card can be compared; under a lamp the card looks warmer than it is.',
+  ],
   [/^Formula$/, 'What it is made of decides whether it soaks in or sits on top, and so what comes of every mix.'],
   [/^What it is made of/, 'It decides whether the ink soaks in or sits on top, and so what comes of every mix.'],
   [/^On the shelf$/, 'Only what you own is offered; wanted inks are remembered for the next time you buy.'],

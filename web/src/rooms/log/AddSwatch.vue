@@ -40,12 +40,20 @@ const count = computed(() => kept.value.filter(Boolean).length)
 const store = (photograph: boolean): Promise<boolean> =>
   attempt(async () => {
     const made = await log(drafts.value.filter((_, n) => kept.value[n]))
-    emit('made', made.map((each) => each.id), photograph)
+    emit(
+      'made',
+      made.map((each) => each.id),
+      photograph,
+    )
   })
-const byHand = (): Promise<boolean> => draft({ stack: layers.value.map((each) => ({ ...each })), card_id: cardId.value ?? null })
+const byHand = (): Promise<boolean> =>
+  draft({ stack: layers.value.map((each) => ({ ...each })), card_id: cardId.value ?? null })
 function addLayer(id: number): void {
   const touch = atHand.value.find((ink) => ink.id === id)?.touch
-  layers.value = [...layers.value, { ink_id: id, tool: touch?.tool ?? 'brush', passes: touch?.passes ?? 4, over: 'dry' }]
+  layers.value = [
+    ...layers.value,
+    { ink_id: id, tool: touch?.tool ?? 'brush', passes: touch?.passes ?? 4, over: 'dry' },
+  ]
   newInk.value = undefined
 }
 
@@ -57,7 +65,8 @@ onMounted(async () => {
   })
   if (asked && !((await draft(asked)) && drafts.value.length)) choosing.value = true
 })
-const readable = (all: readonly { id: number; name: string; trouble?: string }[]) => all.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))
+const readable = (all: readonly { id: number; name: string; trouble?: string }[]) =>
+  all.filter((each) => !each.trouble).map((each) => ({ value: each.id, label: each.name }))
 const overlapChoices = computed(() => readable(overlaps.value))
 const panelChoices = computed(() => readable(panels.value))
 </script>
@@ -67,30 +76,91 @@ const panelChoices = computed(() => readable(panels.value))
     <div class="work" :class="{ choosing }">
       <section v-if="choosing">
         <h3 v-if="overlapChoices.length || panelChoices.length">What was laid</h3>
-        <label v-if="overlapChoices.length" class="field">Of an overlap <ElSelect :model-value="undefined" :options="overlapChoices" :teleported="false" placeholder="Choose an overlap" aria-label="Overlap to log" @update:model-value="(id: number) => draft({ overlap_id: id })" /></label>
-        <label v-if="panelChoices.length" class="field">Of a panel: its bands and seams <ElSelect :model-value="undefined" :options="panelChoices" :teleported="false" placeholder="Choose a panel" aria-label="Panel to log" @update:model-value="(id: number) => draft({ panel_id: id })" /></label>
+        <label v-if="overlapChoices.length" class="field"
+          >Of an overlap
+          <ElSelect
+            :model-value="undefined"
+            :options="overlapChoices"
+            :teleported="false"
+            placeholder="Choose an overlap"
+            aria-label="Overlap to log"
+            @update:model-value="(id: number) => draft({ overlap_id: id })"
+        /></label>
+        <label v-if="panelChoices.length" class="field"
+          >Of a panel: its bands and seams
+          <ElSelect
+            :model-value="undefined"
+            :options="panelChoices"
+            :teleported="false"
+            placeholder="Choose a panel"
+            aria-label="Panel to log"
+            @update:model-value="(id: number) => draft({ panel_id: id })"
+        /></label>
         <h3>{{ overlapChoices.length || panelChoices.length ? 'Or by hand' : 'By hand' }}, the lowest first</h3>
-        <label class="field">Card <ElSelect v-model="cardId" :options="cards.map((card) => ({ value: card.id, label: card.name }))" filterable :teleported="false" aria-label="Card of the swatch" /></label>
+        <label class="field"
+          >Card
+          <ElSelect
+            v-model="cardId"
+            :options="cards.map((card) => ({ value: card.id, label: card.name }))"
+            filterable
+            :teleported="false"
+            aria-label="Card of the swatch"
+        /></label>
         <div v-for="(layer, n) in layers" :key="n" class="layer">
           <b>{{ nameOf(layer.ink_id) }}</b>
-          <ElSelect v-model="layer.tool" :options="toolChoices" :teleported="false" :aria-label="`Tool of layer ${n + 1}`" />
+          <ElSelect
+            v-model="layer.tool"
+            :options="toolChoices"
+            :teleported="false"
+            :aria-label="`Tool of layer ${n + 1}`"
+          />
           <NumberBox v-model="layer.passes" :min="1" :max="40" :aria-label="`Passes of layer ${n + 1}`" />
-          <ElSelect v-if="n" v-model="layer.over" :options="overChoices" :teleported="false" :aria-label="`Wet or dry below layer ${n + 1}`" /><span v-else></span>
-          <button type="button" class="word" :aria-label="`Take out layer ${n + 1}`" @click="layers = layers.filter((_, k) => k !== n)">✕</button>
+          <ElSelect
+            v-if="n"
+            v-model="layer.over"
+            :options="overChoices"
+            :teleported="false"
+            :aria-label="`Wet or dry below layer ${n + 1}`"
+          /><span v-else></span>
+          <button
+            type="button"
+            class="word"
+            :aria-label="`Take out layer ${n + 1}`"
+            @click="layers = layers.filter((_, k) => k !== n)"
+          >
+            ✕
+          </button>
         </div>
-        <ElSelect v-model="newInk" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" filterable :teleported="false" placeholder="Add a layer" aria-label="Add a layer" @change="addLayer" />
+        <ElSelect
+          v-model="newInk"
+          :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))"
+          filterable
+          :teleported="false"
+          placeholder="Add a layer"
+          aria-label="Add a layer"
+          @change="addLayer"
+        />
         <ElButton size="large" :disabled="!layers.length" @click="byHand">Write it down</ElButton>
       </section>
       <section>
         <h3 v-if="choosing">To be logged</h3>
         <p v-if="choosing && !drafts.length" class="soft">Choose on the left what was laid.</p>
         <ul>
-          <li v-for="(each, n) in drafts" :key="n"><ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span></li>
+          <li v-for="(each, n) in drafts" :key="n">
+            <ElCheckbox v-model="kept[n]">{{ each.name }}</ElCheckbox><span class="soft">{{ each.card_called }}</span>
+          </li>
         </ul>
         <template v-if="drafts.length">
-          <ElButton type="primary" size="large" :disabled="!count" @click="store(false)">Put {{ count }} into the book</ElButton>
-          <ElButton size="large" class="under" :disabled="!count" @click="store(true)">Put {{ count }} in and read the photo now</ElButton>
-          <p class="soft">What has no photo waits there until you take one. <button v-if="!choosing" type="button" class="word" @click="choosing = true">Log something else</button></p>
+          <ElButton type="primary" size="large" :disabled="!count" @click="store(false)"
+            >Put {{ count }} into the book</ElButton
+          >
+          <ElButton size="large" class="under" :disabled="!count" @click="store(true)"
+            >Put {{ count }} in and read the photo now</ElButton
+          >
+          <p class="soft">
+            What has no photo waits there until you take one.
+            <button v-if="!choosing" type="button" class="word" @click="choosing = true">Log something else</button>
+          </p>
         </template>
       </section>
     </div>

@@ -14,7 +14,10 @@ const asked = ref<Guess | null>(null)
 const told = ref<Guessed | null>(null)
 const said = ref<number | null>(null)
 const cardId = ref(0)
-const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((card) => ({ value: card.id, label: card.name }))])
+const cardChoices = computed(() => [
+  { value: 0, label: 'White card' },
+  ...cards.value.map((card) => ({ value: card.id, label: card.name })),
+])
 
 const fetchGuess = useNewest(
   () => need(api.GET('/api/log/guess', { params: { query: cardId.value ? { card_id: cardId.value } : {} } })),
@@ -26,11 +29,14 @@ const fetchGuess = useNewest(
 )
 const ask = (): Promise<boolean> => attempt(fetchGuess)
 const guess = (choice: number): Promise<boolean> =>
-  attempt(async () => {
-    if (!asked.value || told.value) return
-    said.value = choice
-    told.value = await need(api.POST('/api/log/guess', { body: { token: asked.value.token, choice } }))
-  }, async () => void (await ask()))
+  attempt(
+    async () => {
+      if (!asked.value || told.value) return
+      said.value = choice
+      told.value = await need(api.POST('/api/log/guess', { body: { token: asked.value.token, choice } }))
+    },
+    async () => void (await ask()),
+  )
 const played = computed(() => told.value?.played ?? asked.value?.played ?? 0)
 const right = computed(() => told.value?.rights ?? asked.value?.right ?? 0)
 
@@ -42,28 +48,71 @@ onMounted(ask)
     <div class="page">
       <header>
         <h1>Guess first</h1>
-        <label>on <ElSelect v-model="cardId" :options="cardChoices" filterable aria-label="Card of the practice" class="card-choice" @change="ask" /></label>
+        <label
+          >on
+          <ElSelect
+            v-model="cardId"
+            :options="cardChoices"
+            filterable
+            aria-label="Card of the practice"
+            class="card-choice"
+            @change="ask"
+        /></label>
       </header>
       <template v-if="asked">
-        <p class="lines"><span v-for="(line, n) in asked.lines" :key="n">{{ n ? ' Over it ' : 'First ' }}{{ line }}</span><b v-if="asked.again">You missed this one before.</b></p>
+        <p class="lines">
+          <span v-for="(line, n) in asked.lines" :key="n">{{ n ? ' Over it ' : 'First ' }}{{ line }}</span
+          ><b v-if="asked.again">You missed this one before.</b>
+        </p>
         <div class="sum" :style="{ backgroundColor: asked.card }">
-          <figure v-for="(ink, n) in asked.inks" :key="n"><span :style="{ backgroundColor: ink.hex }"></span><figcaption>{{ asked.names[n] }}</figcaption></figure>
+          <figure v-for="(ink, n) in asked.inks" :key="n">
+            <span :style="{ backgroundColor: ink.hex }"></span>
+            <figcaption>{{ asked.names[n] }}</figcaption>
+          </figure>
         </div>
-        <p class="ask">{{ told ? (told.right ? 'Right.' : `It is another: you ${told.said}.`) : 'What will you see where both lie?' }}</p>
+        <p class="ask">
+          {{
+            told ? (told.right ? 'Right.' : `It is another: you ${told.said}.`) : 'What will you see where both lie?'
+          }}
+        </p>
         <div class="choices" role="group" aria-label="What will it be">
-          <button v-for="(choice, n) in asked.choices" :key="n" type="button" :disabled="Boolean(told)" :class="{ answer: told?.answer === n, said: said === n }" :aria-label="choice.words" :style="{ '--card': asked.card }" @click="guess(n)">
-            <span class="drop" :style="{ backgroundColor: choice.hex }"></span><span>{{ told?.answer === n ? `✓ ${choice.words}` : said === n ? `you: ${choice.words}` : choice.words }}</span>
+          <button
+            v-for="(choice, n) in asked.choices"
+            :key="n"
+            type="button"
+            :disabled="Boolean(told)"
+            :class="{ answer: told?.answer === n, said: said === n }"
+            :aria-label="choice.words"
+            :style="{ '--card': asked.card }"
+            @click="guess(n)"
+          >
+            <span class="drop" :style="{ backgroundColor: choice.hex }"></span
+            ><span>{{
+              told?.answer === n ? `✓ ${choice.words}` : said === n ? `you: ${choice.words}` : choice.words
+            }}</span>
           </button>
-          <button type="button" :disabled="Boolean(told)" :class="{ answer: told?.answer === asked.choices.length, said: said === asked.choices.length }" :style="{ '--card': asked.card }" @click="guess(asked.choices.length)">
-            <span class="drop glass"><MudGlass :mud="80" :line="50" :size="46" /></span><span>{{ told?.answer === asked.choices.length ? '✓ mud' : 'mud' }}</span>
+          <button
+            type="button"
+            :disabled="Boolean(told)"
+            :class="{ answer: told?.answer === asked.choices.length, said: said === asked.choices.length }"
+            :style="{ '--card': asked.card }"
+            @click="guess(asked.choices.length)"
+          >
+            <span class="drop glass"><MudGlass :mud="80" :line="50" :size="46" /></span
+            ><span>{{ told?.answer === asked.choices.length ? '✓ mud' : 'mud' }}</span>
           </button>
         </div>
         <div v-if="told" class="told">
           <span class="result" :style="{ backgroundColor: told.hex }" :aria-label="told.words"></span>
           <div>
-            <p><b>{{ told.words }}: {{ verdictKindSaid[told.kind].toLowerCase() }}.</b></p>
+            <p>
+              <b>{{ told.words }}: {{ verdictKindSaid[told.kind].toLowerCase() }}.</b>
+            </p>
             <p v-for="reason in told.reasons" :key="reason.text">{{ reason.text }}</p>
-            <p v-if="told.real">You have laid it: it came out {{ told.real.sightings.at(-1)?.words }}, {{ told.real.sightings.at(-1)?.differs }}.</p>
+            <p v-if="told.real">
+              You have laid it: it came out {{ told.real.sightings.at(-1)?.words }},
+              {{ told.real.sightings.at(-1)?.differs }}.
+            </p>
           </div>
           <button type="button" class="deed" @click="ask">The next one</button>
         </div>
@@ -71,7 +120,9 @@ onMounted(ask)
     </div>
     <aside class="score">
       <h2>How it goes</h2>
-      <p class="count"><b>{{ right }}</b> of {{ played }} right</p>
+      <p class="count">
+        <b>{{ right }}</b> of {{ played }} right
+      </p>
       <p v-if="!played" class="soft">What you miss comes again after a few others.</p>
       <template v-if="told?.mistakes.length">
         <h2>What goes wrong</h2>

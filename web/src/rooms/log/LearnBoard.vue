@@ -15,32 +15,50 @@ onBeforeUnmount(stopLearning)
 async function show(id: number): Promise<void> {
   if (await openSwatch(id)) emit('open', id)
 }
-const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' }) : '')
+const dayOf = (at: string | undefined): string =>
+  at ? new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' }) : ''
 </script>
 
 <template>
   <section class="learn">
     <div class="page">
       <h1>What your swatches teach</h1>
-      <p class="lead">Every logged swatch says something of your hand, your inks and your card. I look for what would have predicted them best, and check it on swatches that I leave out.</p>
+      <p class="lead">
+        Every logged swatch says something of your hand, your inks and your card. I look for what would have predicted
+        them best, and check it on swatches that I leave out.
+      </p>
       <div class="do">
         <template v-if="learning">
-          <ElProgress :percentage="Math.round(100 * done)" :stroke-width="12" :show-text="false" class="bar" aria-label="How far the learning is" />
+          <ElProgress
+            :percentage="Math.round(100 * done)"
+            :stroke-width="12"
+            :show-text="false"
+            class="bar"
+            aria-label="How far the learning is"
+          />
           <button type="button" class="word framed" @click="stopLearning">Stop</button>
         </template>
-        <button v-else type="button" class="deed" :disabled="!book?.count" @click="learn">Learn from {{ book?.count ?? 0 }} swatches</button>
+        <button v-else type="button" class="deed" :disabled="!book?.count" @click="learn">
+          Learn from {{ book?.count ?? 0 }} swatches
+        </button>
       </div>
       <div v-if="learned && !learning" class="found">
         <template v-if="learned.better">
           <h2>What I learned</h2>
           <div class="do">
-            <p class="gain"><b>{{ learned.gain }}</b></p>
+            <p class="gain">
+              <b>{{ learned.gain }}</b>
+            </p>
             <button type="button" class="deed" @click="adopt">Go by this from now on</button>
           </div>
-          <ul class="texts"><li v-for="text in learned.texts.slice(0, FIRST)" :key="text">{{ text }}</li></ul>
+          <ul class="texts">
+            <li v-for="text in learned.texts.slice(0, FIRST)" :key="text">{{ text }}</li>
+          </ul>
           <details v-if="learned.texts.length > FIRST">
             <summary>{{ learned.texts.length - FIRST }} smaller things</summary>
-            <ul class="texts"><li v-for="text in learned.texts.slice(FIRST)" :key="text">{{ text }}</li></ul>
+            <ul class="texts">
+              <li v-for="text in learned.texts.slice(FIRST)" :key="text">{{ text }}</li>
+            </ul>
           </details>
           <p v-if="!learned.texts.length">Many small things, none of them worth a sentence.</p>
         </template>
@@ -48,16 +66,22 @@ const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDat
         <template v-if="learned.off.length">
           <h2>Look at these again</h2>
           <ul class="texts">
-            <li v-for="each in learned.off" :key="each.swatch_id"><button type="button" class="link" @click="show(each.swatch_id)">{{ each.name }}</button>. {{ each.text }}</li>
+            <li v-for="each in learned.off" :key="each.swatch_id">
+              <button type="button" class="link" @click="show(each.swatch_id)">{{ each.name }}</button>. {{ each.text }}
+            </li>
           </ul>
         </template>
         <details v-if="learned.left_out.length" class="figures">
           <summary>{{ learned.left_out.length }} not learned from</summary>
-          <p v-for="each in learned.left_out" :key="each.swatch_id"><button type="button" class="link" @click="show(each.swatch_id)">{{ each.name }}</button>: {{ each.text }}</p>
+          <p v-for="each in learned.left_out" :key="each.swatch_id">
+            <button type="button" class="link" @click="show(each.swatch_id)">{{ each.name }}</button>: {{ each.text }}
+          </p>
         </details>
         <details class="figures">
           <summary>The figures</summary>
-          Swatches left out are missed by {{ learned.before.toFixed(1) }} ΔE00 as things stood and by {{ learned.after.toFixed(1) }} by what the others teach; those learned from by {{ learned.fit_before.toFixed(1) }} and {{ learned.fit_after.toFixed(1) }}.
+          Swatches left out are missed by {{ learned.before.toFixed(1) }} ΔE00 as things stood and by
+          {{ learned.after.toFixed(1) }} by what the others teach; those learned from by
+          {{ learned.fit_before.toFixed(1) }} and {{ learned.fit_after.toFixed(1) }}.
         </details>
       </div>
     </div>
@@ -70,8 +94,17 @@ const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDat
         <h2>Your own lines</h2>
         <div v-for="offer in book.offers" :key="offer.of" class="offer">
           <p>{{ offer.text }}</p>
-          <button type="button" class="word framed" @click="takeLine(offer.of)">{{ offer.of === 'mud_line' ? 'Call it mud from there' : 'Warn of a line from there' }}</button>
-          <details class="figures"><summary>The figures</summary>{{ offer.of === 'mud_line' ? `Mud from ${offer.at} of 100 instead of ${offer.now}.` : `A line from ${offer.at} ΔE00 a millimetre instead of ${offer.now}.` }}</details>
+          <button type="button" class="word framed" @click="takeLine(offer.of)">
+            {{ offer.of === 'mud_line' ? 'Call it mud from there' : 'Warn of a line from there' }}
+          </button>
+          <details class="figures">
+            <summary>The figures</summary>
+            {{
+              offer.of === 'mud_line'
+                ? `Mud from ${offer.at} of 100 instead of ${offer.now}.`
+                : `A line from ${offer.at} ΔE00 a millimetre instead of ${offer.now}.`
+            }}
+          </details>
         </div>
       </template>
       <h2>What I go by</h2>
@@ -79,14 +112,27 @@ const dayOf = (at: string | undefined): string => (at ? new Date(at).toLocaleDat
       <ol class="lessons">
         <li v-for="lesson in book?.lessons ?? []" :key="lesson.id" :class="{ off: !lesson.standing }">
           <b>{{ lesson.item.name }}</b>
-          <span class="soft">{{ dayOf(lesson.item.at) }}{{ lesson.standing ? ', in force' : lesson.item.taken_back ? ', taken back' : ', followed by a newer one' }}</span>
-          <button v-if="lesson.standing" type="button" class="word framed" @click="takeBack(lesson.id)">Take it back</button>
-          <details class="figures"><summary>What it says</summary><p v-for="text in lesson.item.texts ?? []" :key="text">{{ text }}</p><template v-if="lesson.gain">{{ lesson.gain }} ΔE00</template></details>
+          <span class="soft"
+            >{{ dayOf(lesson.item.at)
+            }}{{
+              lesson.standing ? ', in force' : lesson.item.taken_back ? ', taken back' : ', followed by a newer one'
+            }}</span
+          >
+          <button v-if="lesson.standing" type="button" class="word framed" @click="takeBack(lesson.id)">
+            Take it back
+          </button>
+          <details class="figures">
+            <summary>What it says</summary>
+            <p v-for="text in lesson.item.texts ?? []" :key="text">{{ text }}</p>
+            <template v-if="lesson.gain">{{ lesson.gain }} ΔE00</template>
+          </details>
         </li>
       </ol>
       <template v-if="book?.stands_in.length">
         <h2>What stands in for what</h2>
-        <p v-for="note in book.stands_in" :key="note.text" class="note"><b>{{ note.name }}</b>: {{ note.text }}</p>
+        <p v-for="note in book.stands_in" :key="note.text" class="note">
+          <b>{{ note.name }}</b>: {{ note.text }}
+        </p>
       </template>
     </aside>
   </section>

@@ -40,8 +40,13 @@ const lookChoices = computed(() => [
   { value: 'drops', label: 'where water was dropped' },
 ])
 const boxes = computed(() => (marked.value ? marked.value.swatches.map((box) => box as Box) : clicked.value))
-const shown = computed(() => (found.value?.readings ?? []).map((reading, n) => ({ reading, n })).filter(({ reading }) => !reading.bare))
-const swatchChoices = computed(() => [{ value: 0, label: 'none of these' }, ...swatches.map((each) => ({ value: each.id, label: each.item.name }))])
+const shown = computed(() =>
+  (found.value?.readings ?? []).map((reading, n) => ({ reading, n })).filter(({ reading }) => !reading.bare),
+)
+const swatchChoices = computed(() => [
+  { value: 0, label: 'none of these' },
+  ...swatches.map((each) => ({ value: each.id, label: each.item.name })),
+])
 const side = computed(() => Math.max(10, Math.round((photo.value?.width ?? 600) / 34)))
 
 const begin = (got: Photo): Promise<boolean> =>
@@ -52,7 +57,12 @@ const begin = (got: Photo): Promise<boolean> =>
     clicked.value = []
     white.value = null
     if (!got.page || !got.corners) return
-    marked.value = await need(api.POST('/api/photos/{photo}/mark', { params: { path: { photo: got.photo } }, body: { corners: got.corners as never, page: got.page, large: got.large, strip: false } }))
+    marked.value = await need(
+      api.POST('/api/photos/{photo}/mark', {
+        params: { path: { photo: got.photo } },
+        body: { corners: got.corners as never, page: got.page, large: got.large, strip: false },
+      }),
+    )
     await read()
   })
 async function load(event: Event): Promise<void> {
@@ -61,11 +71,14 @@ async function load(event: Event): Promise<void> {
 }
 const simulate = (): Promise<boolean> =>
   attempt(async () => {
-    await begin(await need(api.POST('/api/devices/hand', { params: { query: { swatch: swatches.map((each) => each.id) } } })))
+    await begin(
+      await need(api.POST('/api/devices/hand', { params: { query: { swatch: swatches.map((each) => each.id) } } })),
+    )
   })
 
 const fetchReadings = useNewest(
-  (id: string, body: object) => need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: id } }, body: body as never })),
+  (id: string, body: object) =>
+    need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: id } }, body: body as never })),
   (told) => {
     found.value = told
     // Squares of a sheet stand in the order in which the swatches were printed.
@@ -106,7 +119,17 @@ const keep = (): Promise<boolean> =>
       const swatch = swatches.find((each) => each.id === id)
       if (!id || !swatch) return []
       const before = look.value === 'before' ? { done: Math.max(1, swatch.item.stack.length - 1) } : {}
-      return [{ swatch_id: id, lab: reading.lab, spread: Math.max(0.1, reading.spread), box: [...(boxes.value[n] ?? [])], look: look.value === 'wet' ? ('wet' as const) : ('dry' as const), drops: look.value === 'drops', ...before }]
+      return [
+        {
+          swatch_id: id,
+          lab: reading.lab,
+          spread: Math.max(0.1, reading.spread),
+          box: [...(boxes.value[n] ?? [])],
+          look: look.value === 'wet' ? ('wet' as const) : ('dry' as const),
+          drops: look.value === 'drops',
+          ...before,
+        },
+      ]
     })
     await need(api.POST('/api/log/seen', { body: { photo: now.photo, light: found.value.lamp, areas } }))
     await fetchBook()
@@ -120,13 +143,28 @@ const keep = (): Promise<boolean> =>
     <div class="work">
       <div class="left">
         <div class="sources">
-          <label class="word framed file">A photo …<input type="file" accept="image/jpeg,image/png,image/heic,.dng" aria-label="Photo of the swatches" @change="load" /></label>
-          <button type="button" class="word framed" @click="simulate">Let the simulated hand lay and photograph them</button>
+          <label class="word framed file"
+            >A photo …<input
+              type="file"
+              accept="image/jpeg,image/png,image/heic,.dng"
+              aria-label="Photo of the swatches"
+              @change="load"
+          /></label>
+          <button type="button" class="word framed" @click="simulate">
+            Let the simulated hand lay and photograph them
+          </button>
         </div>
         <div v-if="photo" class="photo" :style="{ aspectRatio: `${photo.width} / ${photo.height}` }" @click="click">
           <img :src="`/api/photos/${photo.photo}`" alt="The photo" />
           <svg :viewBox="`0 0 ${photo.width} ${photo.height}`" aria-hidden="true">
-            <rect v-if="white" :x="white[0]" :y="white[1]" :width="white[2] - white[0]" :height="white[3] - white[1]" class="white" />
+            <rect
+              v-if="white"
+              :x="white[0]"
+              :y="white[1]"
+              :width="white[2] - white[0]"
+              :height="white[3] - white[1]"
+              class="white"
+            />
             <template v-for="(box, n) in boxes" :key="n">
               <g v-if="!found || !found.readings[n]?.bare">
                 <rect :x="box[0]" :y="box[1]" :width="box[2] - box[0]" :height="box[3] - box[1]" class="box" />
@@ -135,25 +173,50 @@ const keep = (): Promise<boolean> =>
             </template>
           </svg>
         </div>
-        <p v-else class="say">Photograph them by daylight from straight above, with bare card of the same sheet in the picture.</p>
+        <p v-else class="say">
+          Photograph them by daylight from straight above, with bare card of the same sheet in the picture.
+        </p>
       </div>
       <div class="right">
         <div class="pair">
-          <label>They are <ElSelect v-model="look" :options="lookChoices" :teleported="false" aria-label="How they look on the photo" /></label>
-          <label>Light <ElSelect v-model="lamp" :options="lampChoices" :teleported="false" aria-label="Light of the photo" @change="attempt(read)" /></label>
+          <label
+            >They are
+            <ElSelect v-model="look" :options="lookChoices" :teleported="false" aria-label="How they look on the photo"
+          /></label>
+          <label
+            >Light
+            <ElSelect
+              v-model="lamp"
+              :options="lampChoices"
+              :teleported="false"
+              aria-label="Light of the photo"
+              @change="attempt(read)"
+          /></label>
         </div>
-        <p v-if="photo && !marked && !white" class="say">No printed sheet is seen. Click bare white card first, then each swatch.</p>
+        <p v-if="photo && !marked && !white" class="say">
+          No printed sheet is seen. Click bare white card first, then each swatch.
+        </p>
         <p v-else-if="photo && !marked && !clicked.length" class="say">Now click each swatch.</p>
-        <p v-for="note in [...(photo?.notes ?? []), ...(found?.notes ?? [])]" :key="note.text" class="note">{{ note.text }}</p>
+        <p v-for="note in [...(photo?.notes ?? []), ...(found?.notes ?? [])]" :key="note.text" class="note">
+          {{ note.text }}
+        </p>
         <ol class="readings">
           <li v-for="{ reading, n } in shown" :key="n">
             <span class="seen" :style="{ backgroundColor: reading.hex }"></span>
             <span>{{ n + 1 }}. {{ reading.words }}, {{ reading.sure }}</span>
-            <ElSelect v-model="whose[n]" :options="swatchChoices" filterable :teleported="false" :aria-label="`Swatch of reading ${n + 1}`" />
+            <ElSelect
+              v-model="whose[n]"
+              :options="swatchChoices"
+              filterable
+              :teleported="false"
+              :aria-label="`Swatch of reading ${n + 1}`"
+            />
           </li>
         </ol>
         <p v-if="found && !shown.length" class="say">Every square on it is bare: lay them first.</p>
-        <ElButton v-if="shown.length" type="primary" size="large" :disabled="!whose.some((id) => id)" @click="keep">Put {{ whose.filter((id) => id).length }} into the book</ElButton>
+        <ElButton v-if="shown.length" type="primary" size="large" :disabled="!whose.some((id) => id)" @click="keep"
+          >Put {{ whose.filter((id) => id).length }} into the book</ElButton
+        >
       </div>
     </div>
   </SheetDialog>

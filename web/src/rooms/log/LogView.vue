@@ -40,10 +40,19 @@ const orderChoices = choices(bookOrderWords, bookOrderSaid)
 // A select shows nothing for an empty text.
 const ANY = 'any'
 const verdictChoices = [{ value: ANY, label: 'any verdict' }, ...choices(ownVerdictWords, ownVerdictSaid)]
-const tagChoices = computed(() => [{ value: ANY, label: 'any tag' }, ...(book.value?.tags ?? []).map((tag) => ({ value: tag, label: tag }))])
+const tagChoices = computed(() => [
+  { value: ANY, label: 'any tag' },
+  ...(book.value?.tags ?? []).map((tag) => ({ value: tag, label: tag })),
+])
 // In the order of the printed sheet.
-const toRead = computed(() => (reading.value ?? []).flatMap((id) => book.value?.swatches.find((each) => each.id === id) ?? []))
-const narrowed = computed(() => Boolean(sought.value.find || sought.value.near || sought.value.verdict || sought.value.tag || sought.value.favourites))
+const toRead = computed(() =>
+  (reading.value ?? []).flatMap((id) => book.value?.swatches.find((each) => each.id === id) ?? []),
+)
+const narrowed = computed(() =>
+  Boolean(
+    sought.value.find || sought.value.near || sought.value.verdict || sought.value.tag || sought.value.favourites,
+  ),
+)
 
 function seekColour(text: string): void {
   near.value = text.trim()
@@ -76,7 +85,10 @@ async function photograph(ids: number[]): Promise<void> {
 }
 
 watchDebounced(sought, () => void attempt(fetchBook), { debounce: 180, deep: true })
-watch(() => open.value?.id, (id) => nameInAddress('log', id ?? 0))
+watch(
+  () => open.value?.id,
+  (id) => nameInAddress('log', id ?? 0),
+)
 watch(board, () => void attempt(fetchBook))
 onMounted(async () => {
   if (!stash.value) await attempt(fetchStash)
@@ -89,41 +101,111 @@ onMounted(async () => {
 <template>
   <main class="room">
     <div class="top">
-      <BoardTabs of="log" :boards="boards" :at="board" label="Pages of the swatch book" class="tabs" @turn="(to) => (board = to)" />
+      <BoardTabs
+        of="log"
+        :boards="boards"
+        :at="board"
+        label="Pages of the swatch book"
+        class="tabs"
+        @turn="(to) => (board = to)"
+      />
       <button type="button" class="word framed" @click="adding = true">Log a swatch …</button>
     </div>
-    <div v-if="board === 'book'" id="log-board" class="book" :class="{ opened: open }" role="tabpanel" aria-labelledby="log-tab-book">
+    <div
+      v-if="board === 'book'"
+      id="log-board"
+      class="book"
+      :class="{ opened: open }"
+      role="tabpanel"
+      aria-labelledby="log-tab-book"
+    >
       <section class="pages">
         <div class="seek">
           <ElInput v-model="sought.find" placeholder="Find by words" clearable aria-label="Find by words" />
-          <TypedInput :value="near" placeholder="near #8a6fb0" aria-label="Find near a colour, as #rrggbb" @typed="seekColour" />
-          <ElSelect :model-value="sought.verdict || ANY" :options="verdictChoices" aria-label="Verdict" @update:model-value="(word: string) => (sought.verdict = word === ANY ? '' : (word as OwnVerdict))" />
-          <ElSelect :model-value="sought.tag || ANY" :options="tagChoices" aria-label="Tag" @update:model-value="(tag: string) => (sought.tag = tag === ANY ? '' : tag)" />
-          <button type="button" class="word framed" :aria-pressed="sought.favourites" @click="sought.favourites = !sought.favourites">♥ only</button>
+          <TypedInput
+            :value="near"
+            placeholder="near #8a6fb0"
+            aria-label="Find near a colour, as #rrggbb"
+            @typed="seekColour"
+          />
+          <ElSelect
+            :model-value="sought.verdict || ANY"
+            :options="verdictChoices"
+            aria-label="Verdict"
+            @update:model-value="(word: string) => (sought.verdict = word === ANY ? '' : (word as OwnVerdict))"
+          />
+          <ElSelect
+            :model-value="sought.tag || ANY"
+            :options="tagChoices"
+            aria-label="Tag"
+            @update:model-value="(tag: string) => (sought.tag = tag === ANY ? '' : tag)"
+          />
+          <button
+            type="button"
+            class="word framed"
+            :aria-pressed="sought.favourites"
+            @click="sought.favourites = !sought.favourites"
+          >
+            ♥ only
+          </button>
           <ElSelect v-model="sought.order" :options="orderChoices" aria-label="Order of the book" />
         </div>
         <p v-if="bad" class="bad" role="alert">{{ bad }}</p>
         <p v-for="note in book?.drifts ?? []" :key="note.ink_id" class="drift">{{ note.text }}</p>
-        <p v-for="each in book?.unreadable ?? []" :key="each.swatch_id" class="drift">{{ each.name }} cannot be read: {{ each.text }} <button type="button" class="word" @click="discard(each.swatch_id)">Take it out of the book</button></p>
-        <p v-if="narrowed && book" class="count">{{ book.swatches.length }} of {{ book.count }} swatches. <button type="button" class="word" @click="all">Show all</button></p>
+        <p v-for="each in book?.unreadable ?? []" :key="each.swatch_id" class="drift">
+          {{ each.name }} cannot be read: {{ each.text }}
+          <button type="button" class="word" @click="discard(each.swatch_id)">Take it out of the book</button>
+        </p>
+        <p v-if="narrowed && book" class="count">
+          {{ book.swatches.length }} of {{ book.count }} swatches.
+          <button type="button" class="word" @click="all">Show all</button>
+        </p>
         <div v-if="book?.swatches.length" class="tags" role="group" aria-label="Swatches">
-          <SwatchTag v-for="each in book.swatches" :key="each.id" :swatch="each" :open="open?.id === each.id" @open="openSwatch(each.id)" />
+          <SwatchTag
+            v-for="each in book.swatches"
+            :key="each.id"
+            :swatch="each"
+            :open="open?.id === each.id"
+            @open="openSwatch(each.id)"
+          />
         </div>
         <div v-else-if="book && !book.count" class="empty">
           <h1>No swatch yet</h1>
-          <p>Log what you lay: then you find it again, and the next guess is nearer. Begin with your hand in one strip.</p>
+          <p>
+            Log what you lay: then you find it again, and the next guess is nearer. Begin with your hand in one strip.
+          </p>
           <button type="button" class="word framed" @click="board = 'squares'">Lay the first squares</button>
         </div>
         <p v-else-if="book" class="empty">No swatch is like that.</p>
         <footer v-if="book?.count" class="out">
           The book as
-          <button v-for="form in ['pdf', 'csv', 'json']" :key="form" type="button" class="word" @click="attempt(() => saveFile(`/api/log/book.${form}`))">{{ { pdf: 'pages (PDF)', csv: 'a table (CSV)', json: 'observations (JSON)' }[form] }}</button>
+          <button
+            v-for="form in ['pdf', 'csv', 'json']"
+            :key="form"
+            type="button"
+            class="word"
+            @click="attempt(() => saveFile(`/api/log/book.${form}`))"
+          >
+            {{ { pdf: 'pages (PDF)', csv: 'a table (CSV)', json: 'observations (JSON)' }[form] }}
+          </button>
         </footer>
       </section>
       <SwatchSlip v-if="open" :swatch="open" @photo="open && photograph([open.id])" />
     </div>
-    <LearnBoard v-else-if="board === 'learn'" id="log-board" role="tabpanel" aria-labelledby="log-tab-learn" @open="board = 'book'" />
-    <SquaresBoard v-else-if="board === 'squares'" id="log-board" role="tabpanel" aria-labelledby="log-tab-squares" @photo="photograph(chosen)" />
+    <LearnBoard
+      v-else-if="board === 'learn'"
+      id="log-board"
+      role="tabpanel"
+      aria-labelledby="log-tab-learn"
+      @open="board = 'book'"
+    />
+    <SquaresBoard
+      v-else-if="board === 'squares'"
+      id="log-board"
+      role="tabpanel"
+      aria-labelledby="log-tab-squares"
+      @photo="photograph(chosen)"
+    />
     <GuessBoard v-else id="log-board" role="tabpanel" aria-labelledby="log-tab-guess" />
     <AddSwatch v-if="adding || toLog" :asked="toLog" @close="away" @made="made" />
     <LogPhoto v-if="reading && toRead.length" :swatches="toRead" @close="reading = null" />

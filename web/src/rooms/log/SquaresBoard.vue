@@ -20,8 +20,13 @@ const looking = ref(false)
 const inkId = ref<number>()
 const cardId = ref<number>()
 const tool = ref<Tool | 'water'>('brush')
-const waiting = computed(() => (book.value?.swatches ?? []).filter((each) => !each.sightings.length).sort((one, other) => one.id - other.id))
-const toolChoices = computed(() => [...toolWords.map((value) => ({ value: value as Tool | 'water', label: toolSaid[value] })), { value: 'water' as const, label: 'drops of water' }])
+const waiting = computed(() =>
+  (book.value?.swatches ?? []).filter((each) => !each.sightings.length).sort((one, other) => one.id - other.id),
+)
+const toolChoices = computed(() => [
+  ...toolWords.map((value) => ({ value: value as Tool | 'water', label: toolSaid[value] })),
+  { value: 'water' as const, label: 'drops of water' },
+])
 const sheetHref = computed(() => `/api/log/sheet.pdf?${chosen.value.map((id) => `swatch=${id}`).join('&')}`)
 
 onMounted(() => {
@@ -65,24 +70,45 @@ async function discardChosen(): Promise<void> {
   <section class="squares">
     <div class="page">
       <h1>Squares to lay</h1>
-      <p class="lead">The only test scrap I ever ask for. Print the sheet on your card, lay the squares, let them dry, photograph the whole sheet.</p>
+      <p class="lead">
+        The only test scrap I ever ask for. Print the sheet on your card, lay the squares, let them dry, photograph the
+        whole sheet.
+      </p>
       <section aria-label="Your hand in one strip">
         <h2>Your hand in one strip</h2>
         <p>One ink, laid once, twice, four and eight times. From then on “passes” means your passes.</p>
         <div class="fields">
-          <label>Ink <ElSelect v-model="inkId" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" filterable aria-label="Ink of the strip" /></label>
+          <label
+            >Ink
+            <ElSelect
+              v-model="inkId"
+              :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))"
+              filterable
+              aria-label="Ink of the strip"
+          /></label>
           <label>Tool <ElSelect v-model="tool" :options="toolChoices" aria-label="Tool of the strip" /></label>
-          <label>Card <ElSelect v-model="cardId" :options="cards.map((card) => ({ value: card.id, label: card.name }))" filterable aria-label="Card of the strip" /></label>
+          <label
+            >Card
+            <ElSelect
+              v-model="cardId"
+              :options="cards.map((card) => ({ value: card.id, label: card.name }))"
+              filterable
+              aria-label="Card of the strip"
+          /></label>
           <button type="button" class="deed" :disabled="!inkId" @click="strip">Put the strip on the list</button>
         </div>
       </section>
       <section aria-label="The squares that teach the most">
         <h2>The squares that teach the most</h2>
         <p>Of all that you own and plan: the few squares after which I would be least in doubt.</p>
-        <button type="button" class="word framed" :disabled="looking" @click="find">{{ looking ? 'Looking …' : next ? 'Look again' : 'Find them' }}</button>
+        <button type="button" class="word framed" :disabled="looking" @click="find">
+          {{ looking ? 'Looking …' : next ? 'Look again' : 'Find them' }}
+        </button>
         <template v-if="next">
           <ol class="found">
-            <li v-for="(text, n) in next.texts" :key="n"><b>{{ next.swatches[n]?.name }}</b> {{ text }}</li>
+            <li v-for="(text, n) in next.texts" :key="n">
+              <b>{{ next.swatches[n]?.name }}</b> {{ text }}
+            </li>
           </ol>
           <p v-if="!next.texts.length">There is nothing planned yet: lay an overlap or a panel first.</p>
           <button v-else type="button" class="deed" @click="take">Put them on the list</button>
@@ -91,18 +117,35 @@ async function discardChosen(): Promise<void> {
     </div>
     <aside class="list">
       <h2>Waiting to be laid</h2>
-      <p v-if="!waiting.length" class="soft">No square waits. Put some on the list, or log one from Overlap, Match or Panel.</p>
+      <p v-if="!waiting.length" class="soft">
+        No square waits. Put some on the list, or log one from Overlap, Match or Panel.
+      </p>
       <ul>
         <li v-for="each in waiting" :key="each.id">
-          <ElCheckbox :model-value="chosen.includes(each.id)" @update:model-value="(on) => pick(each.id, Boolean(on))">{{ each.item.name }}</ElCheckbox>
+          <ElCheckbox
+            :model-value="chosen.includes(each.id)"
+            @update:model-value="(on) => pick(each.id, Boolean(on))"
+            >{{ each.item.name }}</ElCheckbox
+          >
           <button type="button" class="word" @click="openSwatch(each.id)">Open</button>
         </li>
       </ul>
       <div v-if="waiting.length" class="do">
-        <button type="button" class="word framed" :disabled="!chosen.length" @click="attempt(() => saveFile(sheetHref))">Print a sheet of {{ chosen.length }} (PDF)</button>
-        <button type="button" class="word framed" :disabled="!chosen.length" @click="bring('squares', chosen)">Lay them at the table</button>
+        <button
+          type="button"
+          class="word framed"
+          :disabled="!chosen.length"
+          @click="attempt(() => saveFile(sheetHref))"
+        >
+          Print a sheet of {{ chosen.length }} (PDF)
+        </button>
+        <button type="button" class="word framed" :disabled="!chosen.length" @click="bring('squares', chosen)">
+          Lay them at the table
+        </button>
         <button type="button" class="deed" :disabled="!chosen.length" @click="emit('photo')">Read their photo …</button>
-        <button type="button" class="word framed" :disabled="!chosen.length" @click="discardChosen">Take them off the list</button>
+        <button type="button" class="word framed" :disabled="!chosen.length" @click="discardChosen">
+          Take them off the list
+        </button>
       </div>
     </aside>
   </section>

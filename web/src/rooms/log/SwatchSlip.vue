@@ -20,17 +20,31 @@ const { asked } = useMatch()
 
 const inkChoices = computed(() => inks.value.map((ink) => ({ value: ink.id, label: nameOf(ink.id) })))
 const like = computed(() => (swatch.item.like ?? []).flatMap((each) => (each.ink_id ? [each.ink_id] : [])))
-const day = computed(() => (swatch.item.laid_on ? new Date(swatch.item.laid_on).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' }) : ''))
+const day = computed(() =>
+  swatch.item.laid_on
+    ? new Date(swatch.item.laid_on).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+    : '',
+)
 
 function setTags(text: string): void {
-  void change({ tags: [...new Set(text.split(',').map((each) => each.trim()).filter(Boolean))].slice(0, 20) })
+  void change({
+    tags: [
+      ...new Set(
+        text
+          .split(',')
+          .map((each) => each.trim())
+          .filter(Boolean),
+      ),
+    ].slice(0, 20),
+  })
 }
 const bad = ref('')
 function typeLook(text: string): void {
   if (!text.trim()) return
   const colour = readColour(text)
   bad.value = colour ? '' : `“${text.slice(0, 40)}” is no colour: type #8a6fb0, or L a b as 55.2 20.1 -30.5.`
-  if (colour) void addLook(swatch.id, { colour, known: 'lab' in colour ? 'reader' : 'typed', look: 'dry', drops: false })
+  if (colour)
+    void addLook(swatch.id, { colour, known: 'lab' in colour ? 'reader' : 'typed', look: 'dry', drops: false })
 }
 function match(): void {
   const last = swatch.sightings.at(-1)
@@ -48,8 +62,20 @@ function dropLook(k: number): void {
 <template>
   <aside class="slip" :aria-label="swatch.item.name">
     <header>
-      <TypedInput class="called" :value="swatch.item.name" aria-label="Name of the swatch" @typed="(name: string) => name.trim() && change({ name: name.trim().slice(0, 200) })" />
-      <button type="button" class="word" :aria-pressed="Boolean(swatch.item.favourite)" @click="change({ favourite: !swatch.item.favourite })">{{ swatch.item.favourite ? '♥ A favourite' : '♡ Favourite' }}</button>
+      <TypedInput
+        class="called"
+        :value="swatch.item.name"
+        aria-label="Name of the swatch"
+        @typed="(name: string) => name.trim() && change({ name: name.trim().slice(0, 200) })"
+      />
+      <button
+        type="button"
+        class="word"
+        :aria-pressed="Boolean(swatch.item.favourite)"
+        @click="change({ favourite: !swatch.item.favourite })"
+      >
+        {{ swatch.item.favourite ? '♥ A favourite' : '♡ Favourite' }}
+      </button>
     </header>
     <p class="about">{{ [day, swatch.card_name].filter(Boolean).join(', on ') }}</p>
     <p v-if="swatch.trouble" class="trouble">{{ swatch.trouble }}</p>
@@ -57,46 +83,123 @@ function dropLook(k: number): void {
       <li v-for="(seen, k) in swatch.sightings" :key="k">
         <p class="said">{{ seen.said }}</p>
         <div class="edge" :style="{ backgroundColor: swatch.card }">
-          <span :style="{ backgroundColor: seen.hex }"></span><span v-if="seen.predicted" :style="{ backgroundColor: seen.predicted }"></span>
+          <span :style="{ backgroundColor: seen.hex }"></span
+          ><span v-if="seen.predicted" :style="{ backgroundColor: seen.predicted }"></span>
         </div>
         <div class="pair">
-          <span>came out {{ seen.words }}</span><span v-if="seen.predicted">I guessed {{ seen.predicted_words }}</span>
+          <span>came out {{ seen.words }}</span
+          ><span v-if="seen.predicted">I guessed {{ seen.predicted_words }}</span>
         </div>
-        <p class="differs"><b>{{ seen.differs }}</b></p>
+        <p class="differs">
+          <b>{{ seen.differs }}</b>
+        </p>
         <img v-if="seen.photo" :src="`/api/photos/${seen.photo}`" :alt="`Photo of ${swatch.item.name}, ${seen.said}`" />
         <details class="figures">
           <summary>The figures</summary>
           L* a* b* {{ seen.lab.map((v) => v.toFixed(1)).join(' ') }}, read to ±{{ seen.spread.toFixed(1) }} ΔE00.
-          <template v-if="seen.delta_e !== null"> {{ seen.delta_e?.toFixed(1) }} ΔE00 from the guess<template v-if="seen.margin !== null">, which said ±{{ seen.margin?.toFixed(1) }}</template>.</template>
+          <template v-if="seen.delta_e !== null">
+            {{ seen.delta_e?.toFixed(1) }} ΔE00 from the guess<template v-if="seen.margin !== null"
+              >, which said ±{{ seen.margin?.toFixed(1) }}</template
+            >.</template
+          >
           <button type="button" class="word" @click="dropLook(k)">Strike out this look</button>
         </details>
       </li>
     </ol>
     <p v-else class="waits">This square waits: lay it, let it dry, then photograph it.</p>
-    <button type="button" class="word framed" @click="emit('photo')">{{ swatch.sightings.length ? 'Photograph it again …' : 'Photograph it …' }}</button>
-    <label class="field">Or type its colour <TypedInput value="" placeholder="#8a6fb0, or L a b" aria-label="Colour that it came out, as #rrggbb or L a b" @typed="typeLook" /></label>
+    <button type="button" class="word framed" @click="emit('photo')">
+      {{ swatch.sightings.length ? 'Photograph it again …' : 'Photograph it …' }}
+    </button>
+    <label class="field"
+      >Or type its colour
+      <TypedInput
+        value=""
+        placeholder="#8a6fb0, or L a b"
+        aria-label="Colour that it came out, as #rrggbb or L a b"
+        @typed="typeLook"
+    /></label>
     <p v-if="bad" class="about" role="alert">{{ bad }}</p>
     <h2>How it was laid</h2>
-    <ol class="lines"><li v-for="line in swatch.lines" :key="line">{{ line }}</li></ol>
+    <ol class="lines">
+      <li v-for="line in swatch.lines" :key="line">{{ line }}</li>
+    </ol>
     <p v-if="swatch.kind" class="about">By what I know now: {{ verdictKindSaid[swatch.kind].toLowerCase() }}.</p>
     <h2>What I think of it</h2>
     <div class="verdicts" role="group" aria-label="What I think of it">
-      <button v-for="word in ownVerdictWords" :key="word" type="button" class="word" :aria-pressed="swatch.item.verdict === word" @click="change({ verdict: swatch.item.verdict === word ? null : word })">{{ ownVerdictSaid[word] }}</button>
+      <button
+        v-for="word in ownVerdictWords"
+        :key="word"
+        type="button"
+        class="word"
+        :aria-pressed="swatch.item.verdict === word"
+        @click="change({ verdict: swatch.item.verdict === word ? null : word })"
+      >
+        {{ ownVerdictSaid[word] }}
+      </button>
     </div>
-    <ElCheckbox :model-value="Boolean(swatch.item.surprised)" @update:model-value="(on) => change({ surprised: Boolean(on) })">It surprised me</ElCheckbox>
-    <div v-if="swatch.item.line_step !== null && swatch.item.line_step !== undefined" class="line" role="group" aria-label="Do you see a line here?">
+    <ElCheckbox
+      :model-value="Boolean(swatch.item.surprised)"
+      @update:model-value="(on) => change({ surprised: Boolean(on) })"
+      >It surprised me</ElCheckbox
+    >
+    <div
+      v-if="swatch.item.line_step !== null && swatch.item.line_step !== undefined"
+      class="line"
+      role="group"
+      aria-label="Do you see a line here?"
+    >
       <span>Do you see a line here?</span>
-      <button type="button" class="word" :aria-pressed="swatch.item.line_seen === true" @click="change({ line_seen: true })">Yes</button>
-      <button type="button" class="word" :aria-pressed="swatch.item.line_seen === false" @click="change({ line_seen: false })">No</button>
+      <button
+        type="button"
+        class="word"
+        :aria-pressed="swatch.item.line_seen === true"
+        @click="change({ line_seen: true })"
+      >
+        Yes
+      </button>
+      <button
+        type="button"
+        class="word"
+        :aria-pressed="swatch.item.line_seen === false"
+        @click="change({ line_seen: false })"
+      >
+        No
+      </button>
     </div>
-    <label class="field">Very like
-      <ElSelect :model-value="like" :options="inkChoices" multiple filterable collapse-tags placeholder="no ink" aria-label="Inks that it is very like" @update:model-value="(ids: number[]) => change({ like: ids.map((id) => ({ ink_id: id, called: nameOf(id) })) })" />
+    <label class="field"
+      >Very like
+      <ElSelect
+        :model-value="like"
+        :options="inkChoices"
+        multiple
+        filterable
+        collapse-tags
+        placeholder="no ink"
+        aria-label="Inks that it is very like"
+        @update:model-value="(ids: number[]) => change({ like: ids.map((id) => ({ ink_id: id, called: nameOf(id) })) })"
+      />
     </label>
-    <label class="field">Tags, with commas <TypedInput :value="(swatch.item.tags ?? []).join(', ')" aria-label="Tags" @typed="setTags" /></label>
-    <label class="field">Notes <TypedInput :value="swatch.item.notes ?? ''" type="textarea" :rows="2" aria-label="Notes" @typed="(text: string) => change({ notes: text.slice(0, 4000) })" /></label>
-    <ElCheckbox :model-value="Boolean(swatch.item.left_out)" @update:model-value="(on) => change({ left_out: Boolean(on) })">Learn nothing from it</ElCheckbox>
+    <label class="field"
+      >Tags, with commas <TypedInput :value="(swatch.item.tags ?? []).join(', ')" aria-label="Tags" @typed="setTags"
+    /></label>
+    <label class="field"
+      >Notes
+      <TypedInput
+        :value="swatch.item.notes ?? ''"
+        type="textarea"
+        :rows="2"
+        aria-label="Notes"
+        @typed="(text: string) => change({ notes: text.slice(0, 4000) })"
+    /></label>
+    <ElCheckbox
+      :model-value="Boolean(swatch.item.left_out)"
+      @update:model-value="(on) => change({ left_out: Boolean(on) })"
+      >Learn nothing from it</ElCheckbox
+    >
     <div class="leads">
-      <button type="button" class="word framed" :disabled="!swatch.sightings.length" @click="match">Match this colour</button>
+      <button type="button" class="word framed" :disabled="!swatch.sightings.length" @click="match">
+        Match this colour
+      </button>
       <button type="button" class="word framed" @click="discard(swatch.id)">Take it out of the book</button>
     </div>
   </aside>

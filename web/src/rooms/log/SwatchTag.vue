@@ -18,7 +18,8 @@ const last = () => swatch.sightings.at(-1)
     </span>
     <span class="name">{{ swatch.item.favourite ? '♥ ' : '' }}{{ swatch.item.name }}</span>
     <span class="told">
-      {{ last()?.differs || (last() ? last()?.words : swatch.card_name) }}<template v-if="swatch.item.verdict">, {{ ownVerdictSaid[swatch.item.verdict] }}</template>
+      {{ last()?.differs || (last() ? last()?.words : swatch.card_name)
+      }}<template v-if="swatch.item.verdict">, {{ ownVerdictSaid[swatch.item.verdict] }}</template>
     </span>
   </button>
 </template>

@@ -6,7 +6,19 @@
 import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 
-import { api, linesOf, need, Refused, type Book, type DraftsIn, type Learned, type LearnLine, type Schemas, type Swatch, type SwatchItem } from '@/shared/api'
+import {
+  api,
+  linesOf,
+  need,
+  Refused,
+  type Book,
+  type DraftsIn,
+  type Learned,
+  type LearnLine,
+  type Schemas,
+  type Swatch,
+  type SwatchItem,
+} from '@/shared/api'
 import { useNewest } from '@/shared/newest'
 import { at, router } from '@/shared/router'
 import { useQueue } from '@/shared/queue'
@@ -154,9 +166,33 @@ export const useLog = createGlobalState(() => {
       await need(api.POST('/api/log/adopt', { params: { query: { again: true } } }))
       learned.value = null
     })
-  const takeLine = (of: string): Promise<boolean> => go(() => need(api.POST('/api/log/lines/{of}', { params: { path: { of } } })))
+  const takeLine = (of: string): Promise<boolean> =>
+    go(() => need(api.POST('/api/log/lines/{of}', { params: { path: { of } } })))
   const takeBack = (id: number): Promise<boolean> =>
     go(() => need(api.POST('/api/log/lessons/{item_id}/back', { params: { path: { item_id: id } } })))
 
-  return { book, open, sought, learned, learning, done, chosen, toLog, logIt, fetchBook, reread, openSwatch, draftsOf, log, change, addLook, discard, learn, stopLearning, adopt, takeLine, takeBack }
+  return {
+    book,
+    open,
+    sought,
+    learned,
+    learning,
+    done,
+    chosen,
+    toLog,
+    logIt,
+    fetchBook,
+    reread,
+    openSwatch,
+    draftsOf,
+    log,
+    change,
+    addLook,
+    discard,
+    learn,
+    stopLearning,
+    adopt,
+    takeLine,
+    takeBack,
+  }
 })

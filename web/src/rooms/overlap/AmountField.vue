@@ -32,7 +32,9 @@ const amount = (axis: AmountField['across'], at: number): string => {
   if (!value) return 'none'
   return axis.by_dose ? `dose ${value}` : `${value} ${value === 1 ? 'pass' : 'passes'}`
 }
-const border = computed(() => field.border.map(([a = 0, b = 0, c = 0, d = 0]) => `M${x(a)} ${y(b)}L${x(c)} ${y(d)}`).join(''))
+const border = computed(() =>
+  field.border.map(([a = 0, b = 0, c = 0, d = 0]) => `M${x(a)} ${y(b)}L${x(c)} ${y(d)}`).join(''),
+)
 /** Names stand on colours of their own. */
 const inkOn = (hex: string): string => {
   const [r, g, b] = [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16))
@@ -41,21 +43,34 @@ const inkOn = (hex: string): string => {
 const cells = computed(() =>
   field.hexes.flatMap((row, r) =>
     row.map((hex, c) => ({
-      r, c, hex,
+      r,
+      c,
+      hex,
       said: `${nameOf(field.across.entry)} ${amount(field.across, c)}, ${nameOf(field.up.entry)} ${amount(field.up, r)}: ${field.words[r]?.[c]}${(field.mud[r]?.[c] ?? 0) >= mudLine ? ', mud' : ''}`,
     })),
   ),
 )
 const at = ref<[number, number]>([field.across.now, field.up.now])
-watch(() => [field.across.now, field.up.now], ([c, r]) => (at.value = [c ?? 0, r ?? 0]))
+watch(
+  () => [field.across.now, field.up.now],
+  ([c, r]) => (at.value = [c ?? 0, r ?? 0]),
+)
 const told = computed(() => cells.value.find((cell) => cell.c === at.value[0] && cell.r === at.value[1])?.said ?? '')
 
 const svg = ref<SVGSVGElement | null>(null)
-const moves: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
+const moves: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+}
 function act(event: KeyboardEvent, c: number, r: number): void {
   const move = moves[event.key]
   if (move) {
-    at.value = [Math.min(columns.value - 1, Math.max(0, c + move[0])), Math.min(rows.value - 1, Math.max(0, r + move[1]))]
+    at.value = [
+      Math.min(columns.value - 1, Math.max(0, c + move[0])),
+      Math.min(rows.value - 1, Math.max(0, r + move[1])),
+    ]
     void nextTick(() => svg.value?.querySelector<SVGElement>(`[data-cell="${at.value.join('-')}"]`)?.focus())
   } else if (event.key === 'Enter' || event.key === ' ') emit('lay', c, r)
   else return
@@ -66,7 +81,14 @@ function act(event: KeyboardEvent, c: number, r: number): void {
 
 <template>
   <div class="whole">
-    <svg ref="svg" :viewBox="`0 0 ${W} ${H}`" class="card" role="group" :aria-label="`How much of each on ${cardName}`" @mouseleave="at = [field.across.now, field.up.now]">
+    <svg
+      ref="svg"
+      :viewBox="`0 0 ${W} ${H}`"
+      class="card"
+      role="group"
+      :aria-label="`How much of each on ${cardName}`"
+      @mouseleave="at = [field.across.now, field.up.now]"
+    >
       <rect :width="W" :height="H" rx="3" :fill="crossing.bare.colour.hex" />
       <rect
         v-for="cell in cells"
@@ -87,7 +109,8 @@ function act(event: KeyboardEvent, c: number, r: number): void {
         @click="emit('lay', cell.c, cell.r)"
         @keydown="act($event, cell.c, cell.r)"
       />
-      <path :d="border" class="under" /><path :d="border" class="border" />
+      <path :d="border" class="under" />
+      <path :d="border" class="border" />
       <text
         v-for="each in field.named"
         :key="each.zone"
@@ -96,17 +119,43 @@ function act(event: KeyboardEvent, c: number, r: number): void {
         text-anchor="middle"
         class="zone"
         :fill="inkOn(field.hexes[each.y]?.[each.x] ?? '#ffffff')"
-      >{{ fieldZoneSaid[each.zone] }}</text>
+      >
+        {{ fieldZoneSaid[each.zone] }}
+      </text>
       <!-- What is laid now, and what is looked at. -->
       <g class="mark" :transform="`translate(${x(field.across.now)} ${y(field.up.now)})`">
-        <circle r="11" class="halo" /><circle r="11" /><circle r="2.5" class="dot" />
+        <circle r="11" class="halo" />
+        <circle r="11" />
+        <circle r="2.5" class="dot" />
       </g>
       <rect :x="box.x + at[0] * cw" :y="box.y + box.h - (at[1] + 1) * ch" :width="cw" :height="ch" class="ring" />
       <g :fill="pencil">
-        <text v-for="(value, c) in field.across.amounts" :key="`c${c}`" :x="x(c)" :y="box.y + box.h + 22" text-anchor="middle" class="small">{{ value }}</text>
-        <text v-for="(value, r) in field.up.amounts" :key="`r${r}`" :x="box.x - 10" :y="y(r) + 6" text-anchor="end" class="small">{{ value }}</text>
-        <text :x="box.x + box.w / 2" :y="box.y + box.h + 52" text-anchor="middle" class="axis">{{ nameOf(field.across.entry) }}, {{ field.across.by_dose ? 'dose' : 'passes' }}</text>
-        <text :transform="`translate(34 ${box.y + box.h / 2}) rotate(-90)`" text-anchor="middle" class="axis">{{ nameOf(field.up.entry) }}, {{ field.up.by_dose ? 'dose' : 'passes' }}</text>
+        <text
+          v-for="(value, c) in field.across.amounts"
+          :key="`c${c}`"
+          :x="x(c)"
+          :y="box.y + box.h + 22"
+          text-anchor="middle"
+          class="small"
+        >
+          {{ value }}
+        </text>
+        <text
+          v-for="(value, r) in field.up.amounts"
+          :key="`r${r}`"
+          :x="box.x - 10"
+          :y="y(r) + 6"
+          text-anchor="end"
+          class="small"
+        >
+          {{ value }}
+        </text>
+        <text :x="box.x + box.w / 2" :y="box.y + box.h + 52" text-anchor="middle" class="axis">
+          {{ nameOf(field.across.entry) }}, {{ field.across.by_dose ? 'dose' : 'passes' }}
+        </text>
+        <text :transform="`translate(34 ${box.y + box.h / 2}) rotate(-90)`" text-anchor="middle" class="axis">
+          {{ nameOf(field.up.entry) }}, {{ field.up.by_dose ? 'dose' : 'passes' }}
+        </text>
       </g>
       <g :fill="pencil">
         <foreignObject :x="box.x + box.w + 20" y="22" width="190" height="470">
@@ -119,7 +168,14 @@ function act(event: KeyboardEvent, c: number, r: number): void {
     </svg>
     <label v-if="field.step" class="third">
       <span>{{ nameOf(field.step.entry) }}: {{ amount(field.step, field.at) }}</span>
-      <input type="range" min="0" :max="field.step.amounts.length - 1" :value="field.at" :aria-label="`Amount of ${nameOf(field.step.entry)}`" @input="emit('step', Number(($event.target as HTMLInputElement).value))" />
+      <input
+        type="range"
+        min="0"
+        :max="field.step.amounts.length - 1"
+        :value="field.at"
+        :aria-label="`Amount of ${nameOf(field.step.entry)}`"
+        @input="emit('step', Number(($event.target as HTMLInputElement).value))"
+      />
     </label>
   </div>
 </template>

@@ -43,13 +43,20 @@ const cautions = computed(() => advice?.notes ?? [])
   <section aria-label="This colour">
     <label class="own">
       <span>Your name for it</span>
-      <TypedInput :value="colourName" aria-label="Your name for the colour" @typed="(name: string) => emit('name', name.trim())" />
+      <TypedInput
+        :value="colourName"
+        aria-label="Your name for the colour"
+        @typed="(name: string) => emit('name', name.trim())"
+      />
     </label>
 
     <template v-if="advice?.neighbours.length">
       <h3>Beside inks you own</h3>
       <div v-for="near in advice.neighbours" :key="near.ink_id" class="near">
-        <span class="touching" aria-hidden="true"><i :style="{ backgroundColor: crossing.full.colour.hex }"></i><i :style="{ backgroundColor: inks.get(near.ink_id)?.hex }"></i></span>
+        <span class="touching" aria-hidden="true"
+          ><i :style="{ backgroundColor: crossing.full.colour.hex }"></i
+          ><i :style="{ backgroundColor: inks.get(near.ink_id)?.hex }"></i
+        ></span>
         <span>{{ near.text }}</span>
       </div>
     </template>
@@ -58,18 +65,29 @@ const cautions = computed(() => advice?.notes ?? [])
       <h3>In other lights</h3>
       <div v-for="light in advice.lights" :key="light.illuminant" class="near">
         <span class="touching lamp" :style="{ backgroundColor: light.bare }" aria-hidden="true">
-          <i v-for="(hex, n) in light.alone" :key="n" :style="{ backgroundColor: hex }"></i><i class="big" :style="{ backgroundColor: light.full }"></i>
+          <i v-for="(hex, n) in light.alone" :key="n" :style="{ backgroundColor: hex }"></i
+          ><i class="big" :style="{ backgroundColor: light.full }"></i>
         </span>
-        <span>{{ illuminantSaid[light.illuminant] }} <small>{{ light.words }}</small></span>
+        <span
+          >{{ illuminantSaid[light.illuminant] }} <small>{{ light.words }}</small></span
+        >
       </div>
       <p v-for="note in cautions" :key="note.text" class="note">{{ note.text }}</p>
     </template>
 
     <h3>{{ what }} in numbers</h3>
     <dl>
-      <template v-for="[name, value] in numbers" :key="name"><dt>{{ name }}</dt><dd>{{ value }}</dd></template>
+      <template v-for="[name, value] in numbers" :key="name"
+        ><dt>{{ name }}</dt>
+        <dd>{{ value }}</dd></template
+      >
     </dl>
-    <svg :viewBox="`-2 -6 ${PLOT.w + 4} ${PLOT.h + 26}`" class="plot" role="img" :aria-label="`Reflectance of ${what} from 380 to 730 nm`">
+    <svg
+      :viewBox="`-2 -6 ${PLOT.w + 4} ${PLOT.h + 26}`"
+      class="plot"
+      role="img"
+      :aria-label="`Reflectance of ${what} from 380 to 730 nm`"
+    >
       <path :d="`M0 0V${PLOT.h}H${PLOT.w}`" class="axis" />
       <path :d="curve" class="curve" />
       <text x="4" y="8">{{ top }} %</text>

@@ -17,7 +17,11 @@ const { desk, overlaps, inks, cards, fetchOverlaps, peek } = useOverlap()
 const other = ref<number | null>(first)
 const shown = shallowRef<Desk | null>(null)
 const apart = shallowRef<Beside | null>(null)
-const choices = computed(() => overlaps.value.filter((each) => each.id !== desk.value?.overlap.id).map((each) => ({ value: each.id, label: each.name })))
+const choices = computed(() =>
+  overlaps.value
+    .filter((each) => each.id !== desk.value?.overlap.id)
+    .map((each) => ({ value: each.id, label: each.name })),
+)
 const sides = computed(() =>
   [desk.value, shown.value].flatMap((each) =>
     each
@@ -43,7 +47,9 @@ watch(
     apart.value =
       id === null || now === undefined
         ? null
-        : await need(api.GET('/api/overlaps/{item_id}/beside/{other_id}', { params: { path: { item_id: now, other_id: id } } }))
+        : await need(
+            api.GET('/api/overlaps/{item_id}/beside/{other_id}', { params: { path: { item_id: now, other_id: id } } }),
+          )
   },
   { immediate: true },
 )
@@ -51,7 +57,9 @@ watch(
 
 <template>
   <SheetDialog title="Side by side" @close="emit('close')">
-    <p v-if="!choices.length" class="none">There is only one overlap yet: copy it, change the copy, and compare the two.</p>
+    <p v-if="!choices.length" class="none">
+      There is only one overlap yet: copy it, change the copy, and compare the two.
+    </p>
     <p v-else class="choose">
       <span>{{ desk?.overlap.name }} beside</span>
       <ElSelect v-model="other" :options="choices" :teleported="false" class="which" aria-label="Compare with" />
@@ -59,7 +67,9 @@ watch(
     </p>
     <div class="both">
       <section v-for="side in sides" :key="side.desk.overlap.id" :aria-label="side.desk.overlap.name">
-        <h3>{{ side.desk.overlap.name }} <small>on {{ side.card }}</small></h3>
+        <h3>
+          {{ side.desk.overlap.name }} <small>on {{ side.card }}</small>
+        </h3>
         <div class="mat">
           <CrossingCard
             :crossing="side.desk.crossing"

@@ -50,7 +50,10 @@ const lattice = computed(() => {
   if (n === 1) return { across: [{ ink: 0, x: left, y: 170, w: right - left, h: 180 }], downs: [] }
   if (n === 2) {
     const down = (x: number): Box & { ink: number } => ({ ink: 0, x, y: 30, w: 118, h: H - 60 })
-    return { across: [{ ink: 1, x: left, y: 180, w: right - left, h: 160 }], downs: either.value ? [down(253)] : [down(112), down(394)] }
+    return {
+      across: [{ ink: 1, x: left, y: 180, w: right - left, h: 160 }],
+      downs: either.value ? [down(253)] : [down(112), down(394)],
+    }
   }
   const top = 44
   const bottom = H - 16
@@ -58,8 +61,20 @@ const lattice = computed(() => {
   const gutter = 148
   const pitchX = (right - left - gutter + 10) / n
   const pitchY = (bottom - top) / n
-  const across = crossing.alone.map((_, ink) => ({ ink, x: left, y: top + 20 + pitchY * ink, w: right - left, h: pitchY - 26 }))
-  const downs = crossing.alone.map((_, ink) => ({ ink, x: left + gutter + pitchX * ink, y: top - 14, w: pitchX - 18, h: bottom - top + 8 }))
+  const across = crossing.alone.map((_, ink) => ({
+    ink,
+    x: left,
+    y: top + 20 + pitchY * ink,
+    w: right - left,
+    h: pitchY - 26,
+  }))
+  const downs = crossing.alone.map((_, ink) => ({
+    ink,
+    x: left + gutter + pitchX * ink,
+    y: top - 14,
+    w: pitchX - 18,
+    h: bottom - top + 8,
+  }))
   return { across, downs }
 })
 
@@ -76,7 +91,8 @@ const say = (name: string, words: string, kind: VerdictKind, mud: number): strin
 const sayLook = (name: string, look: Look | undefined): string =>
   look ? say(name, look.words, look.verdict.kind, look.verdict.mud) : name
 
-const pairOf = (below: number, above: number) => crossing.pairs.find((pair) => pair.below === below && pair.above === above)
+const pairOf = (below: number, above: number) =>
+  crossing.pairs.find((pair) => pair.below === below && pair.above === above)
 
 const cells = computed<Cell[]>(() => {
   const found: Cell[] = []
@@ -89,7 +105,10 @@ const cells = computed<Cell[]>(() => {
       const name = `${names[pair.above]} over ${names[pair.below]}`
       found.push({
         key: `${pair.below}-${pair.above}`,
-        x: down.x, y: row.y, w: down.w, h: row.h,
+        x: down.x,
+        y: row.y,
+        w: down.w,
+        h: row.h,
         pair,
         said: say(name, pair.words, pair.kind, pair.mud),
         acrossOnTop: pair.above === row.ink,
@@ -108,7 +127,11 @@ const arms = computed(() =>
       ]
     : [
         ...lattice.value.downs.map((box) => ({ ...box, upright: true, mark: undefined })),
-        ...lattice.value.across.map((box) => ({ ...box, upright: false, mark: count.value === 1 ? 'first' : undefined })),
+        ...lattice.value.across.map((box) => ({
+          ...box,
+          upright: false,
+          mark: count.value === 1 ? 'first' : undefined,
+        })),
       ],
 )
 
@@ -127,7 +150,9 @@ const whole = computed(() => ({ x: count.value ? 640 : 300, y: 66, w: 214, h: 26
 const drops = computed(() => dropsIn(26, whole.value))
 const pencil = computed(() => pencilOn(crossing))
 const fullDabs = computed(() => dabsIn(crossing.full.patches, whole.value))
-const wetDabs = computed(() => dabsIn(crossing.wet.patches, { ...whole.value, y: whole.value.y + whole.value.h + 34, h: 96 }))
+const wetDabs = computed(() =>
+  dabsIn(crossing.wet.patches, { ...whole.value, y: whole.value.y + whole.value.h + 34, h: 96 }),
+)
 
 /** A long name is drawn closer together to fit. */
 const fitted = (name: string, width: number, letter = 10.5): Record<string, string | number> =>
@@ -184,10 +209,16 @@ const on = (key: string) => ({
         :width="cell.w"
         :height="cell.h"
         :fill="cell.pair.hex"
-        :data-colour="count === 2 ? (cell.pair.above === 1 ? 'second-over-first' : 'first-over-second') : `cell-${cell.key}`"
+        :data-colour="
+          count === 2 ? (cell.pair.above === 1 ? 'second-over-first' : 'first-over-second') : `cell-${cell.key}`
+        "
       />
       <!-- The edge of whichever ink lies on top runs on across the other. -->
-      <path v-if="cell.acrossOnTop" :d="`M${cell.x} ${cell.y}h${cell.w}M${cell.x} ${cell.y + cell.h}h${cell.w}`" class="edge" />
+      <path
+        v-if="cell.acrossOnTop"
+        :d="`M${cell.x} ${cell.y}h${cell.w}M${cell.x} ${cell.y + cell.h}h${cell.w}`"
+        class="edge"
+      />
       <path v-else :d="`M${cell.x} ${cell.y}v${cell.h}M${cell.x + cell.w} ${cell.y}v${cell.h}`" class="edge" />
       <rect :x="cell.x - 2" :y="cell.y - 2" :width="cell.w + 4" :height="cell.h + 4" class="ring" />
       <g v-if="cell.pair.mud >= mudLine" :transform="`translate(${cell.x + cell.w - 30} ${cell.y + cell.h - 30})`">
@@ -200,34 +231,89 @@ const on = (key: string) => ({
 
     <g class="pencil" :fill="pencil">
       <template v-if="count === 2">
-        <text :x="either ? 386 : 312" y="62" :text-anchor="either ? 'start' : 'middle'" v-bind="fitted(names[0] ?? '', 150)">{{ names[0] }}</text>
-        <text :x="either ? 34 : 312" y="168" :text-anchor="either ? 'start' : 'middle'" v-bind="fitted(names[1] ?? '', either ? 210 : 150)">{{ names[1] }}</text>
+        <text
+          :x="either ? 386 : 312"
+          y="62"
+          :text-anchor="either ? 'start' : 'middle'"
+          v-bind="fitted(names[0] ?? '', 150)"
+        >
+          {{ names[0] }}
+        </text>
+        <text
+          :x="either ? 34 : 312"
+          y="168"
+          :text-anchor="either ? 'start' : 'middle'"
+          v-bind="fitted(names[1] ?? '', either ? 210 : 150)"
+        >
+          {{ names[1] }}
+        </text>
         <text v-for="cell in cells" :key="cell.key" :x="cell.x + cell.w + 8" :y="cell.y + cell.h + 22" class="small">
           {{ either ? 'in either order' : cell.acrossOnTop ? 'across on top' : 'down on top' }}
         </text>
       </template>
       <text v-else-if="count === 1" x="40" y="156">{{ names[0] }}</text>
       <template v-else-if="count > 2">
-        <text v-for="(down, n) in lattice.downs" :key="`n${n}`" :x="down.x + down.w / 2" y="24" text-anchor="middle" class="small">
+        <text
+          v-for="(down, n) in lattice.downs"
+          :key="`n${n}`"
+          :x="down.x + down.w / 2"
+          y="24"
+          text-anchor="middle"
+          class="small"
+        >
           {{ n + 1 }}
         </text>
-        <text v-for="(row, n) in lattice.across" :key="`r${n}`" :x="row.x + 2" :y="row.y - 5" class="small" v-bind="fitted(label(n), 140, 8.4)">
+        <text
+          v-for="(row, n) in lattice.across"
+          :key="`r${n}`"
+          :x="row.x + 2"
+          :y="row.y - 5"
+          class="small"
+          v-bind="fitted(label(n), 140, 8.4)"
+        >
           {{ label(n) }}
         </text>
       </template>
-      <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite">Press an ink to lay it on {{ cardName }}</text>
+      <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite">
+        Press an ink to lay it on {{ cardName }}
+      </text>
     </g>
 
     <g v-if="count" v-bind="on('full')" role="img" :aria-label="sayLook('All of it', crossing.full)">
-      <rect v-bind="whole" :width="whole.w" :height="whole.h" :fill="crossing.full.patches[0]?.colour.hex ?? crossing.full.colour.hex" data-colour="full" />
+      <rect
+        v-bind="whole"
+        :width="whole.w"
+        :height="whole.h"
+        :fill="crossing.full.patches[0]?.colour.hex ?? crossing.full.colour.hex"
+        data-colour="full"
+      />
       <rect v-for="(dab, n) in fullDabs" :key="`dab${n}`" v-bind="dab" data-colour="patch" />
       <template v-if="crossing.full.drops">
-        <circle v-for="(drop, n) in drops" :key="n" :cx="drop.x" :cy="drop.y" :r="drop.r" :fill="crossing.full.drops.hex" />
+        <circle
+          v-for="(drop, n) in drops"
+          :key="n"
+          :cx="drop.x"
+          :cy="drop.y"
+          :r="drop.r"
+          :fill="crossing.full.drops.hex"
+        />
       </template>
       <rect :x="whole.x - 2" :y="whole.y - 2" :width="whole.w + 4" :height="whole.h + 4" class="ring" />
     </g>
-    <g v-if="count" v-bind="on('wet')" role="img" :aria-label="`All of it while wet on ${cardName}: ${crossing.wet.words}`">
-      <rect :x="whole.x" :y="whole.y + whole.h + 34" :width="whole.w" height="96" :fill="crossing.wet.patches[0]?.colour.hex ?? crossing.wet.colour.hex" data-colour="wet" />
+    <g
+      v-if="count"
+      v-bind="on('wet')"
+      role="img"
+      :aria-label="`All of it while wet on ${cardName}: ${crossing.wet.words}`"
+    >
+      <rect
+        :x="whole.x"
+        :y="whole.y + whole.h + 34"
+        :width="whole.w"
+        height="96"
+        :fill="crossing.wet.patches[0]?.colour.hex ?? crossing.wet.colour.hex"
+        data-colour="wet"
+      />
       <rect v-for="(dab, n) in wetDabs" :key="`dab${n}`" v-bind="dab" />
       <rect :x="whole.x - 2" :y="whole.y + whole.h + 32" :width="whole.w + 4" height="100" class="ring" />
     </g>

@@ -11,7 +11,20 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
 import NumberBox from '@/shared/NumberBox.vue'
 import type { Crossing, Entry, StashInk } from '@/shared/api'
-import { type Load, loadSaid, loadWords, MAX_DILUTION, MAX_DOSE, MAX_PASSES, type Tool, toolSaid, toolWords, type Treatment, treatmentSaid, treatmentWords } from '../../generated/words'
+import {
+  type Load,
+  loadSaid,
+  loadWords,
+  MAX_DILUTION,
+  MAX_DOSE,
+  MAX_PASSES,
+  type Tool,
+  toolSaid,
+  toolWords,
+  type Treatment,
+  treatmentSaid,
+  treatmentWords,
+} from '../../generated/words'
 
 export interface Layer {
   entry: Entry
@@ -114,7 +127,10 @@ const picked = computed(() => layers[active] ?? null)
 const pickedDose = computed(() => picked.value?.entry.dose ?? null)
 
 const more = ref(false)
-watch(() => active, () => (more.value = false))
+watch(
+  () => active,
+  () => (more.value = false),
+)
 
 function edit(change: Partial<Entry>, what: string): void {
   emit('change', active, change, what)
@@ -130,7 +146,9 @@ function walk(event: KeyboardEvent, index: number): void {
   if (event.altKey) {
     if (index < layers.length && index + by >= 0 && index + by < layers.length) emit('move', index, index + by)
   } else emit('activate', Math.min(Math.max(index + by, 0), layers.length))
-  void nextTick(() => box.value?.querySelectorAll<HTMLElement>('.tag')[Math.min(Math.max(index + by, 0), layers.length)]?.focus())
+  void nextTick(() =>
+    box.value?.querySelectorAll<HTMLElement>('.tag')[Math.min(Math.max(index + by, 0), layers.length)]?.focus(),
+  )
 }
 
 // Dragging a layer by its name tag to another place in the stack.
@@ -167,7 +185,12 @@ function drop(): void {
           :key="index"
           type="button"
           class="tag"
-          :class="{ active: index === active, dragged: drag?.from === index, target: drag && drag.to === index && drag.from !== index, inked: index < laid }"
+          :class="{
+            active: index === active,
+            dragged: drag?.from === index,
+            target: drag && drag.to === index && drag.from !== index,
+            inked: index < laid,
+          }"
           :style="{ width: `${pitch}px`, ...(drag?.from === index ? { transform: `translateX(${drag.by}px)` } : {}) }"
           :aria-pressed="index === active"
           :title="`${layer.name} ${how(layer.entry)}`"
@@ -218,7 +241,11 @@ function drop(): void {
             :filter="slab.joined && !slab.soaked ? 'url(#soft)' : undefined"
           />
           <!-- Dry joins are sharp, wet ones run into each other. -->
-          <path v-if="!slab.joined && !slab.soaked" :d="`M${slab.x} ${slab.y + slab.h}H${whole}M${slab.x} ${slab.y}V${slab.y + slab.h}`" class="join" />
+          <path
+            v-if="!slab.joined && !slab.soaked"
+            :d="`M${slab.x} ${slab.y + slab.h}H${whole}M${slab.x} ${slab.y}V${slab.y + slab.h}`"
+            class="join"
+          />
           <path v-else-if="!slab.joined" :d="`M${slab.x} ${SURFACE}V${SURFACE + slab.h}`" class="join" />
         </g>
         <path :d="`M0 ${SURFACE}H${whole}`" class="surface" />
@@ -228,7 +255,14 @@ function drop(): void {
             <text x="10" y="18">{{ treatmentSaid[layer.entry.treatment] }}</text>
           </g>
         </template>
-        <rect v-if="active < layers.length" :x="left(active) + 1" y="1" :width="pitch - 2" :height="CUT - 2" class="picked" />
+        <rect
+          v-if="active < layers.length"
+          :x="left(active) + 1"
+          y="1"
+          :width="pitch - 2"
+          :height="CUT - 2"
+          class="picked"
+        />
         <g v-if="laid > 0" class="done">
           <path :d="`M${BARE} ${CUT - 3}H${left(laid) - 3}v-9`" />
         </g>
@@ -288,11 +322,23 @@ function drop(): void {
     </div>
     <div v-else class="knobs">
       <span class="what">Press an ink to lay it on top, or</span>
-      <button v-for="treatment in treatmentWords" :key="treatment" type="button" class="word" @click="emit('treat', treatment)">
+      <button
+        v-for="treatment in treatmentWords"
+        :key="treatment"
+        type="button"
+        class="word"
+        @click="emit('treat', treatment)"
+      >
         {{ treatmentSaid[treatment] }}
       </button>
     </div>
-    <div v-if="picked && more" class="knobs second" role="group" :aria-label="`More on ${picked.name}`" @keydown.esc="more = false">
+    <div
+      v-if="picked && more"
+      class="knobs second"
+      role="group"
+      :aria-label="`More on ${picked.name}`"
+      @keydown.esc="more = false"
+    >
       <template v-if="!picked.entry.treatment">
         <label>
           Water
@@ -307,7 +353,9 @@ function drop(): void {
           />
           %
         </label>
-        <button type="button" class="word" :aria-pressed="pickedDose !== null" @click="byDose(pickedDose === null)">Exact amount</button>
+        <button type="button" class="word" :aria-pressed="pickedDose !== null" @click="byDose(pickedDose === null)">
+          Exact amount
+        </button>
         <template v-if="picked.entry.mix">
           <label v-for="(part, n) in picked.entry.mix" :key="n">
             {{ picked.inks[n]?.name }}
@@ -318,7 +366,15 @@ function drop(): void {
               :step="5"
               class="number"
               :aria-label="`Parts of ${picked.inks[n]?.name}`"
-              @update:model-value="(share: number) => edit({ mix: (picked?.entry.mix ?? []).map((old, i) => (i === n ? { ...old, share: share / 100 } : old)) }, 'Change the mix')"
+              @update:model-value="
+                (share: number) =>
+                  edit(
+                    {
+                      mix: (picked?.entry.mix ?? []).map((old, i) => (i === n ? { ...old, share: share / 100 } : old)),
+                    },
+                    'Change the mix',
+                  )
+              "
             />
           </label>
           <button type="button" class="word" @click="emit('apart', active)">Unmix</button>
@@ -333,200 +389,45 @@ function drop(): void {
           Mix with the one below
         </button>
       </template>
-      <button type="button" class="word" :disabled="active === 0" title="Lower in the stack (Alt ←)" aria-label="Lay it earlier" @click="emit('move', active, active - 1)">← earlier</button>
-      <button type="button" class="word" :disabled="active >= layers.length - 1" title="Higher in the stack (Alt →)" aria-label="Lay it later" @click="emit('move', active, active + 1)">later →</button>
-      <button type="button" class="word" :aria-pressed="active < laid" title="On the card already up to here (L)" @click="emit('laid', active < laid ? active : active + 1)">
+      <button
+        type="button"
+        class="word"
+        :disabled="active === 0"
+        title="Lower in the stack (Alt ←)"
+        aria-label="Lay it earlier"
+        @click="emit('move', active, active - 1)"
+      >
+        ← earlier
+      </button>
+      <button
+        type="button"
+        class="word"
+        :disabled="active >= layers.length - 1"
+        title="Higher in the stack (Alt →)"
+        aria-label="Lay it later"
+        @click="emit('move', active, active + 1)"
+      >
+        later →
+      </button>
+      <button
+        type="button"
+        class="word"
+        :aria-pressed="active < laid"
+        title="On the card already up to here (L)"
+        @click="emit('laid', active < laid ? active : active + 1)"
+      >
         {{ active < laid ? 'Not on the card yet' : 'On the card up to here' }}
       </button>
-      <button type="button" class="word" title="White pigment brushed thinly under everything (B)" @click="emit('barrier')">White barrier below</button>
+      <button
+        type="button"
+        class="word"
+        title="White pigment brushed thinly under everything (B)"
+        @click="emit('barrier')"
+      >
+        White barrier below
+      </button>
     </div>
   </section>
 </template>
 
-<style scoped>
-.edge {
-  position: relative;
-  display: grid;
-  gap: 6px;
-  min-width: 0;
-}
-.scroll {
-  overflow-x: auto;
-  min-width: 0;
-}
-.row {
-  display: flex;
-}
-.tag,
-.bare {
-  display: grid;
-  grid-template-rows: 12px auto auto;
-  flex: none;
-  align-content: start;
-  gap: 1px;
-  padding: 0 6px 3px 0;
-  border: 0;
-  border-radius: 0;
-  background: none;
-  text-align: left;
-  touch-action: pan-y;
-}
-.tag {
-  min-height: 56px;
-  cursor: grab;
-}
-.tag.dragged {
-  position: relative;
-  z-index: 2;
-  background: var(--raised);
-  cursor: grabbing;
-}
-.tag.target {
-  box-shadow: inset 4px 0 0 var(--text);
-}
-.tag.active {
-  background: var(--raised);
-  box-shadow: inset 0 -3px 0 var(--text);
-}
-.tag b {
-  overflow: hidden;
-  padding-left: 5px;
-  font: 600 16px/1.2 var(--colour-names);
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.tag.inked b::after {
-  content: ' ✓';
-  font-family: var(--body);
-}
-.tag small,
-.bare small {
-  overflow: hidden;
-  padding-left: 5px;
-  font-size: 14px;
-  color: var(--text-soft);
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.next {
-  place-content: center;
-  grid-template-rows: auto;
-  cursor: pointer;
-}
-.next b {
-  font: 500 16px/1.2 var(--body);
-}
-.seen {
-  display: block;
-  height: 12px;
-  margin-right: -6px;
-}
-.cut {
-  display: block;
-}
-.fibre {
-  fill: none;
-  stroke: rgb(0 0 0 / 10%);
-}
-.join {
-  fill: none;
-  stroke: rgb(0 0 0 / 60%);
-  stroke-width: 1.25;
-}
-.surface {
-  fill: none;
-  stroke: rgb(0 0 0 / 35%);
-  stroke-dasharray: 3 3;
-}
-.treated path {
-  fill: none;
-  stroke: var(--text);
-  stroke-dasharray: 1 4;
-  stroke-width: 2;
-}
-.treated text {
-  fill: var(--text);
-  font: 500 14px/1 var(--body);
-}
-.picked {
-  fill: none;
-  stroke: var(--text);
-  stroke-width: 2;
-}
-.done path {
-  fill: none;
-  stroke: var(--text);
-  stroke-width: 3;
-}
-.knobs {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 5px;
-}
-/* Over the cut, so that the card keeps its size. */
-.second {
-  position: absolute;
-  z-index: 3;
-  right: 0;
-  bottom: 46px;
-  left: 0;
-  padding: 8px;
-  border: 1px solid var(--line);
-  background: var(--slip);
-  box-shadow: 0 3px 12px var(--shadow);
-}
-.knobs label {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-}
-.what {
-  padding-right: 4px;
-  color: var(--text-soft);
-}
-.word {
-  border-color: var(--line);
-}
-.word[aria-pressed='true'] {
-  border-color: var(--text);
-  background: var(--raised);
-}
-/* Wet runs into one another, dry keeps its edge. */
-.join-word[aria-pressed='true'] {
-  border-style: dotted;
-  border-width: 2px;
-}
-.tool {
-  width: 128px;
-}
-.load {
-  width: 112px;
-}
-.number {
-  width: 104px;
-}
-.number :deep(.el-input-number__decrease),
-.number :deep(.el-input-number__increase) {
-  width: 30px;
-}
-.number :deep(.el-input__wrapper) {
-  padding-inline: 32px;
-}
-@media (max-width: 1150px) {
-  .tool {
-    width: 108px;
-  }
-  .load {
-    width: 102px;
-  }
-  .number {
-    width: 94px;
-  }
-}
-.knobs :deep(.el-select__wrapper) {
-  min-height: 40px;
-  padding-inline: 9px;
-  font-size: 16px;
-}
-</style>
+<style scoped src="./EdgeView.css"></style>

@@ -27,7 +27,9 @@ const said = (fix: Fix): string => {
 <template>
   <section class="help" aria-label="What would save it">
     <p v-if="!advice" class="quiet" role="status">Looking through the shelf …</p>
-    <p v-else-if="!advice.fixes.length" class="quiet">{{ full.verdict.mud < 10 ? 'Nothing here needs saving.' : 'Nothing on the shelf makes this cleaner.' }}</p>
+    <p v-else-if="!advice.fixes.length" class="quiet">
+      {{ full.verdict.mud < 10 ? 'Nothing here needs saving.' : 'Nothing on the shelf makes this cleaner.' }}
+    </p>
     <ul v-else>
       <li v-for="fix in advice.fixes" :key="fix.code">
         <div class="pair" aria-hidden="true">
@@ -38,9 +40,19 @@ const said = (fix: Fix): string => {
         <div class="text">
           <b>{{ titles[fix.code] ?? fix.code }}</b>
           <p>{{ fix.text }}</p>
-          <small v-if="fix.mud !== null"><MudGlass :mud="fix.mud ?? 0" :line="mudLine" :size="16" /> mud {{ Math.round(full.verdict.mud) }} → {{ Math.round(fix.mud ?? 0) }}; {{ said(fix) }}</small>
+          <small v-if="fix.mud !== null"
+            ><MudGlass :mud="fix.mud ?? 0" :line="mudLine" :size="16" /> mud {{ Math.round(full.verdict.mud) }} →
+            {{ Math.round(fix.mud ?? 0) }}; {{ said(fix) }}</small
+          >
         </div>
-        <button v-if="fix.change" type="button" :aria-label="`Apply: ${fix.text}`" @click="emit('apply', fix.change, titles[fix.code] ?? 'Fix')">Apply</button>
+        <button
+          v-if="fix.change"
+          type="button"
+          :aria-label="`Apply: ${fix.text}`"
+          @click="emit('apply', fix.change, titles[fix.code] ?? 'Fix')"
+        >
+          Apply
+        </button>
       </li>
     </ul>
   </section>

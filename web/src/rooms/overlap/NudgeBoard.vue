@@ -20,7 +20,11 @@ const title = (nudge: Nudge): string => (nudge.entry === null ? nudge.code : `${
 <template>
   <section aria-label="Nudges">
     <p class="quiet">
-      {{ laid ? 'What is on the card already stays; this can still be laid over it.' : 'Nothing is on the card yet, so the plan itself may change.' }}
+      {{
+        laid
+          ? 'What is on the card already stays; this can still be laid over it.'
+          : 'Nothing is on the card yet, so the plan itself may change.'
+      }}
     </p>
     <p v-if="!advice" class="quiet" role="status">Looking through the shelf …</p>
     <ul v-else>
@@ -32,11 +36,17 @@ const title = (nudge: Nudge): string => (nudge.entry === null ? nudge.code : `${
           @click="emit('apply', nudge.change, `A little ${title(nudge)}`)"
         >
           <span class="pair" aria-hidden="true">
-            <i :style="{ backgroundColor: full.colour.hex }"></i><i :style="{ backgroundColor: nudge.after.colour.hex }"></i>
+            <i :style="{ backgroundColor: full.colour.hex }"></i
+            ><i :style="{ backgroundColor: nudge.after.colour.hex }"></i>
           </span>
-          <span><b>{{ title(nudge) }}</b><br />{{ nudge.text }}</span>
+          <span
+            ><b>{{ title(nudge) }}</b
+            ><br />{{ nudge.text }}</span
+          >
         </button>
-        <p v-else class="none"><b>{{ title(nudge) }}</b> {{ nudge.text }}</p>
+        <p v-else class="none">
+          <b>{{ title(nudge) }}</b> {{ nudge.text }}
+        </p>
       </li>
     </ul>
   </section>

@@ -27,7 +27,8 @@ const solid = computed(() => {
 })
 /** A spoked wheel, as a stamp prints it. */
 const wheel = (x: number, y: number, r: number): string => {
-  const ring = (size: number): string => `M${x - size} ${y}a${size} ${size} 0 1 0 ${2 * size} 0a${size} ${size} 0 1 0 ${-2 * size} 0z`
+  const ring = (size: number): string =>
+    `M${x - size} ${y}a${size} ${size} 0 1 0 ${2 * size} 0a${size} ${size} 0 1 0 ${-2 * size} 0z`
   const spokes = Array.from({ length: 8 }, (_, n) => {
     const turn = (n * Math.PI) / 4
     const [c, s] = [Math.cos(turn), Math.sin(turn)]
@@ -64,7 +65,12 @@ const asLaid = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" class="card" role="img" :aria-label="`${cardName}: ${mode === 'doses' ? 'from a breath to saturated' : mode === 'drops' ? 'with drops of water' : 'stamped over a solid'}`">
+  <svg
+    :viewBox="`0 0 ${W} ${H}`"
+    class="card"
+    role="img"
+    :aria-label="`${cardName}: ${mode === 'doses' ? 'from a breath to saturated' : mode === 'drops' ? 'with drops of water' : 'stamped over a solid'}`"
+  >
     <rect :width="W" :height="H" rx="3" :fill="crossing.bare.colour.hex" />
     <template v-if="mode === 'stamped' && crossing.alone.length">
       <defs>
@@ -78,14 +84,26 @@ const asLaid = computed(() => {
       <g clip-path="url(#off-solid)" fill-rule="evenodd" :fill="crossing.alone.at(-1)?.colour.hex">
         <path v-for="(at, n) in stamps" :key="n" :d="wheel(at.x, at.y, at.r)" />
       </g>
-      <text :x="W - 16" :y="H - 14" text-anchor="end" :fill="pencil" class="small">{{ names.at(-1) }} on the bare card</text>
+      <text :x="W - 16" :y="H - 14" text-anchor="end" :fill="pencil" class="small">
+        {{ names.at(-1) }} on the bare card
+      </text>
     </template>
     <template v-else-if="mode === 'drops'">
       <rect x="30" y="24" :width="W - 60" :height="H - 48" :fill="crossing.full.colour.hex" data-colour="field" />
       <template v-if="crossing.full.drops">
-        <circle v-for="(drop, n) in drops" :key="n" :cx="drop.x" :cy="drop.y" :r="drop.r" :fill="crossing.full.drops.hex" data-colour="drop" />
+        <circle
+          v-for="(drop, n) in drops"
+          :key="n"
+          :cx="drop.x"
+          :cy="drop.y"
+          :r="drop.r"
+          :fill="crossing.full.drops.hex"
+          data-colour="drop"
+        />
       </template>
-      <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">No water here yet: press Water drops below</text>
+      <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">
+        No water here yet: press Water drops below
+      </text>
     </template>
     <template v-else-if="mode === 'doses'">
       <text x="30" y="28" :fill="pencil" class="small">a breath</text>
@@ -106,8 +124,21 @@ const asLaid = computed(() => {
         <text x="30" :y="row.y + row.h + 17" :fill="pencil" class="small">{{ row.name }}</text>
         <!-- Under the steps that are mud: a line and the word. -->
         <g v-if="row.muddy.length" :fill="pencil" :stroke="pencil">
-          <path v-for="k in row.muddy" :key="k" :d="`M${30 + k * step + 2} ${row.y + row.h + 4}h${step - 4}`" stroke-width="4" />
-          <text :x="30 + ((row.muddy.at(-1) ?? 0) + 1) * step" :y="row.y + row.h + 21" text-anchor="end" class="small" stroke="none">mud</text>
+          <path
+            v-for="k in row.muddy"
+            :key="k"
+            :d="`M${30 + k * step + 2} ${row.y + row.h + 4}h${step - 4}`"
+            stroke-width="4"
+          />
+          <text
+            :x="30 + ((row.muddy.at(-1) ?? 0) + 1) * step"
+            :y="row.y + row.h + 21"
+            text-anchor="end"
+            class="small"
+            stroke="none"
+          >
+            mud
+          </text>
         </g>
       </g>
       <g v-if="asLaid" :stroke="pencil" :fill="pencil">
@@ -115,7 +146,13 @@ const asLaid = computed(() => {
         <text :x="asLaid" y="28" text-anchor="middle" class="small" stroke="none">as laid</text>
       </g>
     </template>
-    <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">{{ mode === 'amounts' && crossing.alone.length ? 'Lay down a second ink to see how much of each' : `Press an ink to lay it on ${cardName}` }}</text>
+    <text v-else :x="W / 2" :y="H / 2" text-anchor="middle" class="invite" :fill="pencil">
+      {{
+        mode === 'amounts' && crossing.alone.length
+          ? 'Lay down a second ink to see how much of each'
+          : `Press an ink to lay it on ${cardName}`
+      }}
+    </text>
   </svg>
 </template>
 

@@ -19,7 +19,18 @@ async function go(work: Promise<boolean>): Promise<void> {
 </script>
 
 <template>
-  <KeptSheet title="Overlaps" kind="overlap" :kept="overlaps" :now="overlap" @close="emit('close')" @begin="go(begin())" @copy="(id) => go(copy(id))" @open="(id) => go(open(id))" @compare="(id) => emit('compare', id)" @discard="discard">
+  <KeptSheet
+    title="Overlaps"
+    kind="overlap"
+    :kept="overlaps"
+    :now="overlap"
+    @close="emit('close')"
+    @begin="go(begin())"
+    @copy="(id) => go(copy(id))"
+    @open="(id) => go(open(id))"
+    @compare="(id) => emit('compare', id)"
+    @discard="discard"
+  >
     <template #picture="{ of }">
       <span class="card" :style="{ backgroundColor: of.card }"><i :style="{ backgroundColor: of.hex }"></i></span>
     </template>

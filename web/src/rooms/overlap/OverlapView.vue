@@ -25,7 +25,16 @@ import { usePanel } from '../panels/usePanel'
 import { useLog } from '../log/useLog'
 import { useTable } from '../table/useTable'
 import { useStash } from '../stash/useStash'
-import { MAX_CROSSING, type Preset, drawnFormSaid, drawnFormWords, presetSaid, presetWords, surfaceSaid, type Treatment } from '../../generated/words'
+import {
+  MAX_CROSSING,
+  type Preset,
+  drawnFormSaid,
+  drawnFormWords,
+  presetSaid,
+  presetWords,
+  surfaceSaid,
+  type Treatment,
+} from '../../generated/words'
 import { saveFile } from '@/shared/files'
 import { isCommand, nextOf } from '@/shared/keys'
 import { entryNames } from '@/shared/names'
@@ -36,7 +45,24 @@ const KeyList = defineAsyncComponent(() => import('@/shared/KeyList.vue'))
 
 const room = useOverlap()
 const { away: fromPanel, seamBack, ofSet } = usePanel()
-const { inks, cards, desk, overlap, stack, layers, card, mudLine, ownLine, loading, active, atHand, advice, strips, field, board } = room
+const {
+  inks,
+  cards,
+  desk,
+  overlap,
+  stack,
+  layers,
+  card,
+  mudLine,
+  ownLine,
+  loading,
+  active,
+  atHand,
+  advice,
+  strips,
+  field,
+  board,
+} = room
 const { inkOf, attempt } = useStash()
 const { logIt } = useLog()
 const { bring } = useTable()
@@ -71,17 +97,24 @@ const cardName = computed(() => card.value?.name ?? 'white card')
 const layNames = computed(() => entryNames(stack.value, inks.value))
 /** Names of the lay-downs only, as they cross. */
 const names = computed(() => layNames.value.filter((_, n) => !stack.value[n]?.treatment))
-const chosen = computed(() => layers.value.filter((layer) => layer.place !== null).map((layer) => layer.inks[0]?.id ?? null))
+const chosen = computed(() =>
+  layers.value.filter((layer) => layer.place !== null).map((layer) => layer.inks[0]?.id ?? null),
+)
 const cut = computed(() =>
   layers.value.map((layer, n) => ({
     ...layer,
     name: layNames.value[n] ?? '',
-    hex: layer.entry.mix || !layer.inks[0] ? (desk.value?.crossing.alone[layer.place ?? -1]?.colour.hex ?? '#888888') : layer.inks[0].hex,
+    hex:
+      layer.entry.mix || !layer.inks[0]
+        ? (desk.value?.crossing.alone[layer.place ?? -1]?.colour.hex ?? '#888888')
+        : layer.inks[0].hex,
   })),
 )
 const into = computed(() => {
   const name = layNames.value[active.value]
-  return name && !stack.value[active.value]?.treatment ? `Press to use it in place of ${name}` : 'Press to lay it on top'
+  return name && !stack.value[active.value]?.treatment
+    ? `Press to use it in place of ${name}`
+    : 'Press to lay it on top'
 })
 
 interface Subject {
@@ -115,7 +148,10 @@ async function findSubject(): Promise<void> {
   } else subject.value = { look: seen.full, name: whole.value, key: 'full' }
 }
 watch([desk, pointed, pinned], findSubject, { immediate: true })
-watch(() => `${overlap.value?.id} ${names.value.join()}`, () => ((pointed.value = null), (pinned.value = null)))
+watch(
+  () => `${overlap.value?.id} ${names.value.join()}`,
+  () => ((pointed.value = null), (pinned.value = null)),
+)
 
 const pin = (key: string): void => {
   pinned.value = pinned.value === key || key === 'full' ? null : key
@@ -124,7 +160,12 @@ const pin = (key: string): void => {
 // A caution is shown once in a session, and can be put away.
 const away = useSessionStorage<string[]>('wempa-cautions', [])
 const notes = computed(() => desk.value?.crossing.full.notes.filter((note) => !note.code.startsWith('caution')) ?? [])
-const cautions = computed(() => desk.value?.crossing.full.notes.filter((note) => note.code.startsWith('caution') && !away.value.includes(note.code)) ?? [])
+const cautions = computed(
+  () =>
+    desk.value?.crossing.full.notes.filter(
+      (note) => note.code.startsWith('caution') && !away.value.includes(note.code),
+    ) ?? [],
+)
 
 watch(
   () => showing.value === 'doses' && overlap.value?.revision,
@@ -149,7 +190,11 @@ function passes(by: number): void {
   const entry = stack.value[active.value]
   if (!entry || entry.treatment) return
   if (entry.dose !== null && entry.dose !== undefined)
-    void room.changeLayer(active.value, { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) }, 'Change the dose')
+    void room.changeLayer(
+      active.value,
+      { dose: Math.max(0, Math.round((entry.dose + by / 10) * 100) / 100) },
+      'Change the dose',
+    )
   else void room.changeLayer(active.value, { passes: Math.max(1, (entry.passes ?? 1) + by) }, 'Change the passes')
 }
 function wetOrDry(): void {
@@ -187,7 +232,8 @@ const keys: Record<string, () => unknown> = {
   h: () => room.treat('heat'),
   t: () => room.treat('glaze'),
   b: () => room.treat('blot'),
-  l: () => setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
+  l: () =>
+    setLaid(active.value < (overlap.value?.laid ?? 0) ? active.value : Math.min(active.value + 1, stack.value.length)),
   f: applyFirst,
   s: () => (showing.value = nextOf(showings, showing.value)),
   v: () => (board.value = nextOf(boards, board.value)),
@@ -207,7 +253,10 @@ function compare(id: number | null): void {
   sheet.value = 'compare'
 }
 const files = computed(() => [
-  ...drawnFormWords.map((form) => ({ href: `/api/overlaps/${overlap.value?.id}/export.${form}`, said: `The overlap as ${drawnFormSaid[form]}` })),
+  ...drawnFormWords.map((form) => ({
+    href: `/api/overlaps/${overlap.value?.id}/export.${form}`,
+    said: `The overlap as ${drawnFormSaid[form]}`,
+  })),
   { href: `/api/overlaps/${overlap.value?.id}/export.json`, said: 'Job (JSON)' },
 ])
 const picker = ref<HTMLInputElement | null>(null)
@@ -219,13 +268,17 @@ async function takeIn(event: Event): Promise<void> {
 }
 /** Every layer's ink as a band of a panel, laid as it is laid here. */
 const bands = computed(() =>
-  (overlap.value?.stack ?? []).flatMap(({ ink_id, tool, load, passes, dose }) => (ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : [])),
+  (overlap.value?.stack ?? []).flatMap(({ ink_id, tool, load, passes, dose }) =>
+    ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : [],
+  ),
 )
 function ready(command: Preset | 'panel'): void {
-  if (command === 'panel') void ofSet(bands.value, `${overlap.value?.name ?? 'New'}: a panel`, overlap.value?.card_id ?? null)
+  if (command === 'panel')
+    void ofSet(bands.value, `${overlap.value?.name ?? 'New'}: a panel`, overlap.value?.card_id ?? null)
   else void room.usePreset(command)
 }
-const handOver = (command: string): unknown => (command === 'take-in' ? picker.value?.click() : attempt(() => saveFile(command)))
+const handOver = (command: string): unknown =>
+  command === 'take-in' ? picker.value?.click() : attempt(() => saveFile(command))
 </script>
 
 <template>
@@ -239,13 +292,20 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         <button type="button" class="word" @click="seamBack">Take it back to the panel</button>
       </p>
       <div class="bar">
-        <TypedInput :value="overlap.name" class="name" aria-label="Name of this overlap" @typed="(name) => name.trim() && room.change({ name: name.trim() }, 'Rename')" />
+        <TypedInput
+          :value="overlap.name"
+          class="name"
+          aria-label="Name of this overlap"
+          @typed="(name) => name.trim() && room.change({ name: name.trim() }, 'Rename')"
+        />
         <button type="button" class="word" title="All overlaps (O)" @click="sheet = 'overlaps'">Overlaps</button>
         <ElDropdown trigger="click" @command="ready">
           <button type="button" class="word">Ready-made ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
-              <ElDropdownItem v-for="preset in presetWords" :key="preset" :command="preset">{{ presetSaid[preset] }}</ElDropdownItem>
+              <ElDropdownItem v-for="preset in presetWords" :key="preset" :command="preset">{{
+                presetSaid[preset]
+              }}</ElDropdownItem>
               <ElDropdownItem divided command="panel" :disabled="!bands.length">A panel of these inks</ElDropdownItem>
             </ElDropdownMenu>
           </template>
@@ -254,7 +314,9 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           <button type="button" class="word" title="Show it another way (S)">{{ shownAs }} ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
-              <ElDropdownItem v-for="way in showings" :key="way.value" :command="way.value">{{ way.said }}</ElDropdownItem>
+              <ElDropdownItem v-for="way in showings" :key="way.value" :command="way.value">{{
+                way.said
+              }}</ElDropdownItem>
             </ElDropdownMenu>
           </template>
         </ElDropdown>
@@ -262,14 +324,35 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           <button type="button" class="word">Export and print ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
-              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>
+              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{
+                file.said
+              }}</ElDropdownItem>
               <ElDropdownItem divided command="take-in">Open a file …</ElDropdownItem>
             </ElDropdownMenu>
           </template>
         </ElDropdown>
-        <input ref="picker" type="file" accept=".json,application/json" class="for-readers" tabindex="-1" aria-label="File to open" @change="takeIn" />
-        <ElDropdown trigger="click" :disabled="!overlap.stack.length" @command="(to: string) => (to === 'log' ? logNow() : toTable())">
-          <button type="button" class="word" :disabled="!overlap.stack.length" title="Into the swatch book (K), to the table (G)">Go on ▾</button>
+        <input
+          ref="picker"
+          type="file"
+          accept=".json,application/json"
+          class="for-readers"
+          tabindex="-1"
+          aria-label="File to open"
+          @change="takeIn"
+        />
+        <ElDropdown
+          trigger="click"
+          :disabled="!overlap.stack.length"
+          @command="(to: string) => (to === 'log' ? logNow() : toTable())"
+        >
+          <button
+            type="button"
+            class="word"
+            :disabled="!overlap.stack.length"
+            title="Into the swatch book (K), to the table (G)"
+          >
+            Go on ▾
+          </button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem command="log">Log it in the swatch book</ElDropdownItem>
@@ -300,7 +383,16 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           @lay="layAmounts"
           @step="(at) => room.fetchField(at)"
         />
-        <OtherShowing v-else :crossing="desk.crossing" :names="names" :lay-names="layNames" :card-name="cardName" :mode="showing" :mud-line="mudLine" :strips="strips" />
+        <OtherShowing
+          v-else
+          :crossing="desk.crossing"
+          :names="names"
+          :lay-names="layNames"
+          :card-name="cardName"
+          :mode="showing"
+          :mud-line="mudLine"
+          :strips="strips"
+        />
       </div>
       <EdgeView
         :layers="cut"
@@ -326,24 +418,59 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
         <button type="button" class="link" @click="walk.leave">Not now</button>
       </p>
       <div class="on">
-        <span>on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span>
+        <span
+          >on <b>{{ cardName }}</b><template v-if="card">, {{ surfaceSaid[card.surface] }}</template></span
+        >
         <label class="line" title="What counts as mud for you">
           call it mud from
-          <NumberBox :model-value="mudLine" :min="0" :max="100" :step="5" aria-label="Mud line" @update:model-value="room.setMudLine" />
+          <NumberBox
+            :model-value="mudLine"
+            :min="0"
+            :max="100"
+            :step="5"
+            aria-label="Mud line"
+            @update:model-value="room.setMudLine"
+          />
         </label>
         <button v-if="ownLine !== null" type="button" class="link" @click="room.setMudLine(null)">as everywhere</button>
       </div>
       <div aria-label="Verdict" role="region" aria-live="polite">
-        <VerdictSlip v-if="subject" :look="subject.look" :name="subject.name" :mud-line="mudLine" :plain="!names.length" />
+        <VerdictSlip
+          v-if="subject"
+          :look="subject.look"
+          :name="subject.name"
+          :mud-line="mudLine"
+          :plain="!names.length"
+        />
       </div>
       <p v-for="caution in cautions" :key="caution.code" class="caution" role="note">
         <span><b>Take care.</b> {{ caution.text }}</span>
         <button type="button" class="word" @click="away = [...away, caution.code]">Understood</button>
       </p>
-      <BoardTabs v-if="names.length" of="overlap" :boards="boards" :at="board" label="Beside the verdict" @turn="(to) => (board = to)" />
+      <BoardTabs
+        v-if="names.length"
+        of="overlap"
+        :boards="boards"
+        :at="board"
+        label="Beside the verdict"
+        @turn="(to) => (board = to)"
+      />
       <div v-if="names.length" id="overlap-board" role="tabpanel" :aria-labelledby="`overlap-tab-${board}`">
-        <HelpList v-if="board === 'help'" :advice="advice" :full="desk.crossing.full" :mud-line="mudLine" @apply="(made, what) => room.apply(made, what)" />
-        <NudgeBoard v-else-if="board === 'nudge'" :advice="advice" :full="desk.crossing.full" :names="layNames" :laid="overlap.laid ?? 0" @apply="(made, what) => room.apply(made, what)" />
+        <HelpList
+          v-if="board === 'help'"
+          :advice="advice"
+          :full="desk.crossing.full"
+          :mud-line="mudLine"
+          @apply="(made, what) => room.apply(made, what)"
+        />
+        <NudgeBoard
+          v-else-if="board === 'nudge'"
+          :advice="advice"
+          :full="desk.crossing.full"
+          :names="layNames"
+          :laid="overlap.laid ?? 0"
+          @apply="(made, what) => room.apply(made, what)"
+        />
         <ColourBoard
           v-else-if="subject"
           :look="subject.look"
@@ -355,12 +482,19 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
           @name="(name) => room.change({ colour_name: name }, 'Name the colour')"
         />
       </div>
-      <p v-if="names.length > MAX_CROSSING" class="note">The lowest {{ MAX_CROSSING }} layers cross; all of it has them all.</p>
+      <p v-if="names.length > MAX_CROSSING" class="note">
+        The lowest {{ MAX_CROSSING }} layers cross; all of it has them all.
+      </p>
       <p v-for="note in notes" :key="note.text" class="note">{{ note.text }}</p>
     </aside>
     <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => room.chooseCard(each.id)" />
 
-    <OverlapDrawer v-if="sheet === 'overlaps'" :mud-line="mudLine" @close="sheet === 'overlaps' && (sheet = null)" @compare="compare" />
+    <OverlapDrawer
+      v-if="sheet === 'overlaps'"
+      :mud-line="mudLine"
+      @close="sheet === 'overlaps' && (sheet = null)"
+      @compare="compare"
+    />
     <CompareSheet v-else-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
     <KeyList v-else-if="sheet === 'keys'" :walk="walk.possible.value" @walk="walkAgain" @close="sheet = null" />
   </main>
@@ -372,172 +506,12 @@ const handOver = (command: string): unknown => (command === 'take-in' ? picker.v
       {{ inks.length ? 'there are not yet two on the shelf that you own.' : 'your shelf is empty.' }}
     </p>
     <a class="own" href="#/stash">Put your own inks on the shelf</a>
-    <ElButton v-if="!inks.length" size="large" type="primary" @click="room.fillWithSample">Begin with the sample stash</ElButton>
+    <ElButton v-if="!inks.length" size="large" type="primary" @click="room.fillWithSample"
+      >Begin with the sample stash</ElButton
+    >
   </main>
 
   <main v-else class="empty" aria-busy="true"><p>One moment …</p></main>
 </template>
 
-<style scoped>
-.work {
-  display: grid;
-  grid-template: 'inks table verdicts' minmax(0, 1fr) 'inks cards cards' auto / 214px minmax(0, 1fr) 316px;
-  gap: 4px 14px;
-  height: 100%;
-  min-height: 0;
-  padding: 0 14px 4px;
-}
-.inks {
-  grid-area: inks;
-}
-.cards {
-  grid-area: cards;
-}
-.from {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  margin: 0;
-  padding: 0 0 0 10px;
-  border: 1px solid var(--text);
-  font-size: 16px;
-}
-.from .word {
-  border-color: var(--text);
-}
-.table {
-  grid-area: table;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  min-width: 0;
-  min-height: 0;
-}
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 2px;
-}
-.bar .name {
-  flex: 1;
-  min-width: 90px;
-  margin-right: 6px;
-}
-.mat {
-  flex: 1;
-  min-height: 0;
-  padding: 8px;
-  background: var(--room);
-}
-.verdicts {
-  grid-area: verdicts;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  min-height: 0;
-  overflow-y: auto;
-}
-.on {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  gap: 8px;
-  font-size: 16px;
-  line-height: 1.15;
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  font-size: 15px;
-  white-space: nowrap;
-}
-.line :deep(.el-input-number) {
-  flex: none;
-  width: 98px;
-}
-.line :deep(.el-input-number__decrease),
-.line :deep(.el-input-number__increase) {
-  width: 28px;
-}
-.line :deep(.el-input__wrapper) {
-  padding-inline: 30px;
-}
-.caution {
-  display: grid;
-  gap: 4px;
-  margin: 0;
-  padding: 8px 10px;
-  border: 2px solid var(--text);
-  font-size: 15px;
-  line-height: 1.3;
-}
-.caution .word {
-  justify-self: end;
-  border-color: var(--line);
-}
-.offer {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 12px;
-}
-.note {
-  margin: 0;
-  padding-left: 10px;
-  border-left: 3px double var(--text);
-  font-size: 15px;
-  line-height: 1.3;
-}
-@media (max-width: 1150px) {
-  .work {
-    grid-template-columns: 172px minmax(0, 1fr) 262px;
-    gap: 4px 8px;
-    padding-inline: 8px;
-  }
-  .bar {
-    gap: 0;
-  }
-  .bar .word {
-    padding: 0 4px;
-    font-size: 15px;
-  }
-  .bar .name {
-    min-width: 76px;
-    margin-right: 2px;
-  }
-  .line {
-    white-space: normal;
-  }
-}
-@media (max-width: 820px) {
-  .work {
-    display: flex;
-    flex-direction: column;
-    height: auto;
-  }
-  .table {
-    order: 1;
-  }
-  .cards {
-    order: 2;
-  }
-  .verdicts {
-    order: 3;
-    overflow: visible;
-  }
-  .inks {
-    order: 4;
-    max-height: 480px;
-  }
-  .mat {
-    aspect-ratio: 88 / 58;
-    padding: 8px;
-  }
-  .bar {
-    flex-wrap: wrap;
-  }
-  .bar .name {
-    flex-basis: 100%;
-  }
-}
-</style>
+<style scoped src="./OverlapView.css"></style>

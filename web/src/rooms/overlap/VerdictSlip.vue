@@ -6,7 +6,12 @@ import type { Look } from '@/shared/api'
 import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid, waySaid } from '../../generated/words'
 
-const { look, name, mudLine, plain = false } = defineProps<{
+const {
+  look,
+  name,
+  mudLine,
+  plain = false,
+} = defineProps<{
   look: Look
   name: string
   mudLine: number
@@ -26,11 +31,16 @@ const reasons = computed(() => look.verdict.reasons.filter((reason) => reason.co
         <p class="which">{{ name }}</p>
         <p class="kind">{{ verdictKindSaid[look.verdict.kind] }}</p>
       </div>
-      <p class="mud"><b>{{ Math.round(look.verdict.mud) }}</b><span>mud, 0 to 100</span></p>
+      <p class="mud">
+        <b>{{ Math.round(look.verdict.mud) }}</b><span>mud, 0 to 100</span>
+      </p>
     </header>
     <p class="colour">
       <span class="chip" :style="{ backgroundColor: look.colour.hex }"></span>
-      <span><em>{{ look.words }}</em><br />{{ look.closeness }}</span>
+      <span
+        ><em>{{ look.words }}</em
+        ><br />{{ look.closeness }}</span
+      >
     </p>
     <ul v-if="reasons.length">
       <li v-for="reason in reasons" :key="reason.text">{{ reason.text }}</li>
@@ -49,7 +59,16 @@ const reasons = computed(() => look.verdict.reasons.filter((reason) => reason.co
   border-left: 6px solid var(--line-soft);
   background: var(--slip);
   /* Torn from a pad: the lower edge is not quite straight. */
-  clip-path: polygon(0 0, 100% 0, 100% calc(100% - 3px), 82% 100%, 61% calc(100% - 3px), 38% 100%, 17% calc(100% - 2px), 0 100%);
+  clip-path: polygon(
+    0 0,
+    100% 0,
+    100% calc(100% - 3px),
+    82% 100%,
+    61% calc(100% - 3px),
+    38% 100%,
+    17% calc(100% - 2px),
+    0 100%
+  );
 }
 header {
   display: grid;

@@ -1,7 +1,8 @@
 import type { Crossing, Look } from '@/shared/api'
 
 /** Pencil on a card: dark on a light one, light on a dark one. */
-export const pencilOn = (crossing: Crossing): string => ((crossing.bare.colour.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4')
+export const pencilOn = (crossing: Crossing): string =>
+  (crossing.bare.colour.lab[0] ?? 100) > 55 ? '#1d1d1d' : '#f4f4f4'
 
 /** Where drops of water fall: fixed and uneven, none beyond the edge of the box. */
 export const dropsIn = (count: number, box: { x: number; y: number; w: number; h: number }, most = 14) =>
@@ -21,6 +22,13 @@ export function dabsIn(patches: Look['patches'], box: { x: number; y: number; w:
     // Uneven, and the same each time.
     let left = Math.abs(Math.sin(12.9898 * (n + 1)) * 43758.5453) % 1
     const patch = patches.find((each) => (left -= each.share) < 0) ?? patches[0]
-    return { x: box.x + (n % across) * w, y: box.y + Math.floor(n / across) * h, width: w + 0.4, height: h + 0.4, rx: 7, fill: patch?.colour.hex }
+    return {
+      x: box.x + (n % across) * w,
+      y: box.y + Math.floor(n / across) * h,
+      width: w + 0.4,
+      height: h + 0.4,
+      rx: 7,
+      fill: patch?.colour.hex,
+    }
   })
 }

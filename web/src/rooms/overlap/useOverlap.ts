@@ -11,8 +11,23 @@ import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, need, needOrNull, Refused, sendFile, type Advice, type Desk, type Entry, type Look, type OverlapItem, type Schemas, type StackChange, type StackEdit,
-  type StashInk, type Strip, AmountField, type Summary,
+  api,
+  need,
+  needOrNull,
+  Refused,
+  sendFile,
+  type Advice,
+  type Desk,
+  type Entry,
+  type Look,
+  type OverlapItem,
+  type Schemas,
+  type StackChange,
+  type StackEdit,
+  type StashInk,
+  type Strip,
+  AmountField,
+  type Summary,
 } from '@/shared/api'
 import { DEFAULT_MUD_LINE, type Board, type Illuminant, type Preset, type Treatment } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
@@ -66,7 +81,8 @@ export const useOverlap = createGlobalState(() => {
     active.value = found?.picked ?? (other ? 0 : Math.min(active.value, length))
   }
 
-  const read = (id: number): Promise<Desk> => need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
+  const read = (id: number): Promise<Desk> =>
+    need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
 
   const fetchOverlaps = useNewest(
     () => need(api.GET('/api/overlaps')),
@@ -77,7 +93,8 @@ export const useOverlap = createGlobalState(() => {
     const wanted = idIn('overlap') || desk.value?.overlap.id || lastOpen.value
     const found = await needOrNull(api.GET('/api/overlaps/open', { params: { query: { overlap: wanted } } }))
     if (found) show(found)
-    else if (atHand.value.length >= 2) show(await need(api.POST('/api/overlaps/new', { body: { empty: false, settings: plainSettings } })))
+    else if (atHand.value.length >= 2)
+      show(await need(api.POST('/api/overlaps/new', { body: { empty: false, settings: plainSettings } })))
     else show(null)
   }
 
@@ -116,7 +133,14 @@ export const useOverlap = createGlobalState(() => {
       const now = overlap.value
       if (!now) return
       const params = { path: { item_id: now.id }, header: { 'if-match': `"${now.revision}"` } }
-      show(await need(api.POST('/api/overlaps/{item_id}/edit', { params, body: (typeof made === 'function' ? made() : made) as Schemas['StackEdit'] })))
+      show(
+        await need(
+          api.POST('/api/overlaps/{item_id}/edit', {
+            params,
+            body: (typeof made === 'function' ? made() : made) as Schemas['StackEdit'],
+          }),
+        ),
+      )
     })
 
   const changeLayer = (index: number, entry: Partial<Entry>, what = 'Change a layer'): Promise<boolean> =>
@@ -126,7 +150,8 @@ export const useOverlap = createGlobalState(() => {
   const layInk = (ink: StashInk, onTop = false): Promise<boolean> =>
     edit(() => ({ do: 'lay', at: active.value, ink_id: ink.id, on_top: onTop, what: `Lay ${ink.name}` }))
 
-  const treat = (treatment: Treatment): Promise<boolean> => edit({ do: 'treat', at: active.value, treatment, what: 'Treat' })
+  const treat = (treatment: Treatment): Promise<boolean> =>
+    edit({ do: 'treat', at: active.value, treatment, what: 'Treat' })
   const remove = (index: number): Promise<boolean> => edit({ do: 'take_out', at: index, what: 'Take out' })
   const move = (from: number, to: number): Promise<boolean> => edit({ do: 'move', at: from, to, what: 'Reorder' })
   /** Mix a lay-down with the one below into one premix. */
@@ -135,11 +160,14 @@ export const useOverlap = createGlobalState(() => {
   const takeApart = (index: number): Promise<boolean> => edit({ do: 'unmix', at: index, what: 'Take apart' })
   const swap = (): Promise<boolean> => edit({ do: 'swap', at: active.value, what: 'Swap the two uppermost' })
   /** Apply what a fix or a nudge proposes. */
-  const apply = (proposed: StackChange, what: string): Promise<boolean> => edit({ do: 'apply', at: active.value, apply: proposed, what: what.slice(0, 200) })
+  const apply = (proposed: StackChange, what: string): Promise<boolean> =>
+    edit({ do: 'apply', at: active.value, apply: proposed, what: what.slice(0, 200) })
 
   const chooseCard = (id: number): Promise<boolean> => change({ card_id: id }, 'Change the card')
-  const view = (illuminant: Illuminant): Promise<boolean> => change({ settings: { ...settings.value, illuminant } }, 'Change the light')
-  const setMudLine = (line: number | null): Promise<boolean> => change({ settings: { ...settings.value, mud_line: line } }, 'Move the mud line')
+  const view = (illuminant: Illuminant): Promise<boolean> =>
+    change({ settings: { ...settings.value, illuminant } }, 'Change the light')
+  const setMudLine = (line: number | null): Promise<boolean> =>
+    change({ settings: { ...settings.value, mud_line: line } }, 'Move the mud line')
 
   const usePreset = (preset: Preset): Promise<boolean> =>
     inTurn(async () => {
@@ -246,7 +274,9 @@ export const useOverlap = createGlobalState(() => {
   async function fetchStrips(): Promise<void> {
     const now = overlap.value
     if (!now) return
-    const found = await need(api.GET('/api/overlaps/{item_id}/strips', { params: { path: { item_id: now.id } } })).catch(() => [])
+    const found = await need(
+      api.GET('/api/overlaps/{item_id}/strips', { params: { path: { item_id: now.id } } }),
+    ).catch(() => [])
     if (overlap.value?.revision === now.revision) strips.value = found
   }
 
@@ -259,7 +289,8 @@ export const useOverlap = createGlobalState(() => {
       return { now, field: await need(api.GET('/api/overlaps/{item_id}/amounts', { params })).catch(() => null) }
     },
     (found) => {
-      if (found && overlap.value?.id === found.now.id && overlap.value.revision === found.now.revision) fieldOf.value = { id: found.now.id, field: found.field }
+      if (found && overlap.value?.id === found.now.id && overlap.value.revision === found.now.revision)
+        fieldOf.value = { id: found.now.id, field: found.field }
     },
   )
   /** Lay just so much of each. */
@@ -286,10 +317,57 @@ export const useOverlap = createGlobalState(() => {
   })
 
   return {
-    inks, cards, desk, overlap, stack, layers, card, light, mudLine, ownLine, loading, active, atHand, advice: freshAdvice, strips, field, overlaps, board,
-    load, fetchDesk, fetchStrips, fetchField, layAmounts, fetchOverlaps, change, changeLayer, layInk, treat, layBarrier, remove, move, mixWithBelow,
-    takeApart, chooseCard, view, setMudLine, swap, apply, usePreset, open, goTo, peek: read, begin, copy, discard, takeIn, fillWithSample,
-    lookAtPair, undo: () => step('undo'), redo: () => step('redo'), questioned,
+    inks,
+    cards,
+    desk,
+    overlap,
+    stack,
+    layers,
+    card,
+    light,
+    mudLine,
+    ownLine,
+    loading,
+    active,
+    atHand,
+    advice: freshAdvice,
+    strips,
+    field,
+    overlaps,
+    board,
+    load,
+    fetchDesk,
+    fetchStrips,
+    fetchField,
+    layAmounts,
+    fetchOverlaps,
+    change,
+    changeLayer,
+    layInk,
+    treat,
+    layBarrier,
+    remove,
+    move,
+    mixWithBelow,
+    takeApart,
+    chooseCard,
+    view,
+    setMudLine,
+    swap,
+    apply,
+    usePreset,
+    open,
+    goTo,
+    peek: read,
+    begin,
+    copy,
+    discard,
+    takeIn,
+    fillWithSample,
+    lookAtPair,
+    undo: () => step('undo'),
+    redo: () => step('redo'),
+    questioned,
     stepAnyway: () => (questioned.value ? step(questioned.value.direction, true) : Promise.resolve(false)),
   }
 })

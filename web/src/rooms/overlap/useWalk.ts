@@ -49,11 +49,15 @@ export const useWalk = createGlobalState(() => {
   /** Do the step for whoever would rather look on. */
   async function doIt(): Promise<void> {
     if (stage.value === 'lay') {
-      for (const ink of [inkOf(WALK.lower), inkOf(WALK.upper)]) if (ink && !laid.value.has(ink.id)) await layInk(ink, true)
+      for (const ink of [inkOf(WALK.lower), inkOf(WALK.upper)])
+        if (ink && !laid.value.has(ink.id)) await layInk(ink, true)
     } else if (stage.value === 'read') turnTo('fix')
     else if (stage.value === 'fix') {
       // The page may still be asking what would save it.
-      await until(() => advice.value?.revision === overlap.value?.revision && advice.value?.board === 'help').toBe(true, { timeout: 20_000 })
+      await until(() => advice.value?.revision === overlap.value?.revision && advice.value?.board === 'help').toBe(
+        true,
+        { timeout: 20_000 },
+      )
       const first = advice.value?.fixes.find((fix) => fix.change)
       if (first?.change) await apply(first.change, first.text)
     } else if (stage.value === 'card' && mint.value) {

@@ -11,7 +11,12 @@ import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
 
 const { plan, study, picked, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; picked: Picked; unit: Unit }>()
-const emit = defineEmits<{ pick: [picked: Picked]; drag: [seam: number, at: number]; dropped: []; nudge: [seam: number, by: number] }>()
+const emit = defineEmits<{
+  pick: [picked: Picked]
+  drag: [seam: number, at: number]
+  dropped: []
+  nudge: [seam: number, by: number]
+}>()
 
 const tape = ref<HTMLElement | null>(null)
 const { width } = useElementSize(tape)
@@ -19,7 +24,9 @@ const across = (mm: number): string => `${(100 * mm) / study.length}%`
 const ends = (begin: number, end: number) => ({ left: across(begin), width: across(Math.max(0, end - begin)) })
 /** Height of a lane in the drawing of amounts. */
 const LANE = 18
-const most = computed(() => Math.max(1e-6, ...study.bands.flatMap((band) => band.amounts.map(([, passes = 0]) => passes))))
+const most = computed(() =>
+  Math.max(1e-6, ...study.bands.flatMap((band) => band.amounts.map(([, passes = 0]) => passes))),
+)
 const between = (k: number): number => (study.seams[k]?.end ?? 0) - (study.seams[k]?.begin ?? 0)
 /** How much of an ink lies along the line, as a hill on its lane. */
 function hill(amounts: number[][], above: boolean): string {
@@ -28,7 +35,9 @@ function hill(amounts: number[][], above: boolean): string {
     return `${(1000 * at) / study.length} ${above ? LANE - high : high}`
   })
   const foot = above ? LANE : 0
-  const [first, last] = [amounts[0]?.[0] ?? 0, amounts[amounts.length - 1]?.[0] ?? 0].map((at) => (1000 * at) / study.length)
+  const [first, last] = [amounts[0]?.[0] ?? 0, amounts[amounts.length - 1]?.[0] ?? 0].map(
+    (at) => (1000 * at) / study.length,
+  )
   return `M${first} ${foot}L${places.join('L')}L${last} ${foot}Z`
 }
 const bands = computed(() =>
@@ -104,8 +113,21 @@ function walk(event: KeyboardEvent): void {
 <template>
   <section class="holder" aria-label="The bands">
     <div ref="tape" class="tape" @keydown="walk">
-      <svg v-for="lane in ['above', 'below']" :key="lane" class="amounts" :class="lane" :viewBox="`0 0 1000 ${LANE}`" preserveAspectRatio="none" aria-hidden="true">
-        <path v-for="band in bands.filter((each) => each.lane === lane)" :key="band.k" :d="band.hill" :fill="band.hex" />
+      <svg
+        v-for="lane in ['above', 'below']"
+        :key="lane"
+        class="amounts"
+        :class="lane"
+        :viewBox="`0 0 1000 ${LANE}`"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+      >
+        <path
+          v-for="band in bands.filter((each) => each.lane === lane)"
+          :key="band.k"
+          :d="band.hill"
+          :fill="band.hex"
+        />
       </svg>
       <button
         v-for="band in bands"
@@ -119,7 +141,12 @@ function walk(event: KeyboardEvent): void {
         :aria-label="`Band ${band.k + 1}: ${band.name}, ${length(band.end - band.begin, unit)}${band.locked ? ', held' : ''}`"
         @click="emit('pick', band.on ? { kind: 'front' } : { kind: 'band', at: band.k })"
       ></button>
-      <i v-for="band in bands" :key="`own-${band.k}`" class="seen" :style="{ ...band.own, backgroundColor: band.hex }"></i>
+      <i
+        v-for="band in bands"
+        :key="`own-${band.k}`"
+        class="seen"
+        :style="{ ...band.own, backgroundColor: band.hex }"
+      ></i>
       <template v-for="seam in seams" :key="seam.k">
         <i class="seen" :class="{ on: seam.on }" :style="{ ...seam.box, background: seam.paint }"></i>
         <span

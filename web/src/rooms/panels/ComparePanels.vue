@@ -21,13 +21,18 @@ interface Side {
 const other = ref<number | null>(first)
 const sides = shallowRef<Side[]>([])
 const text = ref<string[]>([])
-const choices = computed(() => panels.value.filter((each) => each.id !== panel.value?.id).map((each) => ({ value: each.id, label: each.name })))
+const choices = computed(() =>
+  panels.value.filter((each) => each.id !== panel.value?.id).map((each) => ({ value: each.id, label: each.name })),
+)
 onMounted(async () => {
   await fetchPanels()
   other.value ??= choices.value[0]?.value ?? null
 })
 const besides = (own: number, id: number): Promise<string[]> =>
-  need(api.GET('/api/panels/{item_id}/beside/{other_id}', { params: { path: { item_id: own, other_id: id } } })).then((answer) => answer.text, () => [])
+  need(api.GET('/api/panels/{item_id}/beside/{other_id}', { params: { path: { item_id: own, other_id: id } } })).then(
+    (answer) => answer.text,
+    () => [],
+  )
 const fetchSides = useNewest(
   (own: number, id: number) => Promise.all([peek(own), peek(id), besides(own, id)]),
   ([one, two, said]) => {
@@ -54,16 +59,31 @@ const scale = computed(() => {
 <template>
   <SheetDialog title="Side by side" @close="emit('close')">
     <p v-if="!choices.length">There is only one panel yet: copy it, change the copy, and compare the two.</p>
-    <p v-else class="choose"><span>{{ panel?.name }} beside</span> <ElSelect v-model="other" :options="choices" :teleported="false" class="which" aria-label="Compare with" /></p>
+    <p v-else class="choose">
+      <span>{{ panel?.name }} beside</span>
+      <ElSelect v-model="other" :options="choices" :teleported="false" class="which" aria-label="Compare with" />
+    </p>
     <div class="both">
       <figure v-for="side in sides" :key="side.plan.name" :aria-label="side.plan.name">
-        <div :style="{ width: `${(side.plan.width ?? 0) * scale}px`, height: `${(side.plan.height ?? 0) * scale}px`, padding: `${side.plan.frame === 'border' ? (side.plan.frame_width ?? 0) * scale : 0}px`, backgroundColor: side.painting.study.card }">
+        <div
+          :style="{
+            width: `${(side.plan.width ?? 0) * scale}px`,
+            height: `${(side.plan.height ?? 0) * scale}px`,
+            padding: `${side.plan.frame === 'border' ? (side.plan.frame_width ?? 0) * scale : 0}px`,
+            backgroundColor: side.painting.study.card,
+          }"
+        >
           <PanelPicture v-if="side.painting.study.rows" :painting="side.painting" />
         </div>
-        <figcaption><b>{{ side.plan.name }}</b> {{ length(side.plan.width ?? 0, side.plan.unit ?? 'mm') }} × {{ length(side.plan.height ?? 0, side.plan.unit ?? 'mm') }}</figcaption>
+        <figcaption>
+          <b>{{ side.plan.name }}</b> {{ length(side.plan.width ?? 0, side.plan.unit ?? 'mm') }} ×
+          {{ length(side.plan.height ?? 0, side.plan.unit ?? 'mm') }}
+        </figcaption>
       </figure>
     </div>
-    <ul><li v-for="line in text" :key="line">{{ line }}</li></ul>
+    <ul>
+      <li v-for="line in text" :key="line">{{ line }}</li>
+    </ul>
   </SheetDialog>
 </template>
 

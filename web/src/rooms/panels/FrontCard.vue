@@ -52,13 +52,23 @@ const bleed = computed(() => plan.bleed ?? 0)
 const around = computed(() => ({ left: 46, top: 28, right: 66, bottom: roomWide.value < 480 ? 52 : 10 }))
 const outer = computed(() => ({ width: (plan.width ?? 1) + 2 * mat.value, height: (plan.height ?? 1) + 2 * mat.value }))
 const px = computed(() =>
-  Math.max(0.3, Math.min((roomWide.value - around.value.left - around.value.right) / outer.value.width, (roomHigh.value - around.value.top - around.value.bottom) / outer.value.height)),
+  Math.max(
+    0.3,
+    Math.min(
+      (roomWide.value - around.value.left - around.value.right) / outer.value.width,
+      (roomHigh.value - around.value.top - around.value.bottom) / outer.value.height,
+    ),
+  ),
 )
 watchEffect(() => roomWide.value && emit('scale', px.value * Math.min(2, window.devicePixelRatio || 1)))
 
 const place = computed(() => ({
-  left: around.value.left + Math.max(0, (roomWide.value - around.value.left - around.value.right - outer.value.width * px.value) / 2),
-  top: around.value.top + Math.max(0, (roomHigh.value - around.value.top - around.value.bottom - outer.value.height * px.value) / 2),
+  left:
+    around.value.left +
+    Math.max(0, (roomWide.value - around.value.left - around.value.right - outer.value.width * px.value) / 2),
+  top:
+    around.value.top +
+    Math.max(0, (roomHigh.value - around.value.top - around.value.bottom - outer.value.height * px.value) / 2),
 }))
 const box = (left: number, top: number, width: number, height: number) => ({
   left: `${place.value.left + left * px.value}px`,
@@ -99,7 +109,10 @@ function down(event: PointerEvent): void {
   const spot = spotOf(event)
   pressed = { x: event.clientX, y: event.clientY }
   const at = lineAt(plan, study.value, spot)
-  const near = flat && plan.layout !== 'ribbons' && zoom.times === 1 ? middles.value.findIndex((middle) => Math.abs(middle - at) * px.value < 7) : -1
+  const near =
+    flat && plan.layout !== 'ribbons' && zoom.times === 1
+      ? middles.value.findIndex((middle) => Math.abs(middle - at) * px.value < 7)
+      : -1
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   const fromCentre = Math.hypot(spot.x - cx * inked.value.width, spot.y - cy * inked.value.height) * px.value
   if (through) drag.value = { what: 'window' }
@@ -118,7 +131,10 @@ function move(event: PointerEvent): void {
   else if (now.what === 'window') emit('window', spot.x, spot.y)
   else if (now.what === 'centre') emit('centre', spot.x / inked.value.width, spot.y / inked.value.height)
   else if (zoom.times > 1) {
-    const shift = { x: (event.clientX - pressed.x) / (inked.value.width * px.value * zoom.times), y: (event.clientY - pressed.y) / (inked.value.height * px.value * zoom.times) }
+    const shift = {
+      x: (event.clientX - pressed.x) / (inked.value.width * px.value * zoom.times),
+      y: (event.clientY - pressed.y) / (inked.value.height * px.value * zoom.times),
+    }
     emit('look', now.from.x - shift.x, now.from.y - shift.y)
   }
 }
@@ -133,7 +149,8 @@ function up(event: PointerEvent): void {
   const spot = spotOf(event)
   const within = spot.x >= 0 && spot.y >= 0 && spot.x <= inked.value.width && spot.y <= inked.value.height
   if (now.what === 'boundary') emit('pick', { kind: 'seam', at: now.seam })
-  else if (now.what !== 'window') emit('pick', (within && zoneAt(study.value, lineAt(plan, study.value, spot))) || { kind: 'front' })
+  else if (now.what !== 'window')
+    emit('pick', (within && zoneAt(study.value, lineAt(plan, study.value, spot))) || { kind: 'front' })
 }
 
 interface Tick {
@@ -149,7 +166,11 @@ function ticks(long: number): Tick[] {
     const whole = unit === 'mm' ? mm % 10 === 0 : n % Math.round(25.4 / step) === 0
     const half = unit === 'mm' ? mm % 5 === 0 : n % Math.round(12.7 / step) === 0
     const every = unit === 'mm' && px.value < 2.2 ? 20 : 10
-    found.push({ at: mm * px.value, size: whole ? 9 : half ? 6 : 4, said: whole && (unit === 'in' || mm % every === 0) ? (unit === 'mm' ? String(mm) : inches(mm)) : '' })
+    found.push({
+      at: mm * px.value,
+      size: whole ? 9 : half ? 6 : 4,
+      said: whole && (unit === 'in' || mm % every === 0) ? (unit === 'mm' ? String(mm) : inches(mm)) : '',
+    })
   }
   return found
 }
@@ -174,7 +195,14 @@ const beside = computed(() => {
           {
             key: `seam-${k}`,
             picked: { kind: 'seam', at: k } as Picked,
-            spot: onPage(markAt(plan, study.value, ((seam.begin + seam.end) / 2) % study.value.length, flat ? off + 27 / px.value : 0)),
+            spot: onPage(
+              markAt(
+                plan,
+                study.value,
+                ((seam.begin + seam.end) / 2) % study.value.length,
+                flat ? off + 27 / px.value : 0,
+              ),
+            ),
             said: '',
             title: seam.flags.map((flag) => flag.text).join(' '),
             seam,
@@ -188,14 +216,27 @@ const beside = computed(() => {
 const outline = computed(() => {
   if (!flat || zoom.times > 1 || picked.kind === 'front') return null
   const seam = picked.kind === 'seam' ? study.value.seams[picked.at] : undefined
-  const found = picked.kind === 'band' ? study.value.bands[picked.at] : seam && { begin: seam.begin, end: Math.max(seam.end, seam.begin + 0.6) }
+  const found =
+    picked.kind === 'band'
+      ? study.value.bands[picked.at]
+      : seam && { begin: seam.begin, end: Math.max(seam.end, seam.begin + 0.6) }
   if (!found) return null
   const off = border.value + mat.value + 3 / px.value
   const [from, to] = [found.begin, found.end].map((at) => onPage(markAt(plan, study.value, at, off)))
   return from && to ? { x1: from.x, y1: from.y, x2: to.x, y2: to.y } : null
 })
 const windowPath = computed(() =>
-  (through?.outline ?? []).map((ring) => `M${ring.map(([x = 0, y = 0]) => { const at = onPage({ x, y }); return `${at.x.toFixed(1)} ${at.y.toFixed(1)}` }).join('L')}Z`).join(''),
+  (through?.outline ?? [])
+    .map(
+      (ring) =>
+        `M${ring
+          .map(([x = 0, y = 0]) => {
+            const at = onPage({ x, y })
+            return `${at.x.toFixed(1)} ${at.y.toFixed(1)}`
+          })
+          .join('L')}Z`,
+    )
+    .join(''),
 )
 // -- the layer on top that is held: its first motif in a box
 const top = computed(() => (heldTop === null ? undefined : plan.tops?.[heldTop]))
@@ -220,7 +261,8 @@ function pull(event: PointerEvent): void {
   const spot = spotOf(event)
   const half = (was.step ?? 16) / 2
   const away = { x: spot.x - (was.x ?? 0) - half, y: spot.y - (was.y ?? 0) - half }
-  if (what === 'move') emit('top', { x: round((was.x ?? 0) + spot.x - from.x), y: round((was.y ?? 0) + spot.y - from.y) })
+  if (what === 'move')
+    emit('top', { x: round((was.x ?? 0) + spot.x - from.x), y: round((was.y ?? 0) + spot.y - from.y) })
   else if (what === 'size') emit('top', { size: Math.max(1, round(Math.SQRT2 * Math.hypot(away.x, away.y))) })
   else emit('top', { turn: Math.round((Math.atan2(away.x, -away.y) * 180) / Math.PI) })
 }
@@ -234,7 +276,10 @@ function nudgeTop(event: KeyboardEvent): void {
   event.preventDefault()
   event.stopPropagation()
   const step = event.shiftKey ? 5 : 1
-  emit('top', { x: round((top.value.x ?? 0) + step * (by[0] ?? 0)), y: round((top.value.y ?? 0) + step * (by[1] ?? 0)) })
+  emit('top', {
+    x: round((top.value.x ?? 0) + step * (by[0] ?? 0)),
+    y: round((top.value.y ?? 0) + step * (by[1] ?? 0)),
+  })
   emit('topDropped')
 }
 
@@ -247,9 +292,25 @@ const centreSpot = computed(() => {
 </script>
 
 <template>
-  <div ref="frame" class="mat" :class="{ dragging: drag }" @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="drag = null">
-    <div v-if="mat" class="sheet" :style="{ ...box(0, 0, outer.width, outer.height), backgroundColor: study.mat ?? '#888888' }"></div>
-    <div class="sheet" :style="{ ...box(mat, mat, plan.width ?? 1, plan.height ?? 1), backgroundColor: study.card }" :title="said"></div>
+  <div
+    ref="frame"
+    class="mat"
+    :class="{ dragging: drag }"
+    @pointerdown="down"
+    @pointermove="move"
+    @pointerup="up"
+    @pointercancel="drag = null"
+  >
+    <div
+      v-if="mat"
+      class="sheet"
+      :style="{ ...box(0, 0, outer.width, outer.height), backgroundColor: study.mat ?? '#888888' }"
+    ></div>
+    <div
+      class="sheet"
+      :style="{ ...box(mat, mat, plan.width ?? 1, plan.height ?? 1), backgroundColor: study.card }"
+      :title="said"
+    ></div>
     <div class="inked" :style="box(inked.left, inked.top, inked.width, inked.height)">
       <PanelPicture v-if="study.rows" :painting="painting" />
     </div>
@@ -298,19 +359,40 @@ const centreSpot = computed(() => {
     >
       <template v-if="!mark.seam">{{ mark.said }}</template>
       <MudGlass v-else-if="mark.seam.mud >= mudLine" :mud="mark.seam.mud" :line="mudLine" :size="22" />
-      <svg v-else width="20" height="20" viewBox="0 0 20 20"><path v-if="mark.seam.flags.some((flag) => flag.code === 'hard_line')" d="M10 2v16M6 5v10M14 5v10" /><circle v-else-if="mark.seam.kind === 'swamped'" cx="10" cy="10" r="6" /><path v-else d="M4 7h12M4 13h12" /></svg>
+      <svg v-else width="20" height="20" viewBox="0 0 20 20">
+        <path v-if="mark.seam.flags.some((flag) => flag.code === 'hard_line')" d="M10 2v16M6 5v10M14 5v10" />
+        <circle v-else-if="mark.seam.kind === 'swamped'" cx="10" cy="10" r="6" />
+        <path v-else d="M4 7h12M4 13h12" />
+      </svg>
     </button>
     <div
       v-if="topBox"
       class="held"
-      :style="{ left: `${topBox.middle.x}px`, top: `${topBox.middle.y}px`, width: `${topBox.side}px`, height: `${topBox.side}px`, transform: `translate(-50%, -50%) rotate(${topBox.turn}deg)` }"
+      :style="{
+        left: `${topBox.middle.x}px`,
+        top: `${topBox.middle.y}px`,
+        width: `${topBox.side}px`,
+        height: `${topBox.side}px`,
+        transform: `translate(-50%, -50%) rotate(${topBox.turn}deg)`,
+      }"
       @pointerdown.stop
       @pointermove.stop="pull"
       @pointerup.stop="letGo"
       @pointercancel="letGo"
     >
-      <button type="button" class="body" aria-label="The held layer: drag it, or move it with the arrow keys" @pointerdown.stop="grab($event, 'move')" @keydown="nudgeTop"></button>
-      <span v-if="top?.motif !== 'drops'" class="knob turn" title="Turn it" @pointerdown.stop="grab($event, 'turn')"></span>
+      <button
+        type="button"
+        class="body"
+        aria-label="The held layer: drag it, or move it with the arrow keys"
+        @pointerdown.stop="grab($event, 'move')"
+        @keydown="nudgeTop"
+      ></button>
+      <span
+        v-if="top?.motif !== 'drops'"
+        class="knob turn"
+        title="Turn it"
+        @pointerdown.stop="grab($event, 'turn')"
+      ></span>
       <span class="knob size" title="Size it" @pointerdown.stop="grab($event, 'size')"></span>
     </div>
     <slot />

@@ -22,24 +22,49 @@ onMounted(fetchPanels)
     <p class="begin">
       <ElButton size="large" @click="begin">Begin another</ElButton>
       <ElButton v-if="panel" size="large" @click="copy(panel.id)">Copy this one</ElButton>
-      <ElButton size="large" title="JSON, GPL, CSS or CSV: each colour by the ink of yours that comes nearest" @click="picker?.click()">From a palette file</ElButton>
+      <ElButton
+        size="large"
+        title="JSON, GPL, CSS or CSV: each colour by the ink of yours that comes nearest"
+        @click="picker?.click()"
+        >From a palette file</ElButton
+      >
       <input ref="picker" type="file" accept=".json,.gpl,.css,.csv" hidden aria-label="Palette file" @change="taken" />
     </p>
     <ul>
       <li v-for="each in panels" :key="each.id" :class="{ open: each.id === panel?.id }">
-        <span v-if="each.trouble || !each.shown.length" class="none" aria-hidden="true">{{ each.trouble ? '?' : '' }}</span>
-        <button v-else type="button" class="small" :aria-label="`Open ${each.name}`" @click="open(each.id)"><img :src="`/api/panels/${each.id}/small.png?high=152&revision=${each.revision}`" alt="" height="76" loading="lazy" /></button>
+        <span v-if="each.trouble || !each.shown.length" class="none" aria-hidden="true">{{
+          each.trouble ? '?' : ''
+        }}</span>
+        <button v-else type="button" class="small" :aria-label="`Open ${each.name}`" @click="open(each.id)">
+          <img
+            :src="`/api/panels/${each.id}/small.png?high=152&revision=${each.revision}`"
+            alt=""
+            height="76"
+            loading="lazy"
+          />
+        </button>
         <div>
           <b>{{ each.name }}</b>
           <p v-if="each.trouble">Cannot be read: {{ each.trouble }}</p>
           <p v-else>{{ each.size }}<template v-if="each.id === panel?.id">, open now</template></p>
           <span class="acts">
-            <a v-if="each.trouble" class="word" :href="`/api/export/panel/${each.id}.json`" :aria-label="`Give out ${each.name}`" download>Give out</a>
+            <a
+              v-if="each.trouble"
+              class="word"
+              :href="`/api/export/panel/${each.id}.json`"
+              :aria-label="`Give out ${each.name}`"
+              download
+              >Give out</a
+            >
             <template v-else>
               <button type="button" class="word" :disabled="each.id === panel?.id" @click="open(each.id)">Open</button>
-              <button type="button" class="word" :disabled="each.id === panel?.id" @click="emit('compare', each.id)">Compare</button>
+              <button type="button" class="word" :disabled="each.id === panel?.id" @click="emit('compare', each.id)">
+                Compare
+              </button>
             </template>
-            <button type="button" class="word" :aria-label="`Discard ${each.name}`" @click="discard(each.id)">Discard</button>
+            <button type="button" class="word" :aria-label="`Discard ${each.name}`" @click="discard(each.id)">
+              Discard
+            </button>
           </span>
         </div>
       </li>

@@ -6,7 +6,11 @@ import { ref, watch } from 'vue'
 import { useTrouble } from '@/shared/trouble'
 import { number, toMm, type Unit } from '@/shared/units'
 
-const { mm, unit, auto = null } = defineProps<{
+const {
+  mm,
+  unit,
+  auto = null,
+} = defineProps<{
   mm: number | null | undefined
   unit: Unit
   /** What it is when nothing is typed; null where something has to be. */
@@ -16,7 +20,10 @@ const emit = defineEmits<{ typed: [mm: number | null] }>()
 const { trouble } = useTrouble()
 const shown = (): string => (mm === null || mm === undefined ? '' : number(mm, unit))
 const text = ref(shown())
-watch(() => [mm, unit], () => (text.value = shown()))
+watch(
+  () => [mm, unit],
+  () => (text.value = shown()),
+)
 
 function leave(event: Event): void {
   text.value = shown()
@@ -36,7 +43,14 @@ function read(now: string): void {
 </script>
 
 <template>
-  <ElInput v-model="text" class="length" :placeholder="auto === null ? '' : number(auto, unit)" @change="read" @keydown.stop @keydown.esc="leave">
+  <ElInput
+    v-model="text"
+    class="length"
+    :placeholder="auto === null ? '' : number(auto, unit)"
+    @change="read"
+    @keydown.stop
+    @keydown.esc="leave"
+  >
     <template #suffix>{{ unit }}</template>
   </ElInput>
 </template>

@@ -4,7 +4,15 @@ import { onKeyStroke, useLocalStorage } from '@vueuse/core'
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { type PanelItem, type PanelTop, type PanelWindow, type SeamFix, type StashInk, type Through } from '@/shared/api'
+import { useNewest } from '@/shared/newest'
+import {
+  type PanelItem,
+  type PanelTop,
+  type PanelWindow,
+  type SeamFix,
+  type StashInk,
+  type Through,
+} from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
 import CardShelf from '@/shared/CardShelf.vue'
 import InkRack from '@/shared/InkRack.vue'
@@ -64,7 +72,9 @@ const other = ref<number | null>(null)
 
 const mudLine = computed(() => study.value?.mud_line ?? DEFAULT_MUD_LINE)
 const chosen = computed(() => plan.value?.bands?.map((band) => band.ink_id) ?? [])
-const whites = computed(() => atHand.value.filter((ink) => ink.white).map((ink) => ({ value: ink.id, label: ink.name })))
+const whites = computed(() =>
+  atHand.value.filter((ink) => ink.white).map((ink) => ({ value: ink.id, label: ink.name })),
+)
 const inkChoices = computed(() => atHand.value.map((ink) => ({ value: ink.id, label: ink.name })))
 const cardChoices = computed(() => cards.value.map((each) => ({ value: each.id, label: each.name })))
 const into = computed(() => {
@@ -103,7 +113,8 @@ function centre(x: number, y: number): void {
   const body = plan.value
   if (!body) return
   // The middle and the corners hold on a little.
-  const snap = (share: number): number => [0, 0.5, 1].find((at) => Math.abs(share - at) < 0.035) ?? Math.min(1, Math.max(0, Math.round(share * 1000) / 1000))
+  const snap = (share: number): number =>
+    [0, 0.5, 1].find((at) => Math.abs(share - at) < 0.035) ?? Math.min(1, Math.max(0, Math.round(share * 1000) / 1000))
   room.hold({ ...body, centre: [snap(x), snap(y)] })
 }
 const moveCentre = (): void => void room.dropDragged('Move the centre')
@@ -112,27 +123,30 @@ const moveCentre = (): void => void room.dropDragged('Move the centre')
 function holdTop(part: Partial<PanelTop>): void {
   const body = plan.value
   const at = heldTop.value
-  if (body && at !== null) room.hold({ ...body, tops: body.tops?.map((top, k) => (k === at ? { ...top, ...part } : top)) })
+  if (body && at !== null)
+    room.hold({ ...body, tops: body.tops?.map((top, k) => (k === at ? { ...top, ...part } : top)) })
 }
 const dropTop = (): void => void room.dropDragged('Move what is on top')
-watch(() => plan.value?.tops?.length ?? 0, (count) => heldTop.value !== null && heldTop.value >= count && (heldTop.value = null))
+watch(
+  () => plan.value?.tops?.length ?? 0,
+  (count) => heldTop.value !== null && heldTop.value >= count && (heldTop.value = null),
+)
 
 // -- the window that shows what a cut leaves
 const shape = ref<PanelWindow>({ kind: 'heart', x: 50, y: 60, width: 50, height: 50, path: LEAF })
 const left = shallowRef<Through | null>(null)
-let turn = 0
+const askThrough = useNewest(
+  () => room.through(shape.value),
+  (found) => board.value === 'window' && (left.value = found),
+)
 async function lookThrough(): Promise<void> {
-  if (board.value !== 'window') return
-  const mine = ++turn
-  await quietly(async () => {
-    const found = await room.through(shape.value)
-    if (mine === turn && board.value === 'window') left.value = found
-  })
+  if (board.value === 'window') await quietly(askThrough)
 }
 watch([shape, () => panel.value?.revision, board], lookThrough)
 watch(board, (now) => {
   if (now !== 'window') left.value = null
-  else if (study.value) shape.value = { ...shape.value, x: (study.value.inked[0] ?? 0) / 2, y: (study.value.inked[1] ?? 0) / 2 }
+  else if (study.value)
+    shape.value = { ...shape.value, x: (study.value.inked[0] ?? 0) / 2, y: (study.value.inked[1] ?? 0) / 2 }
 })
 const moveWindow = (part: Partial<PanelWindow>): void => {
   const [width = 1, height = 1] = study.value?.inked ?? []
@@ -159,21 +173,33 @@ function takeOut(): void {
 function passes(by: number): void {
   const now = picked.value
   const seen = now.kind === 'band' ? study.value?.bands[now.at] : undefined
-  if (now.kind === 'band' && seen) void room.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
+  if (now.kind === 'band' && seen)
+    void room.changeBand(now.at, { passes: Math.max(1, seen.passes + by) }, 'Change the passes')
 }
 /** Look for the picked colour among the inks at hand. */
 function match(): void {
   const now = picked.value
   const seen = study.value
   if (now.kind === 'front' || !seen || !panel.value) return
-  const names = now.kind === 'band' ? [seen.bands[now.at]?.name] : seen.seams[now.at]?.pair.map((k) => seen.bands[k]?.name)
+  const names =
+    now.kind === 'band' ? [seen.bands[now.at]?.name] : seen.seams[now.at]?.pair.map((k) => seen.bands[k]?.name)
   const target = { panel_id: panel.value.id, ...(now.kind === 'band' ? { band: now.at } : { seam: now.at }) }
-  wanted.value = { ...wanted.value, target, name: `${names?.join(' into ')} in ${panel.value.name}`, card: plan.value?.card_id ?? null, start: null }
+  wanted.value = {
+    ...wanted.value,
+    target,
+    name: `${names?.join(' into ')} in ${panel.value.name}`,
+    card: plan.value?.card_id ?? null,
+    start: null,
+  }
   void router.push(at('match'))
 }
 function walk(by: number): void {
   const count = study.value?.bands.length ?? 0
-  if (count) picked.value = { kind: 'band', at: ((picked.value.kind === 'front' ? (by > 0 ? -1 : 0) : picked.value.at) + by + count) % count }
+  if (count)
+    picked.value = {
+      kind: 'band',
+      at: ((picked.value.kind === 'front' ? (by > 0 ? -1 : 0) : picked.value.at) + by + count) % count,
+    }
 }
 function applyFirst(): void {
   const first = picked.value.kind === 'seam' ? room.fixesOf(picked.value.at)?.[0] : undefined
@@ -217,7 +243,8 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
   z: () => closer(1),
   Z: () => closer(-1),
   m: () => (marks.value = !marks.value),
-  v: () => (board.value = nextOf(usual, board.value in asked ? 'window' : (board.value as (typeof usual)[number]['value']))),
+  v: () =>
+    (board.value = nextOf(usual, board.value in asked ? 'window' : (board.value as (typeof usual)[number]['value']))),
   s: () => turnTo('size'),
   l: () => turnTo('layers'),
   p: () => turnTo('kept'),
@@ -227,7 +254,10 @@ const keys: Record<string, (event: KeyboardEvent) => unknown> = {
 }
 onKeyStroke(Object.keys(keys), (event) => {
   if (!isCommand(event) || !plan.value) return
-  const role = event.target instanceof HTMLElement ? event.target.closest('[role=radio], [role=tab], [role=slider], .pad, .shelf, .band') : null
+  const role =
+    event.target instanceof HTMLElement
+      ? event.target.closest('[role=radio], [role=tab], [role=slider], .pad, .shelf, .band')
+      : null
   if (event.key.startsWith('Arrow') && role) return
   event.preventDefault()
   keys[event.key]?.(event)
@@ -264,20 +294,64 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
 
     <div class="table">
       <div class="bar">
-        <TypedInput :value="plan.name" class="name" aria-label="Name of this panel" @typed="(name) => name.trim() && edit({ name: name.trim() }, 'Rename')" />
-        <button type="button" class="word" title="All panels (P)" :aria-pressed="board === 'kept'" @click="turnTo('kept')">Panels</button>
-        <button type="button" class="word" title="Size, frame and sheet (S)" :aria-pressed="board === 'size'" @click="turnTo('size')">{{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}</button>
-        <button type="button" class="word" title="Under and on top of the bands (T)" :aria-pressed="board === 'layers'" @click="turnTo('layers')">Layers{{ plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : '' }}</button>
+        <TypedInput
+          :value="plan.name"
+          class="name"
+          aria-label="Name of this panel"
+          @typed="(name) => name.trim() && edit({ name: name.trim() }, 'Rename')"
+        />
+        <button
+          type="button"
+          class="word"
+          title="All panels (P)"
+          :aria-pressed="board === 'kept'"
+          @click="turnTo('kept')"
+        >
+          Panels
+        </button>
+        <button
+          type="button"
+          class="word"
+          title="Size, frame and sheet (S)"
+          :aria-pressed="board === 'size'"
+          @click="turnTo('size')"
+        >
+          {{ length(plan.width ?? 0, unit).replace(` ${unit}`, '') }} × {{ length(plan.height ?? 0, unit) }}
+        </button>
+        <button
+          type="button"
+          class="word"
+          title="Under and on top of the bands (T)"
+          :aria-pressed="board === 'layers'"
+          @click="turnTo('layers')"
+        >
+          Layers{{
+            plan.tops?.length || plan.white_id ? ` (${(plan.tops?.length ?? 0) + (plan.white_id ? 1 : 0)})` : ''
+          }}
+        </button>
         <ElDropdown trigger="click" @command="handOver">
           <button type="button" class="word">Export and print ▾</button>
           <template #dropdown>
             <ElDropdownMenu>
-              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{ file.said }}</ElDropdownItem>
+              <ElDropdownItem v-for="file in files" :key="file.href" :command="file.href">{{
+                file.said
+              }}</ElDropdownItem>
             </ElDropdownMenu>
           </template>
         </ElDropdown>
-        <ElDropdown trigger="click" :disabled="!plan.bands?.length" @command="(to: string) => (to === 'log' ? panel && logIt({ panel_id: panel.id }) : toTable())">
-          <button type="button" class="word" :disabled="!plan.bands?.length" title="Its bands and seams into the swatch book, or to the table (G)">Go on ▾</button>
+        <ElDropdown
+          trigger="click"
+          :disabled="!plan.bands?.length"
+          @command="(to: string) => (to === 'log' ? panel && logIt({ panel_id: panel.id }) : toTable())"
+        >
+          <button
+            type="button"
+            class="word"
+            :disabled="!plan.bands?.length"
+            title="Its bands and seams into the swatch book, or to the table (G)"
+          >
+            Go on ▾
+          </button>
           <template #dropdown>
             <ElDropdownMenu>
               <ElDropdownItem command="table">Make it at the table</ElDropdownItem>
@@ -310,15 +384,45 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         @scale="setScale"
       >
         <span class="corner" @pointerdown.stop>
-          <button type="button" class="word" :aria-pressed="wet" title="Wet look, dry look (W)" @click="wet = !wet">{{ wet ? 'Wet look' : 'Dry look' }}</button>
+          <button type="button" class="word" :aria-pressed="wet" title="Wet look, dry look (W)" @click="wet = !wet">
+            {{ wet ? 'Wet look' : 'Dry look' }}
+          </button>
           <span role="group" aria-label="How close one looks">
-            <button type="button" class="word" :disabled="zoom.times === 1" aria-label="Farther" title="Farther (Shift Z)" @click="closer(-1)">−</button>
+            <button
+              type="button"
+              class="word"
+              :disabled="zoom.times === 1"
+              aria-label="Farther"
+              title="Farther (Shift Z)"
+              @click="closer(-1)"
+            >
+              −
+            </button>
             {{ zoom.times }}×
-            <button type="button" class="word" :disabled="zoom.times === 8" aria-label="Closer" title="Closer (Z)" @click="closer(1)">+</button>
+            <button
+              type="button"
+              class="word"
+              :disabled="zoom.times === 8"
+              aria-label="Closer"
+              title="Closer (Z)"
+              @click="closer(1)"
+            >
+              +
+            </button>
           </span>
         </span>
       </FrontCard>
-      <BandTape v-if="study.bands.length" :plan="plan" :study="study" :picked="picked" :unit="unit" @pick="(now) => (picked = now)" @drag="dragTo" @dropped="dropped" @nudge="nudge" />
+      <BandTape
+        v-if="study.bands.length"
+        :plan="plan"
+        :study="study"
+        :picked="picked"
+        :unit="unit"
+        @pick="(now) => (picked = now)"
+        @drag="dragTo"
+        @dropped="dropped"
+        @nudge="nudge"
+      />
       <p v-else class="first">No ink lies here yet: press one on the left.</p>
       <PickedSlip
         :plan="plan"
@@ -340,20 +444,56 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
 
     <aside class="told">
       <div role="status">
-        <p class="counted"><b>{{ counted }}</b> on {{ card?.name ?? 'white card' }}</p>
+        <p class="counted">
+          <b>{{ counted }}</b> on {{ card?.name ?? 'white card' }}
+        </p>
         <p v-if="evenness" class="even">{{ evenness }}</p>
       </div>
       <BoardTabs of="panel" :boards="boards" :at="board" label="Beside the panel" @turn="(to) => (board = to)" />
       <div id="panel-board" role="tabpanel" :aria-labelledby="`panel-tab-${board}`">
-        <SeamBoard v-if="board === 'seams'" :plan="plan" :study="study" :picked="picked" :unit="unit" :mud-line="mudLine" :fixes-of="room.fixesOf" @pick="(now) => (picked = now)" @apply="apply" @wanted="(seam) => room.fetchFixes(seam)" />
-        <WorkBoard v-else-if="board === 'work'" :plan="plan" :study="study" :unit="unit" @hand="(hand) => edit({ hand }, 'Change the hand')" @school="(school) => edit({ school }, 'Change the order')" />
+        <SeamBoard
+          v-if="board === 'seams'"
+          :plan="plan"
+          :study="study"
+          :picked="picked"
+          :unit="unit"
+          :mud-line="mudLine"
+          :fixes-of="room.fixesOf"
+          @pick="(now) => (picked = now)"
+          @apply="apply"
+          @wanted="(seam) => room.fetchFixes(seam)"
+        />
+        <WorkBoard
+          v-else-if="board === 'work'"
+          :plan="plan"
+          :study="study"
+          :unit="unit"
+          @hand="(hand) => edit({ hand }, 'Change the hand')"
+          @school="(school) => edit({ school }, 'Change the order')"
+        />
         <SizeBoard v-else-if="board === 'size'" :plan="plan" :unit="unit" :cards="cardChoices" @change="edit" />
-        <LayerBoard v-else-if="board === 'layers'" :tops="plan.tops ?? []" :unit="unit" :inks="inkChoices" :whites="whites" :white="plan.white_id ?? null" :held="heldTop" @change="(tops, what) => edit({ tops }, what)" @under="(white_id) => edit({ white_id }, 'White under it')" @hold="(at) => (heldTop = at)" />
+        <LayerBoard
+          v-else-if="board === 'layers'"
+          :tops="plan.tops ?? []"
+          :unit="unit"
+          :inks="inkChoices"
+          :whites="whites"
+          :white="plan.white_id ?? null"
+          :held="heldTop"
+          @change="(tops, what) => edit({ tops }, what)"
+          @under="(white_id) => edit({ white_id }, 'White under it')"
+          @hold="(at) => (heldTop = at)"
+        />
         <KeptBoard v-else-if="board === 'kept'" @compare="compare" />
         <WindowBoard v-else :window="shape" :through="left" :unit="unit" @change="moveWindow" @away="board = 'seams'" />
       </div>
     </aside>
-    <CardShelf :cards="cards" :chosen="card?.id ?? null" class="cards" @choose="(each) => edit({ card_id: each.id }, 'Change the card')" />
+    <CardShelf
+      :cards="cards"
+      :chosen="card?.id ?? null"
+      class="cards"
+      @choose="(each) => edit({ card_id: each.id }, 'Change the card')"
+    />
 
     <ComparePanels v-if="sheet === 'compare'" :first="other" @close="sheet === 'compare' && (sheet = null)" />
     <KeyList v-else-if="sheet === 'keys'" :own="keyWords" @close="sheet = null" />
@@ -361,7 +501,9 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
 
   <main v-else-if="!loading && !panel" class="empty">
     <h1>No panel yet</h1>
-    <p v-if="inkOf.size">A panel is a card front in bands of ink: how wide each is, where they meet, in what order they are laid.</p>
+    <p v-if="inkOf.size">
+      A panel is a card front in bands of ink: how wide each is, where they meet, in what order they are laid.
+    </p>
     <template v-else>
       <p>A panel needs inks, and your shelf is empty.</p>
       <a class="own" href="#/stash">Put your own inks on the shelf</a>
@@ -372,119 +514,4 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
   <main v-else class="empty" aria-busy="true"><p>One moment …</p></main>
 </template>
 
-<style scoped>
-.work {
-  display: grid;
-  grid-template: 'inks table told' minmax(0, 1fr) 'inks cards cards' auto / 214px minmax(0, 1fr) 316px;
-  gap: 4px 14px;
-  height: 100%;
-  min-height: 0;
-  padding: 0 14px 4px;
-}
-.inks {
-  grid-area: inks;
-}
-.cards {
-  grid-area: cards;
-}
-.table {
-  grid-area: table;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-  min-height: 0;
-}
-.front {
-  flex: 1;
-}
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 2px;
-  margin-bottom: 6px;
-}
-.bar .name {
-  flex: 1;
-  min-width: 90px;
-  margin-right: 6px;
-}
-.corner {
-  position: absolute;
-  bottom: 4px;
-  left: 4px;
-  display: grid;
-  justify-items: start;
-}
-.corner [role='group'] .word {
-  min-width: 34px;
-  padding: 0;
-}
-.first {
-  margin: 10px 4px;
-}
-.told {
-  grid-area: told;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  min-height: 0;
-  overflow-y: auto;
-}
-.counted {
-  margin: 8px 0 0;
-}
-.counted b {
-  font: 600 21px/1.2 var(--colour-names);
-}
-.even {
-  margin: 2px 0 0;
-  font-size: 15px;
-  line-height: 1.3;
-  color: var(--text-soft);
-}
-@media (max-width: 1150px) {
-  .work {
-    grid-template-columns: 172px minmax(0, 1fr) 262px;
-    gap: 4px 8px;
-    padding-inline: 8px;
-  }
-  .bar .word {
-    padding: 0 6px;
-  }
-}
-@media (max-width: 820px) {
-  .work {
-    display: flex;
-    flex-direction: column;
-    height: auto;
-  }
-  .table {
-    order: 1;
-  }
-  .cards {
-    order: 2;
-  }
-  .told {
-    order: 3;
-    overflow: visible;
-  }
-  .inks {
-    order: 4;
-    max-height: 480px;
-  }
-  .front {
-    flex: none;
-    height: 500px;
-  }
-  .corner {
-    grid-auto-flow: column;
-    align-items: center;
-  }
-  .bar {
-    flex-wrap: wrap;
-  }
-  .bar .name {
-    flex-basis: 100%;
-  }
-}
-</style>
+<style scoped src="./PanelView.css"></style>

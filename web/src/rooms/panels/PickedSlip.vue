@@ -6,7 +6,24 @@ import { computed } from 'vue'
 import NumberBox from '@/shared/NumberBox.vue'
 import type { PanelBand, PanelItem, PanelSeam, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
-import { type BandShape, bandShapeSaid, bandShapeWords, edgeSaid, edgeWords, type Layout, layoutSaid, layoutWords, type Load, loadSaid, loadWords, MAX_PASSES, type Tool, toolSaid, toolWords, type Upper } from '../../generated/words'
+import {
+  type BandShape,
+  bandShapeSaid,
+  bandShapeWords,
+  edgeSaid,
+  edgeWords,
+  type Layout,
+  layoutSaid,
+  layoutWords,
+  type Load,
+  loadSaid,
+  loadWords,
+  MAX_PASSES,
+  type Tool,
+  toolSaid,
+  toolWords,
+  type Upper,
+} from '../../generated/words'
 import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
 import LengthInput from './LengthInput.vue'
@@ -34,7 +51,9 @@ const emit = defineEmits<{
 
 const band = computed(() => (picked.kind === 'band' ? plan.bands?.[picked.at] : undefined))
 const bandSeen = computed(() => (picked.kind === 'band' ? study.bands[picked.at] : undefined))
-const seam = computed(() => (picked.kind === 'seam' ? (plan.seams?.[picked.at] ?? {}) : undefined) as PanelSeam | undefined)
+const seam = computed(
+  () => (picked.kind === 'seam' ? (plan.seams?.[picked.at] ?? {}) : undefined) as PanelSeam | undefined,
+)
 const seamSeen = computed(() => (picked.kind === 'seam' ? study.seams[picked.at] : undefined))
 const held = computed(() => band.value?.width !== null && band.value?.width !== undefined)
 const names = computed(() => (seamSeen.value?.pair ?? []).map((k) => study.bands[k]?.name ?? ''))
@@ -56,39 +75,175 @@ const rolled = computed(() => plan.layout === 'roller')
 
 <template>
   <section v-if="band && bandSeen" class="slip" :aria-label="`Band: ${bandSeen.name}`">
-    <p class="what" :title="bandSeen.words"><b>{{ bandSeen.name }}</b></p>
-    <label><LengthInput :mm="held ? band.width : null" :auto="widths" :unit="unit" aria-label="Visible width" @typed="(mm) => emit('band', { width: mm }, 'Hold a width')" /> wide</label>
-    <ElCheckbox :model-value="held" label="hold it" @change="emit('band', { width: held ? null : Math.round(widths * 100) / 100 }, held ? 'Let a width go' : 'Hold a width')" />
-    <label v-if="!held" title="Its width against that of the others">share <ElInputNumber :model-value="band.weight ?? undefined" :min="0.1" :max="20" :step="0.5" :precision="1" :placeholder="bandSeen.widened ? 'wider' : '1'" aria-label="Share of the width" class="count" @change="(weight: number | undefined) => emit('band', { weight: weight ?? null }, 'Change a share')" /></label>
+    <p class="what" :title="bandSeen.words">
+      <b>{{ bandSeen.name }}</b>
+    </p>
+    <label
+      ><LengthInput
+        :mm="held ? band.width : null"
+        :auto="widths"
+        :unit="unit"
+        aria-label="Visible width"
+        @typed="(mm) => emit('band', { width: mm }, 'Hold a width')"
+      />
+      wide</label
+    >
+    <ElCheckbox
+      :model-value="held"
+      label="hold it"
+      @change="
+        emit('band', { width: held ? null : Math.round(widths * 100) / 100 }, held ? 'Let a width go' : 'Hold a width')
+      "
+    />
+    <label v-if="!held" title="Its width against that of the others"
+      >share
+      <ElInputNumber
+        :model-value="band.weight ?? undefined"
+        :min="0.1"
+        :max="20"
+        :step="0.5"
+        :precision="1"
+        :placeholder="bandSeen.widened ? 'wider' : '1'"
+        aria-label="Share of the width"
+        class="count"
+        @change="(weight: number | undefined) => emit('band', { weight: weight ?? null }, 'Change a share')"
+    /></label>
     <span class="acts">
-      <button type="button" class="word" title="Alt ←" aria-label="Change places with the band before" @click="emit('move', -1)">◂</button>
-      <button type="button" class="word" title="Alt →" aria-label="Change places with the band after" @click="emit('move', 1)">▸</button>
+      <button
+        type="button"
+        class="word"
+        title="Alt ←"
+        aria-label="Change places with the band before"
+        @click="emit('move', -1)"
+      >
+        ◂
+      </button>
+      <button
+        type="button"
+        class="word"
+        title="Alt →"
+        aria-label="Change places with the band after"
+        @click="emit('move', 1)"
+      >
+        ▸
+      </button>
       <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
     <template v-if="!rolled && !band.dose">
-      <ElSelect :model-value="(band.tool ?? bandSeen.tool) as Tool" :options="choices(toolWords, toolSaid)" class="tool" aria-label="Tool" @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')" />
-      <ElSelect :model-value="(band.load ?? bandSeen.load) as Load" :options="choices(loadWords, loadSaid)" class="load" aria-label="Load" @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')" />
-      <label><NumberBox :model-value="bandSeen.passes" :min="1" :max="MAX_PASSES" aria-label="Passes" class="count" @update:model-value="(passes: number) => emit('band', { passes }, 'Change the passes')" /> passes</label>
+      <ElSelect
+        :model-value="(band.tool ?? bandSeen.tool) as Tool"
+        :options="choices(toolWords, toolSaid)"
+        class="tool"
+        aria-label="Tool"
+        @update:model-value="(tool: Tool) => emit('band', { tool, passes: null }, 'Change the tool')"
+      />
+      <ElSelect
+        :model-value="(band.load ?? bandSeen.load) as Load"
+        :options="choices(loadWords, loadSaid)"
+        class="load"
+        aria-label="Load"
+        @update:model-value="(load: Load) => emit('band', { load }, 'Change the load')"
+      />
+      <label
+        ><NumberBox
+          :model-value="bandSeen.passes"
+          :min="1"
+          :max="MAX_PASSES"
+          aria-label="Passes"
+          class="count"
+          @update:model-value="(passes: number) => emit('band', { passes }, 'Change the passes')"
+        />
+        passes</label
+      >
     </template>
-    <ElSelect v-if="free" :model-value="band.shape ?? 'even'" :options="choices(bandShapeWords, bandShapeSaid)" class="shape" aria-label="How its depth changes" @update:model-value="(shape: BandShape) => emit('band', { shape }, 'Change how deep it is where')" />
+    <ElSelect
+      v-if="free"
+      :model-value="band.shape ?? 'even'"
+      :options="choices(bandShapeWords, bandShapeSaid)"
+      class="shape"
+      aria-label="How its depth changes"
+      @update:model-value="(shape: BandShape) => emit('band', { shape }, 'Change how deep it is where')"
+    />
     <span class="acts">
-      <button type="button" class="word" title="Bring the same ink back at the far end" aria-label="Again at the end" @click="emit('back')">Again</button>
-      <button type="button" class="word" title="Which other inks make this colour" @click="emit('match')">Match it</button>
+      <button
+        type="button"
+        class="word"
+        title="Bring the same ink back at the far end"
+        aria-label="Again at the end"
+        @click="emit('back')"
+      >
+        Again
+      </button>
+      <button type="button" class="word" title="Which other inks make this colour" @click="emit('match')">
+        Match it
+      </button>
     </span>
   </section>
 
   <section v-else-if="seam && seamSeen" class="slip" :aria-label="`Seam of ${names.join(' and ')}`">
-    <p class="what" :title="seamSeen.words"><b>{{ names[0] }} into {{ names[1] }}</b></p>
-    <span v-if="!rolled && plan.layout !== 'stripes'" class="acts"><button type="button" class="word" aria-label="Look at it in Overlap" title="Its two inks as an overlap of their own; it comes back from there" @click="emit('overlap')">In Overlap</button><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">Match it</button></span>
+    <p class="what" :title="seamSeen.words">
+      <b>{{ names[0] }} into {{ names[1] }}</b>
+    </p>
+    <span v-if="!rolled && plan.layout !== 'stripes'" class="acts"
+      ><button
+        type="button"
+        class="word"
+        aria-label="Look at it in Overlap"
+        title="Its two inks as an overlap of their own; it comes back from there"
+        @click="emit('overlap')"
+      >
+        In Overlap</button
+      ><button type="button" class="word" title="Which inks make its middle in one" @click="emit('match')">
+        Match it
+      </button></span
+    >
     <template v-if="plan.layout !== 'stripes'">
-      <SoftMeasure v-if="blends" :soft="seamSeen.soft" :ways="study.ways" label="How softly these two blend" @change="(soft) => emit('seam', { soft, overlap: null, feather: null, gap: 0 }, 'How softly a seam blends')" />
-      <label>over <LengthInput :mm="seam.overlap" :auto="seamSeen.overlap" :unit="unit" aria-label="Over how much the two fade into one another" @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null, soft: null }, 'Change an overlap')" /></label>
+      <SoftMeasure
+        v-if="blends"
+        :soft="seamSeen.soft"
+        :ways="study.ways"
+        label="How softly these two blend"
+        @change="(soft) => emit('seam', { soft, overlap: null, feather: null, gap: 0 }, 'How softly a seam blends')"
+      />
+      <label
+        >over
+        <LengthInput
+          :mm="seam.overlap"
+          :auto="seamSeen.overlap"
+          :unit="unit"
+          aria-label="Over how much the two fade into one another"
+          @typed="(mm) => emit('seam', { overlap: mm, gap: 0, feather: null, soft: null }, 'Change an overlap')"
+      /></label>
     </template>
-    <label>gap <LengthInput :mm="seam.gap ?? 0" :unit="unit" aria-label="Gap" @typed="(mm) => emit('seam', { gap: mm ?? 0, overlap: null, feather: null, soft: null }, 'Change a gap')" /></label>
+    <label
+      >gap
+      <LengthInput
+        :mm="seam.gap ?? 0"
+        :unit="unit"
+        aria-label="Gap"
+        @typed="(mm) => emit('seam', { gap: mm ?? 0, overlap: null, feather: null, soft: null }, 'Change a gap')"
+    /></label>
     <template v-if="!rolled && plan.layout !== 'stripes'">
-      <ElSelect :model-value="seam.wet ?? seamSeen.at_once" :options="joins" class="upper" aria-label="At once, or dry between" @update:model-value="(wet: boolean) => emit('seam', { wet }, wet ? 'Work two at once' : 'Dry between two')" />
-      <ElSelect :model-value="seam.upper ?? 'order'" :options="uppers" class="upper" aria-label="Which lies on top" @update:model-value="(upper: Upper) => emit('seam', { upper }, 'Which lies on top')" />
-      <ElCheckbox :model-value="Boolean(seam.again)" label="once more" title="Gone over once more, lightly, with the ink laid first" @change="emit('seam', { again: !seam.again }, 'Once more over a seam')" />
+      <ElSelect
+        :model-value="seam.wet ?? seamSeen.at_once"
+        :options="joins"
+        class="upper"
+        aria-label="At once, or dry between"
+        @update:model-value="(wet: boolean) => emit('seam', { wet }, wet ? 'Work two at once' : 'Dry between two')"
+      />
+      <ElSelect
+        :model-value="seam.upper ?? 'order'"
+        :options="uppers"
+        class="upper"
+        aria-label="Which lies on top"
+        @update:model-value="(upper: Upper) => emit('seam', { upper }, 'Which lies on top')"
+      />
+      <ElCheckbox
+        :model-value="Boolean(seam.again)"
+        label="once more"
+        title="Gone over once more, lightly, with the ink laid first"
+        @change="emit('seam', { again: !seam.again }, 'Once more over a seam')"
+      />
     </template>
   </section>
 
@@ -104,27 +259,82 @@ const rolled = computed(() => plan.layout === 'roller')
         :title="layoutSaid[layout]"
         @click="emit('front', { layout: layout as Layout }, 'Change the layout')"
       >
-        <svg viewBox="-1 -1 22 28" width="24" height="30" aria-hidden="true"><path d="M0 0h20v26H0z" class="edge" /><path :d="layoutGlyphs[layout]" /></svg>
+        <svg viewBox="-1 -1 22 28" width="24" height="30" aria-hidden="true">
+          <path d="M0 0h20v26H0z" class="edge" />
+          <path :d="layoutGlyphs[layout]" />
+        </svg>
       </button>
       <b>{{ layoutSaid[plan.layout ?? 'straight'] }}</b>
     </div>
     <label v-if="flat || plan.layout === 'fan'">
-      turned <NumberBox :model-value="plan.angle ?? 0" :min="-180" :max="180" :step="15" aria-label="Angle of the bands in degrees" class="count" @update:model-value="(angle: number) => emit('front', { angle }, 'Turn the bands')" />°
+      turned
+      <NumberBox
+        :model-value="plan.angle ?? 0"
+        :min="-180"
+        :max="180"
+        :step="15"
+        aria-label="Angle of the bands in degrees"
+        class="count"
+        @update:model-value="(angle: number) => emit('front', { angle }, 'Turn the bands')"
+      />°
     </label>
     <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
     <template v-if="plan.layout === 'ribbons'">
-      <ElSelect :model-value="ribbon.edge" :options="choices(edgeWords, edgeSaid)" class="tool" aria-label="Edge" @update:model-value="(edge) => emit('front', { ribbon: { ...ribbon, edge } }, 'Change the edge')" />
-      <label>leaning <NumberBox :model-value="ribbon.lean" :min="0" :max="30" aria-label="Lean in degrees" class="count" @update:model-value="(lean: number) => emit('front', { ribbon: { ...ribbon, lean } }, 'Lean the edge')" />°</label>
-      <ElCheckbox :model-value="ribbon.carry" label="edge left uncleaned" @change="emit('front', { ribbon: { ...ribbon, carry: !ribbon.carry } }, 'Carry over')" />
+      <ElSelect
+        :model-value="ribbon.edge"
+        :options="choices(edgeWords, edgeSaid)"
+        class="tool"
+        aria-label="Edge"
+        @update:model-value="(edge) => emit('front', { ribbon: { ...ribbon, edge } }, 'Change the edge')"
+      />
+      <label
+        >leaning
+        <NumberBox
+          :model-value="ribbon.lean"
+          :min="0"
+          :max="30"
+          aria-label="Lean in degrees"
+          class="count"
+          @update:model-value="(lean: number) => emit('front', { ribbon: { ...ribbon, lean } }, 'Lean the edge')"
+        />°</label
+      >
+      <ElCheckbox
+        :model-value="ribbon.carry"
+        label="edge left uncleaned"
+        @change="emit('front', { ribbon: { ...ribbon, carry: !ribbon.carry } }, 'Carry over')"
+      />
     </template>
     <template v-else-if="rolled">
-      <ElCheckbox :model-value="plan.rolls === 2" label="once more from the other side" @change="emit('front', { rolls: plan.rolls === 2 ? 1 : 2 }, 'Roll again')" />
-      <ElCheckbox v-if="plan.rolls === 2" :model-value="plan.roll_wet" label="into the wet" @change="emit('front', { roll_wet: !plan.roll_wet }, 'Wet or dry')" />
+      <ElCheckbox
+        :model-value="plan.rolls === 2"
+        label="once more from the other side"
+        @change="emit('front', { rolls: plan.rolls === 2 ? 1 : 2 }, 'Roll again')"
+      />
+      <ElCheckbox
+        v-if="plan.rolls === 2"
+        :model-value="plan.roll_wet"
+        label="into the wet"
+        @change="emit('front', { roll_wet: !plan.roll_wet }, 'Wet or dry')"
+      />
     </template>
-    <SoftMeasure v-if="blends && study.ways.length" :soft="plan.soft ?? 1" :ways="study.ways" label="How softly the bands blend" @change="(soft) => emit('front', { soft }, 'How softly it blends')" />
+    <SoftMeasure
+      v-if="blends && study.ways.length"
+      :soft="plan.soft ?? 1"
+      :ways="study.ways"
+      label="How softly the bands blend"
+      @change="(soft) => emit('front', { soft }, 'How softly it blends')"
+    />
     <template v-if="plan.layout !== 'stripes' && plan.layout !== 'ribbons'">
-      <ElCheckbox :model-value="plan.count_between" label="in-betweens count" @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')" />
-      <ElCheckbox :model-value="plan.widen_pale" label="pale inks wider" @change="emit('front', { widen_pale: !plan.widen_pale }, 'Pale inks wider')" />
+      <ElCheckbox
+        :model-value="plan.count_between"
+        label="in-betweens count"
+        @change="emit('front', { count_between: !plan.count_between }, 'Count the in-betweens')"
+      />
+      <ElCheckbox
+        :model-value="plan.widen_pale"
+        label="pale inks wider"
+        @change="emit('front', { widen_pale: !plan.widen_pale }, 'Pale inks wider')"
+      />
     </template>
   </section>
 </template>

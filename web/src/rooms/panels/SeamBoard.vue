@@ -19,13 +19,30 @@ const { plan, study, picked, unit, mudLine, fixesOf } = defineProps<{
 const emit = defineEmits<{ pick: [picked: Picked]; apply: [fix: SeamFix]; wanted: [seam: number] }>()
 
 const titles: Record<string, string> = {
-  other_order: 'The other order', let_dry: 'Let it dry', into_the_wet: 'Into the wet', once_more: 'Once more, lightly', narrower: 'A short seam', softer: 'Softer',
-  wider: 'Wider overlap', gap: 'A gap', lighter_hand: 'Lighter hand', swap_neighbours: 'Change places', barrier: 'White barrier', bridge: 'A bridge between',
+  other_order: 'The other order',
+  let_dry: 'Let it dry',
+  into_the_wet: 'Into the wet',
+  once_more: 'Once more, lightly',
+  narrower: 'A short seam',
+  softer: 'Softer',
+  wider: 'Wider overlap',
+  gap: 'A gap',
+  lighter_hand: 'Lighter hand',
+  swap_neighbours: 'Change places',
+  barrier: 'White barrier',
+  bridge: 'A bridge between',
 }
 const rows = computed(() =>
-  study.seams.map((seam, k) => ({ ...seam, k, on: picked.kind === 'seam' && picked.at === k, names: seam.pair.map((at) => study.bands[at]?.name ?? '') })),
+  study.seams.map((seam, k) => ({
+    ...seam,
+    k,
+    on: picked.kind === 'seam' && picked.at === k,
+    names: seam.pair.map((at) => study.bands[at]?.name ?? ''),
+  })),
 )
-const at = computed(() => (picked.kind === 'seam' && (study.seams[picked.at]?.flags.length || study.seams[picked.at]?.chosen) ? picked.at : null))
+const at = computed(() =>
+  picked.kind === 'seam' && (study.seams[picked.at]?.flags.length || study.seams[picked.at]?.chosen) ? picked.at : null,
+)
 const found = computed(() => (at.value === null ? null : fixesOf(at.value)))
 watchEffect(() => at.value !== null && fixesOf(at.value) === null && emit('wanted', at.value))
 const bandFlags = computed(() => study.bands.flatMap((band, k) => band.flags.map((flag) => ({ ...flag, k }))))
@@ -33,33 +50,55 @@ const bandFlags = computed(() => study.bands.flatMap((band, k) => band.flags.map
 
 <template>
   <section aria-label="Seams">
-    <p v-if="plan.layout === 'ribbons'" class="quiet">Each ribbon lies over the one before and is darker where they cross; there are no seams to blend.</p>
+    <p v-if="plan.layout === 'ribbons'" class="quiet">
+      Each ribbon lies over the one before and is darker where they cross; there are no seams to blend.
+    </p>
     <p v-else-if="!rows.length" class="quiet">One ink has no seams; add another.</p>
     <ul>
       <li v-for="seam in rows" :key="seam.k" :class="{ on: seam.on }">
-        <button type="button" class="row" :aria-pressed="seam.on" @click="emit('pick', seam.on ? { kind: 'front' } : { kind: 'seam', at: seam.k })">
+        <button
+          type="button"
+          class="row"
+          :aria-pressed="seam.on"
+          @click="emit('pick', seam.on ? { kind: 'front' } : { kind: 'seam', at: seam.k })"
+        >
           <i :style="{ background: `linear-gradient(to right, ${seam.along.join(', ')})` }"></i>
-          <span><b>{{ seam.names[0] }} into {{ seam.names[1] }}</b>
-            <small v-if="!seam.flags.length">{{ seam.overlap ? `${verdictKindSaid[seam.kind].toLowerCase()}, ${seam.words}` : 'apart' }}</small>
+          <span
+            ><b>{{ seam.names[0] }} into {{ seam.names[1] }}</b>
+            <small v-if="!seam.flags.length">{{
+              seam.overlap ? `${verdictKindSaid[seam.kind].toLowerCase()}, ${seam.words}` : 'apart'
+            }}</small>
           </span>
           <MudGlass v-if="seam.mud >= 1" :mud="seam.mud" :line="mudLine" :size="22" />
         </button>
         <p v-for="flag in seam.flags" :key="flag.code" class="flag">{{ flag.text }}</p>
         <p v-if="seam.chosen" class="flag">{{ seam.chosen.text }}</p>
-        <p v-if="seam.on" class="numbers">{{ seam.softness }}<template v-if="seam.muddy_mm"> · muddy over {{ length(seam.muddy_mm, unit) }}</template></p>
-        <details v-if="seam.on" class="numbers"><summary>The figures</summary>steepest {{ seam.hardest.toFixed(1) }} ΔE00 a millimetre · mud {{ Math.round(seam.mud) }}</details>
+        <p v-if="seam.on" class="numbers">
+          {{ seam.softness }}<template v-if="seam.muddy_mm"> · muddy over {{ length(seam.muddy_mm, unit) }}</template>
+        </p>
+        <details v-if="seam.on" class="numbers">
+          <summary>The figures</summary>
+          steepest {{ seam.hardest.toFixed(1) }} ΔE00 a millimetre · mud {{ Math.round(seam.mud) }}
+        </details>
         <template v-if="seam.on && (seam.flags.length || seam.chosen)">
           <p v-if="!found" class="quiet" role="status">Trying what would save it …</p>
           <p v-else-if="!found.length" class="quiet">Nothing that was tried makes this seam better.</p>
           <div v-for="fix in found ?? []" :key="fix.code" class="fix">
-            <div><b>{{ titles[fix.code] ?? fix.code }}</b><span class="after" aria-hidden="true"><i v-for="(hex, n) in fix.shown" :key="n" :style="{ backgroundColor: hex }"></i></span>
-              <p>{{ fix.text }}</p><small>{{ fix.seam }}</small></div>
+            <div>
+              <b>{{ titles[fix.code] ?? fix.code }}</b><span class="after" aria-hidden="true"
+                ><i v-for="(hex, n) in fix.shown" :key="n" :style="{ backgroundColor: hex }"></i
+              ></span>
+              <p>{{ fix.text }}</p>
+              <small>{{ fix.seam }}</small>
+            </div>
             <button type="button" :aria-label="`Apply: ${fix.text}`" @click="emit('apply', fix)">Apply</button>
           </div>
         </template>
       </li>
     </ul>
-    <p v-for="flag in bandFlags" :key="flag.k + flag.code" class="note"><button type="button" @click="emit('pick', { kind: 'band', at: flag.k })">{{ flag.text }}</button></p>
+    <p v-for="flag in bandFlags" :key="flag.k + flag.code" class="note">
+      <button type="button" @click="emit('pick', { kind: 'band', at: flag.k })">{{ flag.text }}</button>
+    </p>
   </section>
 </template>
 

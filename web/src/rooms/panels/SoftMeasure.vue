@@ -14,7 +14,10 @@ const emit = defineEmits<{ change: [soft: number] }>()
 
 // While it is dragged only the words follow.
 const now = ref(soft)
-watch(() => soft, (next) => (now.value = next))
+watch(
+  () => soft,
+  (next) => (now.value = next),
+)
 const nearest = computed(() => [...ways].sort((a, b) => Math.abs(a.soft - now.value) - Math.abs(b.soft - now.value))[0])
 const said = computed(() => {
   if (!nearest.value) return ''
@@ -23,14 +26,32 @@ const said = computed(() => {
   const above = ways.find((way) => way.soft > now.value)
   return [below, above].flatMap((way) => (way ? [way.words] : [])).join(' to ')
 })
-const cost = computed(() => (nearest.value ? `${Math.max(1, Math.round(nearest.value.minutes))} min, ${nearest.value.passes} passes` : ''))
+const cost = computed(() =>
+  nearest.value ? `${Math.max(1, Math.round(nearest.value.minutes))} min, ${nearest.value.passes} passes` : '',
+)
 </script>
 
 <template>
   <label class="measure" :title="cost">
-    <svg viewBox="0 0 24 20" width="26" height="22" aria-hidden="true"><path d="M2 3h7v14H2zM15 3h7v14h-7z" /><path v-if="now < 0.05" d="M9 3h6v14H9z" class="bare" /><path v-else :d="`M${12 - 9 * now} 17L${12 + 9 * now} 3M${12 - 9 * now} 3L${12 + 9 * now} 17`" /></svg>
-    <input v-model.number="now" type="range" min="0" max="1" step="0.05" :aria-label="label" :aria-valuetext="`${said}; ${cost}`" @change="emit('change', now)" />
-    <span><b>{{ said }}</b><small>{{ cost }}</small></span>
+    <svg viewBox="0 0 24 20" width="26" height="22" aria-hidden="true">
+      <path d="M2 3h7v14H2zM15 3h7v14h-7z" />
+      <path v-if="now < 0.05" d="M9 3h6v14H9z" class="bare" />
+      <path v-else :d="`M${12 - 9 * now} 17L${12 + 9 * now} 3M${12 - 9 * now} 3L${12 + 9 * now} 17`" />
+    </svg>
+    <input
+      v-model.number="now"
+      type="range"
+      min="0"
+      max="1"
+      step="0.05"
+      :aria-label="label"
+      :aria-valuetext="`${said}; ${cost}`"
+      @change="emit('change', now)"
+    />
+    <span
+      ><b>{{ said }}</b
+      ><small>{{ cost }}</small></span
+    >
   </label>
 </template>
 

@@ -25,26 +25,64 @@ function move(event: KeyboardEvent): void {
   <section aria-label="Window over the panel">
     <p class="how">Drag the window over the front, or move it with the arrow keys here.</p>
     <div class="shapes" role="radiogroup" aria-label="Shape" @keydown="move">
-      <button v-for="kind in openingWords" :key="kind" type="button" role="radio" :aria-checked="shape.kind === kind" @click="emit('change', { kind })">{{ openingSaid[kind] }}</button>
+      <button
+        v-for="kind in openingWords"
+        :key="kind"
+        type="button"
+        role="radio"
+        :aria-checked="shape.kind === kind"
+        @click="emit('change', { kind })"
+      >
+        {{ openingSaid[kind] }}
+      </button>
     </div>
     <p class="size">
-      <LengthInput :mm="shape.width" :unit="unit" aria-label="Width of the window" @typed="(mm) => mm && emit('change', { width: mm })" /> wide
-      <LengthInput :mm="shape.height" :unit="unit" aria-label="Height of the window" @typed="(mm) => mm && emit('change', { height: mm })" /> high
+      <LengthInput
+        :mm="shape.width"
+        :unit="unit"
+        aria-label="Width of the window"
+        @typed="(mm) => mm && emit('change', { width: mm })"
+      />
+      wide
+      <LengthInput
+        :mm="shape.height"
+        :unit="unit"
+        aria-label="Height of the window"
+        @typed="(mm) => mm && emit('change', { height: mm })"
+      />
+      high
     </p>
-    <ElInput v-if="shape.kind === 'own'" v-model="path" type="textarea" :rows="3" placeholder="An SVG path, such as M0 0 L10 0 L5 8 Z" aria-label="SVG path" @change="(text: string) => emit('change', { path: text })" />
+    <ElInput
+      v-if="shape.kind === 'own'"
+      v-model="path"
+      type="textarea"
+      :rows="3"
+      placeholder="An SVG path, such as M0 0 L10 0 L5 8 Z"
+      aria-label="SVG path"
+      @change="(text: string) => emit('change', { path: text })"
+    />
     <template v-if="through">
-      <p class="sum" role="status"><b>{{ through.colours }}</b> {{ through.colours === 1 ? 'colour is' : 'colours are' }} left.</p>
+      <p class="sum" role="status">
+        <b>{{ through.colours }}</b> {{ through.colours === 1 ? 'colour is' : 'colours are' }} left.
+      </p>
       <ul>
-        <li v-for="each in through.left" :key="each.name"><i :style="{ backgroundColor: each.hex }"></i>{{ each.name }} <span>{{ each.share < 0.01 ? 'under 1' : Math.round(100 * each.share) }} %</span></li>
+        <li v-for="each in through.left" :key="each.name">
+          <i :style="{ backgroundColor: each.hex }"></i>{{ each.name }}
+          <span>{{ each.share < 0.01 ? 'under 1' : Math.round(100 * each.share) }} %</span>
+        </li>
       </ul>
       <p v-if="through.lost.length" class="lost">Cut off: {{ through.lost.join(', ') }}.</p>
       <template v-if="through.top_ups.length">
         <h3>To bring them back on the piece</h3>
-        <ul class="plain"><li v-for="text in through.top_ups" :key="text">{{ text }}</li></ul>
+        <ul class="plain">
+          <li v-for="text in through.top_ups" :key="text">{{ text }}</li>
+        </ul>
       </template>
       <template v-if="through.to_match.length">
         <h3>Plain card, inked like the middle of it</h3>
-        <ol class="plain"><li v-for="text in through.to_match" :key="text">{{ text }}</li></ol>
+        <ol class="plain">
+          <li v-for="text in through.to_match" :key="text">{{ text }}</li>
+        </ol>
       </template>
     </template>
     <button type="button" class="word" @click="emit('away')">Take the window away</button>

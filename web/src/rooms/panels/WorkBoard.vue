@@ -6,15 +6,29 @@ import { computed } from 'vue'
 import type { PanelItem, PanelStudy } from '@/shared/api'
 import { choices } from '@/shared/choices'
 import { ordinal } from '@/shared/names'
-import { type Hand, handSaid, handWords, type Load, loadSaid, type School, schoolSaid, schoolWords, type Tool, toolSaid } from '../../generated/words'
+import {
+  type Hand,
+  handSaid,
+  handWords,
+  type Load,
+  loadSaid,
+  type School,
+  schoolSaid,
+  schoolWords,
+  type Tool,
+  toolSaid,
+} from '../../generated/words'
 import { length, type Unit } from '@/shared/units'
 
 const { plan, study, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; unit: Unit }>()
 const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
 
 // The number of a band says where it lies; when it is laid is said in another way.
-const steps = computed(() => study.steps.map((step, n) => ({ ...step, turn: ordinal(n), seen: study.bands[step.band] })))
-const span = (minutes: number): string => (minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`)
+const steps = computed(() =>
+  study.steps.map((step, n) => ({ ...step, turn: ordinal(n), seen: study.bands[step.band] })),
+)
+const span = (minutes: number): string =>
+  minutes < 1 ? `${Math.max(5, Math.round((minutes * 60) / 5) * 5)} s` : `${Math.round(minutes)} min`
 const shaped = (band: number): boolean => (plan.bands?.[band]?.shape ?? 'even') !== 'even'
 const sheet = computed(() => plan.sheet ?? { width: 210, height: 297, grain: false })
 const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels} panels`))
@@ -22,8 +36,26 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
 
 <template>
   <section aria-label="How it is made">
-    <p v-if="plan.layout !== 'ribbons' && plan.layout !== 'roller'" class="hand">Laid <ElSelect :model-value="plan.school ?? 'lightest_first'" :options="choices(schoolWords, schoolSaid)" class="which" aria-label="Order of laying" @update:model-value="(school: School) => emit('school', school)" /></p>
-    <p class="hand">With <ElSelect :model-value="plan.hand ?? 'usual'" :options="choices(handWords, handSaid)" class="which" aria-label="Hand, where the passes are not said" @update:model-value="(hand: Hand) => emit('hand', hand)" /></p>
+    <p v-if="plan.layout !== 'ribbons' && plan.layout !== 'roller'" class="hand">
+      Laid
+      <ElSelect
+        :model-value="plan.school ?? 'lightest_first'"
+        :options="choices(schoolWords, schoolSaid)"
+        class="which"
+        aria-label="Order of laying"
+        @update:model-value="(school: School) => emit('school', school)"
+      />
+    </p>
+    <p class="hand">
+      With
+      <ElSelect
+        :model-value="plan.hand ?? 'usual'"
+        :options="choices(handWords, handSaid)"
+        class="which"
+        aria-label="Hand, where the passes are not said"
+        @update:model-value="(hand: Hand) => emit('hand', hand)"
+      />
+    </p>
     <p class="reason">{{ study.reason }}</p>
     <ol>
       <li v-for="step in steps" :key="step.band">
@@ -32,7 +64,13 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
         <i :style="{ backgroundColor: step.seen?.hex }"></i>
         <span>
           <b>{{ step.seen?.name }}</b> <em :title="`Band ${step.band + 1}`">{{ step.band + 1 }}</em>
-          <small v-if="step.seen?.tool">{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.passes }} {{ step.passes === 1 ? 'pass' : 'passes' }}{{ step.passes > step.seen.passes ? (shaped(step.band) ? ' where it is deepest' : ', each lighter') : '' }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small>
+          <small v-if="step.seen?.tool"
+            >{{ toolSaid[step.seen.tool as Tool] }}, {{ loadSaid[step.seen.load as Load] }} load, {{ step.passes }}
+            {{ step.passes === 1 ? 'pass' : 'passes'
+            }}{{
+              step.passes > step.seen.passes ? (shaped(step.band) ? ' where it is deepest' : ', each lighter') : ''
+            }}; {{ step.loads }} {{ step.loads === 1 ? 'load' : 'loads' }}, {{ span(step.minutes) }}</small
+          >
           <small v-if="step.why !== study.reason">{{ step.why }}</small>
         </span>
       </li>
@@ -40,14 +78,38 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
     <p class="sum">About {{ span(study.minutes) }} in all, waiting included.</p>
     <p v-for="note in study.notes" :key="note.text" class="note">{{ note.text }}</p>
     <figure>
-      <svg :viewBox="`-1 -1 ${sheet.width + 2} ${sheet.height + 2}`" role="img" :aria-label="`${pieces} cut from a sheet of ${length(sheet.width, unit)} by ${length(sheet.height, unit)}`">
+      <svg
+        :viewBox="`-1 -1 ${sheet.width + 2} ${sheet.height + 2}`"
+        role="img"
+        :aria-label="`${pieces} cut from a sheet of ${length(sheet.width, unit)} by ${length(sheet.height, unit)}`"
+      >
         <rect :width="sheet.width" :height="sheet.height" class="left-over" />
-        <rect v-for="(piece, n) in study.pieces" :key="n" :x="piece.left" :y="piece.top" :width="piece.width" :height="piece.height" :fill="study.card" class="piece" />
+        <rect
+          v-for="(piece, n) in study.pieces"
+          :key="n"
+          :x="piece.left"
+          :y="piece.top"
+          :width="piece.width"
+          :height="piece.height"
+          :fill="study.card"
+          class="piece"
+        />
       </svg>
-      <figcaption v-if="!study.panels">This panel is larger than the sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}: take a larger one under “Size”.</figcaption>
-      <figcaption v-else><b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}; {{ Math.round(100 * study.waste) }} % is left over<template v-if="study.panels > study.pieces.length">; the first {{ study.pieces.length }} are drawn</template><template v-if="sheet.grain">, all with the grain</template>.</figcaption>
+      <figcaption v-if="!study.panels">
+        This panel is larger than the sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }}: take
+        a larger one under “Size”.
+      </figcaption>
+      <figcaption v-else>
+        <b>{{ pieces }}</b> from a sheet of {{ length(sheet.width, unit) }} × {{ length(sheet.height, unit) }};
+        {{ Math.round(100 * study.waste) }} % is left over<template v-if="study.panels > study.pieces.length"
+          >; the first {{ study.pieces.length }} are drawn</template
+        ><template v-if="sheet.grain">, all with the grain</template>.
+      </figcaption>
     </figure>
-    <p class="note" role="note">Blades: cut away from the hand. Heat tools burn, and never on ink wet with alcohol or solvent. The maker's label comes first.</p>
+    <p class="note" role="note">
+      Blades: cut away from the hand. Heat tools burn, and never on ink wet with alcohol or solvent. The maker's label
+      comes first.
+    </p>
   </section>
 </template>
 

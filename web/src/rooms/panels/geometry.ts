@@ -25,7 +25,7 @@ export function lineAt(plan: Lying, study: PanelStudy, spot: Spot): number {
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   const [dx, dy] = [spot.x - cx * width, spot.y - cy * height]
   if (plan.layout === 'rings') return Math.hypot(dx, dy)
-  const turn = (((Math.atan2(dy, dx) * 180) / Math.PI - (plan.angle ?? 0)) % 360 + 360) % 360
+  const turn = ((((Math.atan2(dy, dx) * 180) / Math.PI - (plan.angle ?? 0)) % 360) + 360) % 360
   return (turn / 360) * study.length
 }
 
@@ -43,7 +43,10 @@ export function markAt(plan: Lying, study: PanelStudy, at: number, off: number, 
       uy > 1e-6 ? (height - y) / uy : uy < -1e-6 ? -y / uy : Infinity,
     ]
     const far = Math.max(0, Math.min(...ends)) + off
-    return { x: Math.min(width + off, Math.max(-off, x + far * ux)), y: Math.min(height + off, Math.max(-off, y + far * uy)) }
+    return {
+      x: Math.min(width + off, Math.max(-off, x + far * ux)),
+      y: Math.min(height + off, Math.max(-off, y + far * uy)),
+    }
   }
   if (plan.layout === 'edge') return { x: at, y: height / 2 }
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
@@ -60,7 +63,9 @@ export function markAt(plan: Lying, study: PanelStudy, at: number, off: number, 
 
 /** What lies at a place on the line: a band or a seam. */
 export function zoneAt(study: PanelStudy, at: number): { kind: 'band' | 'seam'; at: number } | null {
-  const seam = study.seams.findIndex((each) => (at > each.begin && at < each.end) || (each.end > study.length && at < each.end - study.length))
+  const seam = study.seams.findIndex(
+    (each) => (at > each.begin && at < each.end) || (each.end > study.length && at < each.end - study.length),
+  )
   if (seam >= 0) return { kind: 'seam', at: seam }
   const band = study.bands.findIndex((each) => at >= each.begin - 1e-6 && at <= each.end + 1e-6)
   return band >= 0 ? { kind: 'band', at: band } : null

@@ -11,8 +11,26 @@ import { createGlobalState, useLocalStorage, useSessionStorage } from '@vueuse/c
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import {
-  api, fetched, framed, need, needOrNull, Refused, type Panel, type PanelBand, type PanelDesk, type PanelEdit, type PaintedPanel, type PanelItem, type PanelSeam,
-  type PanelStudy, type PanelSummary, type Schemas, type PanelWindow, type SeamFix, type StashInk, type Through,
+  api,
+  fetched,
+  framed,
+  need,
+  needOrNull,
+  Refused,
+  type Panel,
+  type PanelBand,
+  type PanelDesk,
+  type PanelEdit,
+  type PaintedPanel,
+  type PanelItem,
+  type PanelSeam,
+  type PanelStudy,
+  type PanelSummary,
+  type Schemas,
+  type PanelWindow,
+  type SeamFix,
+  type StashInk,
+  type Through,
 } from '@/shared/api'
 import type { Illuminant } from '../../generated/words'
 import { useQueue } from '@/shared/queue'
@@ -83,7 +101,11 @@ export const usePanel = createGlobalState(() => {
     nameInAddress('panel', found?.panel.id ?? 0)
     const now = picked.value
     if (!found) painting.value = null
-    else if (now.kind !== 'front' && now.at >= ((now.kind === 'band' ? found.panel.bands : found.panel.seams)?.length ?? 0)) picked.value = { kind: 'front' }
+    else if (
+      now.kind !== 'front' &&
+      now.at >= ((now.kind === 'band' ? found.panel.bands : found.panel.seams)?.length ?? 0)
+    )
+      picked.value = { kind: 'front' }
   }
 
   /** The part that is looked at, mm. */
@@ -101,7 +123,11 @@ export const usePanel = createGlobalState(() => {
   /** How a part of the front is painted, for an address. */
   function viewOf(box: readonly number[]): string {
     const perMm = Math.min(scale.value * zoom.value.times, 48)
-    return new URLSearchParams({ per_mm: perMm.toFixed(3), wet: String(wet.value), box: box.map((side) => side.toFixed(3)).join(',') }).toString()
+    return new URLSearchParams({
+      per_mm: perMm.toFixed(3),
+      wet: String(wet.value),
+      box: box.map((side) => side.toFixed(3)).join(','),
+    }).toString()
   }
 
   let turn = 0
@@ -176,7 +202,10 @@ export const usePanel = createGlobalState(() => {
   }
 
   /** Change the panel; `edit` gets it as it is when its turn comes, null leaves it alone. */
-  function change(edit: (now: PanelItem) => PanelItem | null | Promise<PanelItem | null>, what?: string): Promise<boolean> {
+  function change(
+    edit: (now: PanelItem) => PanelItem | null | Promise<PanelItem | null>,
+    what?: string,
+  ): Promise<boolean> {
     return inTurn(async () => {
       const now = panel.value
       if (!now) return
@@ -192,7 +221,8 @@ export const usePanel = createGlobalState(() => {
   const doTo = (doing: Doing, what: string): Promise<boolean> =>
     inTurn(async () => {
       const now = panel.value
-      if (now) await store(now, { ...doing, what, ...(held.value ? { panel: held.value } : {}) }, held.value ?? bodyOf(now))
+      if (now)
+        await store(now, { ...doing, what, ...(held.value ? { panel: held.value } : {}) }, held.value ?? bodyOf(now))
     })
 
   /** Show what is being dragged, without storing it. */
@@ -211,7 +241,10 @@ export const usePanel = createGlobalState(() => {
   function layInk(ink: StashInk, more: boolean): Promise<boolean> {
     const now = picked.value
     const instead = now.kind === 'band' && !more
-    return doTo({ do: 'lay', at: instead ? now.at : 0, ink_id: ink.id, more: !instead }, `${instead ? 'Take' : 'Add'} ${ink.name}`)
+    return doTo(
+      { do: 'lay', at: instead ? now.at : 0, ink_id: ink.id, more: !instead },
+      `${instead ? 'Take' : 'Add'} ${ink.name}`,
+    )
   }
 
   const takeOut = (at: number): Promise<boolean> => doTo({ do: 'take_out', at }, 'Take a band out')
@@ -220,7 +253,8 @@ export const usePanel = createGlobalState(() => {
   /** All bands equally wide again, and seams as wide as they are by themselves. */
   const evenOut = (): Promise<boolean> => doTo({ do: 'even_out', at: 0 }, 'Even out the bands')
   /** Move the boundary at a seam by so many mm. */
-  const nudgeBoundary = (seam: number, by: number): Promise<boolean> => doTo({ do: 'move_boundary', at: seam, by }, 'Move a boundary')
+  const nudgeBoundary = (seam: number, by: number): Promise<boolean> =>
+    doTo({ do: 'move_boundary', at: seam, by }, 'Move a boundary')
 
   let dragging: Promise<void> | null = null
   let dragged: { seam: number; to: number } | null = null
@@ -259,14 +293,17 @@ export const usePanel = createGlobalState(() => {
     if (fixes.value?.key === key) return
     fixes.value = null
     try {
-      const found = await need(api.GET('/api/panels/{item_id}/fixes', { params: { path: { item_id: now.id }, query: { seam } } }))
+      const found = await need(
+        api.GET('/api/panels/{item_id}/fixes', { params: { path: { item_id: now.id }, query: { seam } } }),
+      )
       fixes.value = { key, found }
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       fixes.value = { key, found: [] }
     }
   }
-  const fixesOf = (seam: number): SeamFix[] | null => (fixes.value?.key === `${panel.value?.id} ${panel.value?.revision} ${seam}` ? fixes.value.found : null)
+  const fixesOf = (seam: number): SeamFix[] | null =>
+    fixes.value?.key === `${panel.value?.id} ${panel.value?.revision} ${seam}` ? fixes.value.found : null
 
   const through = (window: PanelWindow): Promise<Through | null> =>
     plan.value ? need(api.POST('/api/panels/through', { body: { panel: plan.value, window } })) : Promise.resolve(null)
@@ -285,7 +322,11 @@ export const usePanel = createGlobalState(() => {
     })
 
   /** Make a panel of inks as their bands stand, and go there. */
-  const ofSet = (bands: (Partial<PanelBand> & { ink_id: number })[], name: string, card: number | null): Promise<boolean> =>
+  const ofSet = (
+    bands: (Partial<PanelBand> & { ink_id: number })[],
+    name: string,
+    card: number | null,
+  ): Promise<boolean> =>
     inTurn(async () => {
       const body = { name: name.slice(0, 200), card_id: card, bands } as Schemas['PanelOf']
       await goTo(await need(api.POST('/api/panels/of', { body })))
@@ -294,7 +335,11 @@ export const usePanel = createGlobalState(() => {
   /** Make a panel of the inks that come nearest to a palette file's colours, and go there. */
   const ofPalette = (file: File): Promise<boolean> =>
     inTurn(async () => {
-      const answer = await fetched('/api/panels/of-palette', { method: 'POST', body: file, headers: { 'content-type': 'text/plain' } })
+      const answer = await fetched('/api/panels/of-palette', {
+        method: 'POST',
+        body: file,
+        headers: { 'content-type': 'text/plain' },
+      })
       await goTo((await answer.json()) as PanelDesk)
       await fetchPanels()
     })
@@ -331,7 +376,9 @@ export const usePanel = createGlobalState(() => {
     inTurn(async () => {
       const now = panel.value
       if (!now) return
-      const made = await need(api.POST('/api/panels/{item_id}/seams/{seam}/overlap', { params: { path: { item_id: now.id, seam } } }))
+      const made = await need(
+        api.POST('/api/panels/{item_id}/seams/{seam}/overlap', { params: { path: { item_id: now.id, seam } } }),
+      )
       away.value = { panel: now.id, seam, overlap: made.overlap.id }
       await useOverlap().goTo(made)
     })
@@ -368,8 +415,51 @@ export const usePanel = createGlobalState(() => {
   )
 
   return {
-    desk, panel, plan, held, painting, study, panels, picked, wet, zoom, scale, unit, card, inkOf, flat, loading, away,
-    load, fetchPanel, fetchPanels, repaint, change, hold, changeBand, changeSeam, layInk, takeOut, moveBand, bringBack, evenOut,
-    nudgeBoundary, dragBoundary, dropDragged, fetchFixes, fixesOf, through, begin, open, copy, discard, peek, ofSet, ofPalette, seamToOverlap, seamBack, view,
+    desk,
+    panel,
+    plan,
+    held,
+    painting,
+    study,
+    panels,
+    picked,
+    wet,
+    zoom,
+    scale,
+    unit,
+    card,
+    inkOf,
+    flat,
+    loading,
+    away,
+    load,
+    fetchPanel,
+    fetchPanels,
+    repaint,
+    change,
+    hold,
+    changeBand,
+    changeSeam,
+    layInk,
+    takeOut,
+    moveBand,
+    bringBack,
+    evenOut,
+    nudgeBoundary,
+    dragBoundary,
+    dropDragged,
+    fetchFixes,
+    fixesOf,
+    through,
+    begin,
+    open,
+    copy,
+    discard,
+    peek,
+    ofSet,
+    ofPalette,
+    seamToOverlap,
+    seamBack,
+    view,
   }
 })

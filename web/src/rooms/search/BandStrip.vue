@@ -13,7 +13,9 @@ const wash = computed(() => {
 </script>
 
 <template>
-  <span class="front" :style="{ backgroundColor: card }"><span class="wash" :style="{ backgroundImage: wash }"></span></span>
+  <span class="front" :style="{ backgroundColor: card }"
+    ><span class="wash" :style="{ backgroundImage: wash }"></span
+  ></span>
 </template>
 
 <style scoped>

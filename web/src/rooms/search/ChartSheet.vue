@@ -34,7 +34,9 @@ const placeOf = computed(() => {
   order.forEach((ink, place) => (found[ink] = place))
   return found
 })
-const at = computed<[number, number] | null>(() => picked && [placeOf.value[picked[0]] ?? 0, placeOf.value[picked[1]] ?? 0])
+const at = computed<[number, number] | null>(
+  () => picked && [placeOf.value[picked[0]] ?? 0, placeOf.value[picked[1]] ?? 0],
+)
 const said = computed(() => {
   if (!picked) return ''
   const [below, above] = picked
@@ -65,7 +67,10 @@ function paint(): void {
   ctx.fillStyle = head.card
   ctx.fillRect(0, 0, w, h)
   const gap = size >= 20 ? 2 : 1
-  const columns = [Math.max(0, Math.floor(left / size)), Math.min(n.value, Math.ceil((left + w - SIDE) / size))] as const
+  const columns = [
+    Math.max(0, Math.floor(left / size)),
+    Math.min(n.value, Math.ceil((left + w - SIDE) / size)),
+  ] as const
   const rows = [Math.max(0, Math.floor(top / size)), Math.min(n.value, Math.ceil((top + h - TOP) / size))] as const
   const mark = Math.min(11, size * 0.5)
   ctx.save()
@@ -91,7 +96,15 @@ function paint(): void {
       ctx.fillRect(x, y, size - gap, size - gap)
       if (size >= 14 && below !== above) {
         const verdict = head.kinds[kind[cell] ?? 0] ?? 'clean'
-        drawMark(ctx, verdict, mud[cell] ?? 0, x + (size - gap - mark) / 2, y + (size - gap - mark) / 2, mark, inkOn(red, green, blue))
+        drawMark(
+          ctx,
+          verdict,
+          mud[cell] ?? 0,
+          x + (size - gap - mark) / 2,
+          y + (size - gap - mark) / 2,
+          mark,
+          inkOn(red, green, blue),
+        )
       }
     }
   }
@@ -186,7 +199,14 @@ function press(event: MouseEvent): void {
   }
 }
 function walk(event: KeyboardEvent): void {
-  const by = { ArrowRight: [0, 1], ArrowLeft: [0, -1], ArrowDown: [1, 0], ArrowUp: [-1, 0], Home: [0, -999], End: [0, 999] }[event.key]
+  const by = {
+    ArrowRight: [0, 1],
+    ArrowLeft: [0, -1],
+    ArrowDown: [1, 0],
+    ArrowUp: [-1, 0],
+    Home: [0, -999],
+    End: [0, 999],
+  }[event.key]
   if (event.key === 'Enter' && picked) {
     event.preventDefault()
     emit('open')

@@ -4,6 +4,7 @@ import { onKeyStroke, until, useElementSize, useLocalStorage, watchDebounced } f
 import { ElCheckbox, ElDropdown, ElDropdownItem, ElDropdownMenu, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
+import { useNewest } from '@/shared/newest'
 import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type Cell } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
@@ -16,14 +17,41 @@ import { useChart } from './useChart'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from '../stash/useStash'
 import { usePanel } from '../panels/usePanel'
-import { type Blend, DEFAULT_MUD_LINE, blendSaid, blendWords, chartOrderSaid, chartOrderWords, standingSaid, toolSaid, toolWords, verdictKindSaid, verdictKindWords } from '../../generated/words'
+import {
+  type Blend,
+  DEFAULT_MUD_LINE,
+  blendSaid,
+  blendWords,
+  chartOrderSaid,
+  chartOrderWords,
+  standingSaid,
+  toolSaid,
+  toolWords,
+  verdictKindSaid,
+  verdictKindWords,
+} from '../../generated/words'
 import { saveFile } from '@/shared/files'
 import { isCommand, nextOf } from '@/shared/keys'
 import { choices } from '@/shared/choices'
 
 const { cards, inks, nameOf, attempt } = useStash()
 const { ofSet } = usePanel()
-const { asked, chart, study, company, working, order, hero, owned, ranges, body, fetchChart, fetchCompany, cellAt, fileHref } = useChart()
+const {
+  asked,
+  chart,
+  study,
+  company,
+  working,
+  order,
+  hero,
+  owned,
+  ranges,
+  body,
+  fetchChart,
+  fetchCompany,
+  cellAt,
+  fileHref,
+} = useChart()
 const { goTo, fetchOverlaps, overlap, loading } = useOverlap()
 
 const orders = choices(chartOrderWords, chartOrderSaid)
@@ -41,7 +69,9 @@ const different = useLocalStorage('wempa-different', 8)
 const zoom = useLocalStorage('wempa-chart-zoom', 0)
 const mat = ref<HTMLElement | null>(null)
 const { width: room } = useElementSize(mat)
-const size = computed(() => zoom.value || Math.max(12, Math.min(44, Math.floor((room.value - 150) / Math.max(1, n.value)))))
+const size = computed(
+  () => zoom.value || Math.max(12, Math.min(44, Math.floor((room.value - 150) / Math.max(1, n.value)))),
+)
 const picked = ref<[number, number] | null>(null)
 const cell = shallowRef<Cell | null>(null)
 
@@ -69,33 +99,30 @@ const ranked = computed(() => {
   const now = chart.value
   const counts = study.value?.head.ranked
   if (!now || !counts) return []
-  return now.head.inks.map((id, k) => ({ id, place: k, name: names.value[k] ?? '', hex: now.head.alone[k], count: counts[k] ?? 0 })).sort((a, b) => b.count - a.count)
+  return now.head.inks
+    .map((id, k) => ({ id, place: k, name: names.value[k] ?? '', hex: now.head.alone[k], count: counts[k] ?? 0 }))
+    .sort((a, b) => b.count - a.count)
 })
 const mostDifferent = computed(() =>
   (study.value?.head.different ?? []).slice(0, different.value).map((at) => {
     const [below, above] = [Math.floor(at / n.value), at % n.value] as [number, number]
     const rgb = [0, 1, 2].map((i) => chart.value?.rgb[3 * at + i] ?? 0)
-    return { cell: [below, above] as [number, number], colour: `rgb(${rgb.join(' ')})`, said: `${names.value[above]} over ${names.value[below]}` }
+    return {
+      cell: [below, above] as [number, number],
+      colour: `rgb(${rgb.join(' ')})`,
+      said: `${names.value[above]} over ${names.value[below]}`,
+    }
   }),
 )
 
-let turn = 0
-watchDebounced(
-  [picked, body],
+const fetchCell = useNewest(
   async () => {
-    const mine = ++turn
     const [below, above] = (picked.value ?? []).map((place) => chart.value?.head.inks[place])
-    if (below === undefined || above === undefined) {
-      cell.value = null
-      return
-    }
-    await attempt(async () => {
-      const found = await cellAt(below, above)
-      if (mine === turn) cell.value = found
-    })
+    return below === undefined || above === undefined ? null : cellAt(below, above)
   },
-  { debounce: 90 },
+  (found) => (cell.value = found),
 )
+watchDebounced([picked, body], () => attempt(fetchCell), { debounce: 90 })
 // Laid down in another way it is another mix.
 watch(body, () => (cell.value = null))
 function pick(at: [number, number]): void {
@@ -113,11 +140,17 @@ watch(
 /** Store inks laid over one another as the chart lays them, and go there. */
 const toOverlap = (name: string, ids: readonly number[]): Promise<boolean> =>
   attempt(async () => {
-    await goTo(await need(api.POST('/api/chart/overlap', { body: { ...body.value, name: name.slice(0, 200), set: [...ids] } })))
+    await goTo(
+      await need(api.POST('/api/chart/overlap', { body: { ...body.value, name: name.slice(0, 200), set: [...ids] } })),
+    )
     await fetchOverlaps()
   })
 /** Whether what is told beside the chart is about the mix that is picked. */
-const isTold = computed(() => picked.value?.map((place) => chart.value?.head.inks[place]).join() === cell.value?.stack.map((entry) => entry.ink_id).join())
+const isTold = computed(
+  () =>
+    picked.value?.map((place) => chart.value?.head.inks[place]).join() ===
+    cell.value?.stack.map((entry) => entry.ink_id).join(),
+)
 async function openCell(): Promise<void> {
   const at = picked.value
   const [below, above] = (at ?? []).map((place) => chart.value?.head.inks[place])
@@ -131,7 +164,8 @@ function toPanel(ids: readonly number[]): void {
   void ofSet(bands, [...new Set(ids)].map(nameOf).join(', '), asked.value.card)
 }
 const openSet = (ids: readonly number[]): void => void toOverlap([...new Set(ids)].map(nameOf).join(', '), ids)
-const colours = (set: { inks: number[]; colours: number }): string => `${new Set(set.inks).size} inks, ${set.colours} colours`
+const colours = (set: { inks: number[]; colours: number }): string =>
+  `${new Set(set.inks).size} inks, ${set.colours} colours`
 const closes = (set: { inks: number[] }): boolean => set.inks.length > 2 && set.inks[0] === set.inks.at(-1)
 
 const files = computed(() => {
@@ -159,13 +193,22 @@ onKeyStroke(Object.keys(keys), (event) => {
   event.preventDefault()
   keys[event.key]?.()
 })
-const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((card) => ({ value: card.id, label: card.name }))])
+const cardChoices = computed(() => [
+  { value: 0, label: 'White card' },
+  ...cards.value.map((card) => ({ value: card.id, label: card.name })),
+])
 // Owned ones first, then those that are wished for, used up or only known.
 const heroChoices = computed(() => [
   { value: 0, label: 'Every ink' },
   ...[...inks.value]
     .sort((a, b) => Number(b.item.standing === 'owned') - Number(a.item.standing === 'owned'))
-    .map((ink) => ({ value: ink.id, label: ink.item.standing === 'owned' ? nameOf(ink.id) : `${nameOf(ink.id)}, ${standingSaid[ink.item.standing ?? 'owned'].toLowerCase()}` })),
+    .map((ink) => ({
+      value: ink.id,
+      label:
+        ink.item.standing === 'owned'
+          ? nameOf(ink.id)
+          : `${nameOf(ink.id)}, ${standingSaid[ink.item.standing ?? 'owned'].toLowerCase()}`,
+    })),
 ])
 const tools = computed(() => [{ value: 'usual', label: 'usual tool of each' }, ...choices(toolWords, toolSaid)])
 const within = computed({
@@ -184,20 +227,54 @@ onMounted(async () => {
 <template>
   <main v-if="owned.length" class="room">
     <div class="setup">
-      <ElSelect :model-value="asked.card ?? 0" :options="cardChoices" filterable aria-label="Card" class="card" @update:model-value="(id: number) => (asked.card = id || null)" />
-      <ElSelect :model-value="hero ?? 0" :options="heroChoices" filterable aria-label="Ink to look at" class="one" @update:model-value="(id: number) => (hero = id || null)" />
+      <ElSelect
+        :model-value="asked.card ?? 0"
+        :options="cardChoices"
+        filterable
+        aria-label="Card"
+        class="card"
+        @update:model-value="(id: number) => (asked.card = id || null)"
+      />
+      <ElSelect
+        :model-value="hero ?? 0"
+        :options="heroChoices"
+        filterable
+        aria-label="Ink to look at"
+        class="one"
+        @update:model-value="(id: number) => (hero = id || null)"
+      />
       <span class="way">
         <ElSelect v-model="asked.tool" :options="tools" aria-label="Tool" class="tool" />
         <NumberBox v-if="asked.tool !== 'usual'" v-model="asked.passes" :min="1" :max="60" aria-label="Passes" />
         <span v-if="asked.tool !== 'usual'">passes</span>
       </span>
       <span class="joined" role="group" aria-label="How the second one goes on">
-        <button type="button" class="word" :aria-pressed="asked.over === 'dry'" title="Wet or dry (W)" @click="asked.over = 'dry'">Dried between</button>
-        <button type="button" class="word" :aria-pressed="asked.over === 'wet'" title="Wet or dry (W)" @click="asked.over = 'wet'">Mixed wet</button>
+        <button
+          type="button"
+          class="word"
+          :aria-pressed="asked.over === 'dry'"
+          title="Wet or dry (W)"
+          @click="asked.over = 'dry'"
+        >
+          Dried between
+        </button>
+        <button
+          type="button"
+          class="word"
+          :aria-pressed="asked.over === 'wet'"
+          title="Wet or dry (W)"
+          @click="asked.over = 'wet'"
+        >
+          Mixed wet
+        </button>
       </span>
       <span class="zoom" role="group" aria-label="Size of the swatches">
-        <button type="button" class="word" aria-label="Smaller swatches" title="Smaller (-)" @click="keys['-']?.()">−</button>
-        <button type="button" class="word" aria-label="Larger swatches" title="Larger (+)" @click="keys['+']?.()">+</button>
+        <button type="button" class="word" aria-label="Smaller swatches" title="Smaller (-)" @click="keys['-']?.()">
+          −
+        </button>
+        <button type="button" class="word" aria-label="Larger swatches" title="Larger (+)" @click="keys['+']?.()">
+          +
+        </button>
         <button type="button" class="word" :aria-pressed="zoom === 0" @click="zoom = 0">Fit</button>
       </span>
       <ElDropdown trigger="click" @command="save">
@@ -225,11 +302,23 @@ onMounted(async () => {
       <ElCheckbox v-model="asked.onlyNew">Only new colours</ElCheckbox>
       <ElCheckbox v-model="asked.oneOfEach">One of each look</ElCheckbox>
       <ElCheckbox v-model="asked.goodPads">Pads in good order</ElCheckbox>
-      <span class="count" role="status">{{ working ? 'Working …' : `${left.toLocaleString('en-GB')} of ${(n * n).toLocaleString('en-GB')} mixes` }}</span>
+      <span class="count" role="status">{{
+        working ? 'Working …' : `${left.toLocaleString('en-GB')} of ${(n * n).toLocaleString('en-GB')} mixes`
+      }}</span>
     </div>
     <section ref="mat" class="mat" :aria-label="`Chart on ${cardName}`">
       <template v-if="chart">
-        <HeroSheet v-if="heroPlace >= 0" :chart="chart" :hero="heroPlace" :order="order" :names="names" :hidden="hidden" :picked="picked" @pick="pick" @open="openCell" />
+        <HeroSheet
+          v-if="heroPlace >= 0"
+          :chart="chart"
+          :hero="heroPlace"
+          :order="order"
+          :names="names"
+          :hidden="hidden"
+          :picked="picked"
+          @pick="pick"
+          @open="openCell"
+        />
         <ChartSheet
           v-else
           :chart="chart"
@@ -258,31 +347,50 @@ onMounted(async () => {
             <h2>{{ names[picked[1]] }} <small>over</small> {{ names[picked[0]] }}</h2>
             <p class="said">
               <MudGlass :mud="cell.look.verdict.mud" :line="chart?.head.mud_line ?? DEFAULT_MUD_LINE" :size="34" />
-              <span><b>{{ verdictKindSaid[cell.look.verdict.kind] }}</b>, {{ cell.look.words }}<br />{{ cell.look.chance }}</span>
+              <span
+                ><b>{{ verdictKindSaid[cell.look.verdict.kind] }}</b
+                >, {{ cell.look.words }}<br />{{ cell.look.chance }}</span
+              >
             </p>
             <p v-for="reason in cell.look.verdict.reasons" :key="reason.code">{{ reason.text }}</p>
-            <p>{{ cell.look.closeness }}<template v-if="study && cell.new !== null && cell.new >= same">; no ink of yours looks like it</template></p>
-            <details class="figures"><summary>The figures</summary><dl>
-              <dt>prediction</dt>
-              <dd>±{{ cell.look.margin.toFixed(1) }} ΔE00</dd>
-              <dt v-if="cell.new !== null">from the nearest ink you own</dt>
-              <dd v-if="cell.new !== null">{{ cell.new.toFixed(1) }} ΔE00</dd>
-              <dt>mud, 0 to 100</dt>
-              <dd>{{ Math.round(cell.look.verdict.mud) }}</dd>
-            </dl></details>
+            <p>
+              {{ cell.look.closeness
+              }}<template v-if="study && cell.new !== null && cell.new >= same"
+                >; no ink of yours looks like it</template
+              >
+            </p>
+            <details class="figures">
+              <summary>The figures</summary>
+              <dl>
+                <dt>prediction</dt>
+                <dd>±{{ cell.look.margin.toFixed(1) }} ΔE00</dd>
+                <dt v-if="cell.new !== null">from the nearest ink you own</dt>
+                <dd v-if="cell.new !== null">{{ cell.new.toFixed(1) }} ΔE00</dd>
+                <dt>mud, 0 to 100</dt>
+                <dd>{{ Math.round(cell.look.verdict.mud) }}</dd>
+              </dl>
+            </details>
             <button type="button" class="go" @click="openCell">Open in Overlap</button>
             <button type="button" class="word" @click="picked = [picked[1], picked[0]]">The other way round</button>
           </article>
           <div v-else-if="!picked" class="hint">
-            <p>Press a swatch to hear about it, and once more to lay it on the table. Press a name to see that ink with every other one.</p>
+            <p>
+              Press a swatch to hear about it, and once more to lay it on the table. Press a name to see that ink with
+              every other one.
+            </p>
             <ul class="marks" aria-label="Marks on the swatches">
-              <li v-for="kind in verdictKindWords" :key="kind"><VerdictMark :kind="kind" colour="currentColor" :size="18" />{{ verdictKindSaid[kind] }}</li>
+              <li v-for="kind in verdictKindWords" :key="kind">
+                <VerdictMark :kind="kind" colour="currentColor" :size="18" />{{ verdictKindSaid[kind] }}
+              </li>
             </ul>
           </div>
         </template>
         <template v-else-if="board === 'company'">
           <ElSelect v-model="blend" :options="choices(blendWords, blendSaid)" aria-label="What the set is for" />
-          <p class="with">{{ hero === null ? 'From every ink on the chart' : `With ${nameOf(hero)} in it` }}, no mud and no hard line at any seam.</p>
+          <p class="with">
+            {{ hero === null ? 'From every ink on the chart' : `With ${nameOf(hero)} in it` }}, no mud and no hard line
+            at any seam.
+          </p>
           <p v-if="!company" role="status">Looking …</p>
           <p v-else-if="!company.sets.length">No such set among these inks; take more ranges in, or another card.</p>
           <ol v-else class="sets">
@@ -296,25 +404,41 @@ onMounted(async () => {
             <li v-for="set in company.sets" :key="set.inks.join()">
               <h3>{{ colours(set) }}</h3>
               <BandStrip :shown="set.shown" :card="chart?.head.card ?? '#f8f7f4'" />
-              <p>{{ set.inks.map(nameOf).join(', ') }}<template v-if="closes(set)">; the first comes back to close it</template>. Lay {{ [...set.order].map(nameOf).join(', then ') }}.</p>
+              <p>
+                {{ set.inks.map(nameOf).join(', ')
+                }}<template v-if="closes(set)">; the first comes back to close it</template>. Lay
+                {{ [...set.order].map(nameOf).join(', then ') }}.
+              </p>
               <button type="button" class="word" @click="toPanel(set.inks)">Make it a panel</button>
               <button type="button" class="word" @click="openSet(set.inks)">Lay them in Overlap</button>
             </li>
           </ol>
         </template>
         <template v-else>
-          <h3 class="most">The <NumberBox v-model="different" :min="2" :max="24" size="small" aria-label="How many" /> most different clean mixes</h3>
+          <h3 class="most">
+            The <NumberBox v-model="different" :min="2" :max="24" size="small" aria-label="How many" /> most different
+            clean mixes
+          </h3>
           <ul class="different" :style="{ backgroundColor: chart?.head.card }">
             <li v-for="each in mostDifferent" :key="each.said">
-              <button type="button" :style="{ backgroundColor: each.colour }" :aria-label="each.said" :title="each.said" @click="pick(each.cell)"></button>
+              <button
+                type="button"
+                :style="{ backgroundColor: each.colour }"
+                :aria-label="each.said"
+                :title="each.said"
+                @click="pick(each.cell)"
+              ></button>
             </li>
           </ul>
-          <p v-if="study" class="with">{{ study.head.groups.toLocaleString('en-GB') }} looks in {{ (n * n).toLocaleString('en-GB') }} mixes.</p>
+          <p v-if="study" class="with">
+            {{ study.head.groups.toLocaleString('en-GB') }} looks in {{ (n * n).toLocaleString('en-GB') }} mixes.
+          </p>
           <h3>Distinct clean colours with the rest</h3>
           <ol class="ranked">
             <li v-for="each in ranked" :key="each.id">
               <button type="button" @click="hero = each.id">
-                <span class="chip" :style="{ backgroundColor: each.hex }"></span><span>{{ each.name }}</span><b>{{ each.count }}</b>
+                <span class="chip" :style="{ backgroundColor: each.hex }"></span><span>{{ each.name }}</span
+                ><b>{{ each.count }}</b>
               </button>
             </li>
           </ol>
@@ -329,268 +453,4 @@ onMounted(async () => {
   </main>
 </template>
 
-<style scoped>
-.room {
-  display: grid;
-  grid-template: 'setup setup' auto 'sift sift' auto 'mat side' minmax(0, 1fr) / minmax(0, 1fr) 318px;
-  gap: 6px 14px;
-  height: 100%;
-  min-height: 0;
-  padding: 0 14px 10px;
-}
-.setup,
-.sift {
-  grid-area: setup;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 12px;
-}
-.sift {
-  grid-area: sift;
-  gap: 4px 12px;
-}
-.card,
-.one {
-  width: 190px;
-}
-.tool {
-  width: 128px;
-}
-.way {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.way :deep(.el-input-number) {
-  width: 104px;
-}
-.joined {
-  display: flex;
-}
-.order {
-  width: 150px;
-}
-.ranges {
-  width: 210px;
-}
-.sift :deep(.el-checkbox) {
-  height: 40px;
-  margin: 0;
-}
-.sift :deep(.el-checkbox__label) {
-  font-size: 16px;
-}
-.zoom {
-  display: flex;
-  gap: 2px;
-  margin-left: auto;
-}
-.zoom .word {
-  min-width: 42px;
-  padding: 0 8px;
-}
-.count {
-  margin-left: auto;
-  font-size: 16px;
-}
-.word {
-  border-color: var(--line);
-}
-.joined .word[aria-pressed='true'] {
-  border-color: var(--strong);
-  background: var(--strong);
-  color: var(--on-strong);
-}
-.mat {
-  grid-area: mat;
-  min-width: 0;
-  min-height: 0;
-  padding: 8px;
-  background: var(--table);
-}
-aside {
-  grid-area: side;
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.board {
-  flex: 1;
-  min-height: 0;
-  padding: 12px 4px 0;
-  overflow-y: auto;
-}
-.board p {
-  margin: 6px 0;
-  font-size: 16px;
-  line-height: 1.3;
-}
-.three {
-  display: grid;
-  grid-template-columns: 1fr 2.4fr 1fr;
-  height: 108px;
-  padding: 8px;
-}
-.mix h2 {
-  margin: 10px 0 6px;
-  font: 620 23px/1.15 var(--colour-names);
-}
-.mix small {
-  font-size: 17px;
-  font-style: italic;
-  font-weight: 400;
-}
-.said {
-  display: flex;
-  gap: 10px;
-}
-dl {
-  display: grid;
-  grid-template-columns: auto auto;
-  justify-content: space-between;
-  gap: 2px 12px;
-  margin: 10px 0;
-  font-size: 15px;
-}
-dd {
-  margin: 0;
-  text-align: right;
-}
-.go {
-  width: 100%;
-  min-height: 48px;
-  margin-bottom: 6px;
-  border: 0;
-  border-radius: 4px;
-  background: var(--strong);
-  color: var(--on-strong);
-  font-weight: 600;
-  cursor: pointer;
-}
-.marks {
-  margin: 14px 0;
-  padding: 0;
-  list-style: none;
-}
-.marks li {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  min-height: 32px;
-}
-.sets,
-.different,
-.ranked {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-.sets li {
-  padding: 10px 0 8px;
-  border-bottom: 1px solid var(--line-soft);
-}
-.board h3 {
-  margin: 4px 0 6px;
-  font: 600 17px/1.25 var(--colour-names);
-}
-.most {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px;
-}
-.most :deep(.el-input-number) {
-  width: 92px;
-}
-.different {
-  display: grid;
-  grid-template-columns: repeat(8, 1fr);
-  gap: 4px;
-  padding: 6px;
-}
-.different button {
-  width: 100%;
-  height: 44px;
-  border: 0;
-  cursor: pointer;
-}
-.ranked button {
-  display: grid;
-  grid-template-columns: 26px 1fr auto;
-  align-items: center;
-  gap: 10px;
-  width: 100%;
-  min-height: 40px;
-  padding: 0 6px;
-  border: 1px solid transparent;
-  background: none;
-  text-align: left;
-  cursor: pointer;
-}
-.ranked button:hover {
-  border-color: var(--line);
-}
-.chip {
-  height: 26px;
-}
-.empty {
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-}
-.empty a {
-  color: inherit;
-  font-size: 19px;
-}
-@media (max-width: 1150px) {
-  .room {
-    grid-template-columns: minmax(0, 1fr) 270px;
-  }
-  .setup,
-  .sift {
-    gap: 4px 6px;
-  }
-  .card,
-  .one {
-    width: 132px;
-  }
-  .tool {
-    width: 104px;
-  }
-  .way :deep(.el-input-number) {
-    width: 92px;
-  }
-  .way span {
-    display: none;
-  }
-  .order,
-  .ranges {
-    width: 138px;
-  }
-  .setup .word {
-    padding: 0 7px;
-  }
-  .zoom .word {
-    min-width: 38px;
-  }
-  .sift :deep(.el-checkbox__label) {
-    padding-left: 5px;
-    font-size: 15px;
-  }
-  .count {
-    font-size: 15px;
-  }
-}
-@media (max-width: 820px) {
-  .room {
-    display: flex;
-    flex-direction: column;
-    height: auto;
-  }
-  .mat {
-    height: 70vh;
-  }
-}
-</style>
+<style scoped src="./ChartView.css"></style>

@@ -19,7 +19,9 @@ const { chart, hero, order, names, hidden, picked } = defineProps<{
 const emit = defineEmits<{ pick: [cell: [number, number]]; open: [] }>()
 
 const n = computed(() => chart.head.inks.length)
-const dark = computed(() => inkOn(...([1, 3, 5].map((i) => parseInt(chart.head.card.slice(i, i + 2), 16)) as [number, number, number])))
+const dark = computed(() =>
+  inkOn(...([1, 3, 5].map((i) => parseInt(chart.head.card.slice(i, i + 2), 16)) as [number, number, number])),
+)
 interface Mix {
   cell: [number, number]
   place: number
@@ -31,7 +33,13 @@ function mix(below: number, above: number): Mix {
   const place = below * n.value + above
   const rgb = [0, 1, 2].map((i) => chart.rgb[3 * place + i] ?? 0) as [number, number, number]
   const kind = chart.head.kinds[chart.kind[place] ?? 0] ?? 'clean'
-  return { cell: [below, above], place, colour: `rgb(${rgb.join(' ')})`, ink: inkOn(...rgb), said: `${names[above]} over ${names[below]}: ${verdictKindSaid[kind]}` }
+  return {
+    cell: [below, above],
+    place,
+    colour: `rgb(${rgb.join(' ')})`,
+    ink: inkOn(...rgb),
+    said: `${names[above]} over ${names[below]}: ${verdictKindSaid[kind]}`,
+  }
 }
 const kindAt = (place: number) => chart.head.kinds[chart.kind[place] ?? 0] ?? 'clean'
 const rows = computed(() =>

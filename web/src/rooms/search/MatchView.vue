@@ -21,7 +21,20 @@ import { entryNames, joined } from '@/shared/names'
 const { cards, inks, inkOf, atHand, nameOf, attempt } = useStash()
 const { ofSet } = usePanel()
 const { logIt } = useLog()
-const { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing } = useMatch()
+const {
+  asked,
+  line,
+  searching,
+  cancelled,
+  reserve,
+  listing,
+  light,
+  printHref,
+  find,
+  cancel,
+  fetchReserve,
+  stopListing,
+} = useMatch()
 const { goTo, overlaps, fetchOverlaps, ownLine, loading } = useOverlap()
 
 const boards = [
@@ -39,9 +52,20 @@ const typed = computed(() => {
   return colour?.hex ?? colour?.lab?.join(' ') ?? ''
 })
 const wantedName = computed(() => asked.value.name || typed.value)
-const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((card) => ({ value: card.id, label: card.name }))])
-const startChoices = computed(() => [{ value: 0, label: 'Bare card' }, ...overlaps.value.map((each) => ({ value: each.id, label: `Over “${each.name}”` }))])
-const inkChoices = computed(() => inks.value.map((ink) => ({ value: ink.id, label: `${nameOf(ink.id)}${ink.item.standing === 'owned' ? '' : `, ${standingSaid[ink.item.standing ?? 'owned']}`}` })))
+const cardChoices = computed(() => [
+  { value: 0, label: 'White card' },
+  ...cards.value.map((card) => ({ value: card.id, label: card.name })),
+])
+const startChoices = computed(() => [
+  { value: 0, label: 'Bare card' },
+  ...overlaps.value.map((each) => ({ value: each.id, label: `Over “${each.name}”` })),
+])
+const inkChoices = computed(() =>
+  inks.value.map((ink) => ({
+    value: ink.id,
+    label: `${nameOf(ink.id)}${ink.item.standing === 'owned' ? '' : `, ${standingSaid[ink.item.standing ?? 'owned']}`}`,
+  })),
+)
 const cardHex = computed(() => cards.value.find((card) => card.id === asked.value.card)?.hex ?? '#f8f7f4')
 
 function want(target: typeof asked.value.target, name = ''): void {
@@ -65,7 +89,10 @@ async function openSpots(id: number): Promise<void> {
   await attempt(async () => {
     const found = await need(api.GET('/api/overlaps/{item_id}', { params: { path: { item_id: id } } }))
     const names = entryNames(found.overlap.stack, inks.value).filter((_, n) => !found.overlap.stack[n]?.treatment)
-    const pairs = (found.crossing as Crossing).pairs.map((pair) => ({ value: `${pair.below}-${pair.above}`, label: `${names[pair.above]} over ${names[pair.below]}` }))
+    const pairs = (found.crossing as Crossing).pairs.map((pair) => ({
+      value: `${pair.below}-${pair.above}`,
+      label: `${names[pair.above]} over ${names[pair.below]}`,
+    }))
     spots.value = [{ value: 'full', label: 'All of it' }, ...pairs]
     want({ overlap_id: id }, found.overlap.name)
   })
@@ -75,7 +102,11 @@ function wantSpot(spot: string): void {
   const [below, above] = spot.split('-').map(Number)
   const name = overlaps.value.find((each) => each.id === spotOf.value)?.name ?? ''
   if (spot === 'full') want({ overlap_id: spotOf.value }, name)
-  else want({ overlap_id: spotOf.value, below, above }, `${spots.value.find((each) => each.value === spot)?.label} in ${name}`)
+  else
+    want(
+      { overlap_id: spotOf.value, below, above },
+      `${spots.value.find((each) => each.value === spot)?.label} in ${name}`,
+    )
 }
 
 /** Store the answer as an overlap of its own and go to it. */
@@ -83,19 +114,30 @@ const toOverlap = (answer: MatchAnswer, name: string, onStart = true): Promise<b
   attempt(async () => {
     const { start, card } = asked.value
     const settings = { illuminant: light.value, mud_line: ownLine.value, constants: {} }
-    const body = { name: name.slice(0, 200), stack: answer.stack, start: onStart ? start : null, card_id: card, settings }
+    const body = {
+      name: name.slice(0, 200),
+      stack: answer.stack,
+      start: onStart ? start : null,
+      card_id: card,
+      settings,
+    }
     await goTo(await need(api.POST('/api/match/overlap', { body })))
     await fetchOverlaps()
   })
 
 /** The inks of an answer as bands, laid as it lays them. */
 const bandsOf = (answer: MatchAnswer): { ink_id: number }[] =>
-  answer.stack.flatMap(({ ink_id, tool, load, passes, dose }) => (ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : []))
+  answer.stack.flatMap(({ ink_id, tool, load, passes, dose }) =>
+    ink_id ? [{ ink_id, ...(dose ? { dose } : { tool, load, passes }) }] : [],
+  )
 
 /** A square of an answer, to be laid and photographed. */
-const squareOf = (answer: MatchAnswer) => answer.stack.flatMap(({ ink_id, tool, load, passes, over }) => (ink_id ? [{ ink_id, tool, load, passes, over }] : []))
+const squareOf = (answer: MatchAnswer) =>
+  answer.stack.flatMap(({ ink_id, tool, load, passes, over }) => (ink_id ? [{ ink_id, tool, load, passes, over }] : []))
 
-const shownReserve = computed(() => reserve.value.filter((row) => chosenStanding.value.includes(inkOf.value.get(row.ink_id)?.item.standing ?? 'owned')))
+const shownReserve = computed(() =>
+  reserve.value.filter((row) => chosenStanding.value.includes(inkOf.value.get(row.ink_id)?.item.standing ?? 'owned')),
+)
 const madeCount = computed(() => shownReserve.value.filter((row) => row.made).length)
 const far = computed(() => {
   const answers = line.value?.answers ?? []
@@ -129,9 +171,11 @@ let mounted = false
 onMounted(async () => {
   await until(loading).toBe(false)
   await attempt(fetchOverlaps)
-  if (asked.value.start !== null && !overlaps.value.some((each) => each.id === asked.value.start)) asked.value.start = null
+  if (asked.value.start !== null && !overlaps.value.some((each) => each.id === asked.value.start))
+    asked.value.start = null
   if (asked.value.card !== null && !cards.value.some((card) => card.id === asked.value.card)) asked.value.card = null
-  if (asked.value.without.some((id) => !inkOf.value.has(id))) asked.value.without = asked.value.without.filter((id) => inkOf.value.has(id))
+  if (asked.value.without.some((id) => !inkOf.value.has(id)))
+    asked.value.without = asked.value.without.filter((id) => inkOf.value.has(id))
   await nextTick()
   mounted = true
   if (!atHand.value.length) return
@@ -148,28 +192,106 @@ onBeforeUnmount(() => {
   <main v-if="atHand.length" class="room">
     <aside class="wanted">
       <BoardTabs of="match" :boards="boards" :at="board" label="What to look for" @turn="(to) => (board = to)" />
-      <label class="field">Card <ElSelect :model-value="asked.card ?? 0" :options="cardChoices" filterable aria-label="Card" :disabled="board === 'find' && asked.start !== null" @update:model-value="(id: number) => (asked.card = id || null)" /></label>
+      <label class="field"
+        >Card
+        <ElSelect
+          :model-value="asked.card ?? 0"
+          :options="cardChoices"
+          filterable
+          aria-label="Card"
+          :disabled="board === 'find' && asked.start !== null"
+          @update:model-value="(id: number) => (asked.card = id || null)"
+      /></label>
       <template v-if="board === 'find'">
         <h2>The colour wanted</h2>
-        <label class="field">Typed <TypedInput :value="typed" aria-label="Colour wanted, as #rrggbb or L a b" placeholder="#8a6fb0" @typed="type" /></label>
+        <label class="field"
+          >Typed
+          <TypedInput
+            :value="typed"
+            aria-label="Colour wanted, as #rrggbb or L a b"
+            placeholder="#8a6fb0"
+            @typed="type"
+        /></label>
         <p v-if="bad" class="bad" role="alert">{{ bad }}</p>
         <button type="button" class="word" @click="picking = true">Off a photo …</button>
-        <label class="field">An ink, used up or wanted <ElSelect :model-value="asked.target.ink_id ?? undefined" :options="inkChoices" filterable placeholder="Choose an ink" aria-label="Ink to be matched" @update:model-value="wantInk" /></label>
-        <label class="field">A spot on an overlap <ElSelect :model-value="asked.target.overlap_id ?? undefined" :options="overlaps.map((each) => ({ value: each.id, label: each.name }))" placeholder="Choose an overlap" aria-label="Overlap to be matched" @update:model-value="openSpots" /></label>
-        <ElSelect v-if="asked.target.overlap_id && spots.length" :model-value="asked.target.below === undefined || asked.target.below === null ? 'full' : `${asked.target.below}-${asked.target.above}`" :options="spots" aria-label="Spot" @update:model-value="wantSpot" />
+        <label class="field"
+          >An ink, used up or wanted
+          <ElSelect
+            :model-value="asked.target.ink_id ?? undefined"
+            :options="inkChoices"
+            filterable
+            placeholder="Choose an ink"
+            aria-label="Ink to be matched"
+            @update:model-value="wantInk"
+        /></label>
+        <label class="field"
+          >A spot on an overlap
+          <ElSelect
+            :model-value="asked.target.overlap_id ?? undefined"
+            :options="overlaps.map((each) => ({ value: each.id, label: each.name }))"
+            placeholder="Choose an overlap"
+            aria-label="Overlap to be matched"
+            @update:model-value="openSpots"
+        /></label>
+        <ElSelect
+          v-if="asked.target.overlap_id && spots.length"
+          :model-value="
+            asked.target.below === undefined || asked.target.below === null
+              ? 'full'
+              : `${asked.target.below}-${asked.target.above}`
+          "
+          :options="spots"
+          aria-label="Spot"
+          @update:model-value="wantSpot"
+        />
         <h2>From</h2>
-        <ElSelect :model-value="asked.start ?? 0" :options="startChoices" aria-label="What lies there already" @update:model-value="(id: number) => (asked.start = id || null)" />
+        <ElSelect
+          :model-value="asked.start ?? 0"
+          :options="startChoices"
+          aria-label="What lies there already"
+          @update:model-value="(id: number) => (asked.start = id || null)"
+        />
         <span class="field">Layers</span>
         <div class="few" role="group" aria-label="Layers at most">
-          <button v-for="count in [1, 2, 3]" :key="count" type="button" class="word" :aria-pressed="asked.most === count" @click="asked.most = count">{{ count === 1 ? 'only 1' : `up to ${count}` }}</button>
+          <button
+            v-for="count in [1, 2, 3]"
+            :key="count"
+            type="button"
+            class="word"
+            :aria-pressed="asked.most === count"
+            @click="asked.most = count"
+          >
+            {{ count === 1 ? 'only 1' : `up to ${count}` }}
+          </button>
         </div>
         <ElCheckbox v-model="asked.thin">Inks may be thinned with water</ElCheckbox>
-        <label class="field">Leave out <ElSelect v-model="asked.without" :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))" multiple filterable collapse-tags placeholder="no ink" aria-label="Inks to leave out" /></label>
+        <label class="field"
+          >Leave out
+          <ElSelect
+            v-model="asked.without"
+            :options="atHand.map((ink) => ({ value: ink.id, label: nameOf(ink.id) }))"
+            multiple
+            filterable
+            collapse-tags
+            placeholder="no ink"
+            aria-label="Inks to leave out"
+        /></label>
       </template>
       <template v-else>
         <h2>Of the inks that are</h2>
-        <ElCheckbox v-for="standing in standingWords" :key="standing" :model-value="chosenStanding.includes(standing)" @update:model-value="(on) => (chosenStanding = on ? [...chosenStanding, standing] : chosenStanding.filter((each) => each !== standing))">{{ standingSaid[standing] }}</ElCheckbox>
-        <button type="button" class="word print" @click="attempt(() => saveFile(printHref))">Print the list (PDF)</button>
+        <ElCheckbox
+          v-for="standing in standingWords"
+          :key="standing"
+          :model-value="chosenStanding.includes(standing)"
+          @update:model-value="
+            (on) =>
+              (chosenStanding = on ? [...chosenStanding, standing] : chosenStanding.filter((each) => each !== standing))
+          "
+          >{{ standingSaid[standing] }}</ElCheckbox
+        >
+        <button type="button" class="word print" @click="attempt(() => saveFile(printHref))">
+          Print the list (PDF)
+        </button>
       </template>
     </aside>
 
@@ -178,33 +300,82 @@ onBeforeUnmount(() => {
         <div class="state" role="status">
           <template v-if="searching">
             <span>{{ line?.state === 'working' ? 'Looking …' : 'Waiting for its turn …' }}</span>
-            <ElProgress :percentage="line?.state === 'working' ? Math.round(100 * line.done) : 0" :stroke-width="10" :show-text="false" class="bar" aria-label="How far the search is" />
+            <ElProgress
+              :percentage="line?.state === 'working' ? Math.round(100 * line.done) : 0"
+              :stroke-width="10"
+              :show-text="false"
+              class="bar"
+              aria-label="How far the search is"
+            />
             <button type="button" class="word" @click="cancel">Cancel</button>
           </template>
-          <p v-else-if="cancelled">The search was cancelled. <button type="button" class="word" @click="find()">Look again</button></p>
+          <p v-else-if="cancelled">
+            The search was cancelled. <button type="button" class="word" @click="find()">Look again</button>
+          </p>
           <template v-else-if="line?.state === 'done'">
             <h1 v-if="line.reached">{{ wantedName }}: yours make it</h1>
             <h1 v-else>{{ wantedName }} is out of reach; these come nearest</h1>
           </template>
         </div>
-        <p class="proof">{{ proof }} <button v-if="inexact" type="button" class="word" @click="find(true)">Look to the very end</button></p>
-        <details v-if="figures" class="figures"><summary>The figures</summary>{{ figures }}</details>
+        <p class="proof">
+          {{ proof }}
+          <button v-if="inexact" type="button" class="word" @click="find(true)">Look to the very end</button>
+        </p>
+        <details v-if="figures" class="figures">
+          <summary>The figures</summary>
+          {{ figures }}
+        </details>
       </header>
       <ol class="answers" :style="{ '--card': cardHex }">
         <li v-for="(answer, k) in line?.answers ?? []" :key="k" :class="{ first: k === 0 }">
           <div class="beside" aria-hidden="true">
-            <span :style="{ backgroundColor: line?.target }"></span><span :style="{ backgroundColor: answer.look.colour.hex }"></span>
+            <span :style="{ backgroundColor: line?.target }"></span
+            ><span :style="{ backgroundColor: answer.look.colour.hex }"></span>
           </div>
           <div class="told">
             <h2>{{ joined(answer.inks.map(nameOf)) }}</h2>
-            <p class="how">{{ answer.beside }} the colour wanted, {{ answer.look.closeness }}{{ answer.look.verdict.kind === 'clean' ? '' : `; ${verdictKindSaid[answer.look.verdict.kind].toLowerCase()}` }}</p>
-            <ol class="lines"><li v-for="text in answer.lines" :key="text">{{ text }}</li></ol>
-            <details class="figures"><summary>The figures</summary>{{ answer.delta_e.toFixed(1) }} ΔE00 from it, ±{{ answer.look.margin.toFixed(1) }}</details>
+            <p class="how">
+              {{ answer.beside }} the colour wanted, {{ answer.look.closeness
+              }}{{
+                answer.look.verdict.kind === 'clean'
+                  ? ''
+                  : `; ${verdictKindSaid[answer.look.verdict.kind].toLowerCase()}`
+              }}
+            </p>
+            <ol class="lines">
+              <li v-for="text in answer.lines" :key="text">{{ text }}</li>
+            </ol>
+            <details class="figures">
+              <summary>The figures</summary>
+              {{ answer.delta_e.toFixed(1) }} ΔE00 from it, ±{{ answer.look.margin.toFixed(1) }}
+            </details>
           </div>
           <div class="leads">
-            <button type="button" class="word" :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`" @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)">Open in Overlap</button>
-            <button type="button" class="word" :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`" @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)">Make it a panel</button>
-            <button v-if="asked.start === null" type="button" class="word" :aria-label="`Log a square of ${joined(answer.inks.map(nameOf))}`" @click="logIt({ stack: squareOf(answer), card_id: asked.card, name: `${wantedName}, tried` })">Log a square</button>
+            <button
+              type="button"
+              class="word"
+              :aria-label="`Open ${joined(answer.inks.map(nameOf))} in Overlap`"
+              @click="toOverlap(answer, `${wantedName} from ${joined(answer.inks.map(nameOf))}`)"
+            >
+              Open in Overlap
+            </button>
+            <button
+              type="button"
+              class="word"
+              :aria-label="`Make ${joined(answer.inks.map(nameOf))} a panel`"
+              @click="ofSet(bandsOf(answer), `${wantedName} and what makes it`, asked.card)"
+            >
+              Make it a panel
+            </button>
+            <button
+              v-if="asked.start === null"
+              type="button"
+              class="word"
+              :aria-label="`Log a square of ${joined(answer.inks.map(nameOf))}`"
+              @click="logIt({ stack: squareOf(answer), card_id: asked.card, name: `${wantedName}, tried` })"
+            >
+              Log a square
+            </button>
           </div>
         </li>
       </ol>
@@ -213,13 +384,31 @@ onBeforeUnmount(() => {
     <section v-else id="match-board" class="found" role="tabpanel" aria-labelledby="match-tab-reserve">
       <header>
         <h1>{{ madeCount }} of {{ shownReserve.length }} colours can be made from the others</h1>
-        <p class="proof" role="status">{{ listing ? `Looking: ${reserve.length} of ${inks.length} inks …` : 'Kept for as long as the stash stays as it is.' }}</p>
-        <ElProgress v-if="listing" :percentage="Math.round((100 * reserve.length) / Math.max(1, inks.length))" :stroke-width="10" :show-text="false" class="bar" aria-label="How many inks are looked through" />
+        <p class="proof" role="status">
+          {{
+            listing
+              ? `Looking: ${reserve.length} of ${inks.length} inks …`
+              : 'Kept for as long as the stash stays as it is.'
+          }}
+        </p>
+        <ElProgress
+          v-if="listing"
+          :percentage="Math.round((100 * reserve.length) / Math.max(1, inks.length))"
+          :stroke-width="10"
+          :show-text="false"
+          class="bar"
+          aria-label="How many inks are looked through"
+        />
       </header>
       <ul class="reserve">
         <li v-for="row in shownReserve" :key="row.ink_id">
-          <span class="beside" aria-hidden="true"><span :style="{ backgroundColor: row.target }"></span><span :style="{ backgroundColor: row.answer?.look.colour.hex ?? 'transparent' }"></span></span>
-          <span class="who"><b>{{ nameOf(row.ink_id) }}</b> {{ standingSaid[inkOf.get(row.ink_id)?.item.standing ?? 'owned'] }}</span>
+          <span class="beside" aria-hidden="true"
+            ><span :style="{ backgroundColor: row.target }"></span
+            ><span :style="{ backgroundColor: row.answer?.look.colour.hex ?? 'transparent' }"></span
+          ></span>
+          <span class="who"
+            ><b>{{ nameOf(row.ink_id) }}</b> {{ standingSaid[inkOf.get(row.ink_id)?.item.standing ?? 'owned'] }}</span
+          >
           <span class="how">
             <template v-if="row.answer">
               <b>{{ row.made ? 'stands in' : 'not near enough' }}</b>, {{ row.answer.look.closeness }}
@@ -228,11 +417,23 @@ onBeforeUnmount(() => {
             <template v-if="row.laid?.length">; you found {{ joined(row.laid) }} very like it</template>
           </span>
           <span class="lines">{{ row.answer?.lines.join(' ') }}</span>
-          <button v-if="row.answer" type="button" class="word" :aria-label="`Open ${nameOf(row.ink_id)} from the others in Overlap`" @click="toOverlap(row.answer, `${nameOf(row.ink_id)} from the others`, false)">Open</button>
+          <button
+            v-if="row.answer"
+            type="button"
+            class="word"
+            :aria-label="`Open ${nameOf(row.ink_id)} from the others in Overlap`"
+            @click="toOverlap(row.answer, `${nameOf(row.ink_id)} from the others`, false)"
+          >
+            Open
+          </button>
         </li>
       </ul>
     </section>
-    <PhotoPick v-if="picking" @close="picking = false" @picked="(colour, hex) => ((picking = false), want({ colour }, `${hex}, off a photo`))" />
+    <PhotoPick
+      v-if="picking"
+      @close="picking = false"
+      @picked="(colour, hex) => ((picking = false), want({ colour }, `${hex}, off a photo`))"
+    />
   </main>
   <main v-else class="empty">
     <h1>Nothing to match with yet</h1>
@@ -241,202 +442,4 @@ onBeforeUnmount(() => {
   </main>
 </template>
 
-<style scoped>
-.room {
-  display: grid;
-  grid-template-columns: 280px minmax(0, 1fr);
-  gap: 20px;
-  height: 100%;
-  min-height: 0;
-  padding: 0 14px 10px;
-}
-.wanted {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  min-height: 0;
-  padding: 0 4px 4px;
-  overflow-y: auto;
-}
-.wanted h2 {
-  margin: 8px 0 0;
-  font: 620 20px/1.2 var(--colour-names);
-}
-.field {
-  display: grid;
-  gap: 2px;
-  font-size: 16px;
-}
-.bad {
-  margin: 0;
-  padding-left: 10px;
-  border-left: 3px double var(--text);
-  font-size: 15px;
-}
-.word {
-  border-color: var(--line);
-}
-.wanted :deep(.el-checkbox__label) {
-  font-size: 16px;
-}
-.few {
-  display: flex;
-}
-.few .word {
-  flex: 1;
-  padding: 0 4px;
-}
-.few .word[aria-pressed='true'] {
-  border-color: var(--strong);
-  background: var(--strong);
-  color: var(--on-strong);
-}
-.print {
-  display: grid;
-  place-content: center;
-  margin-top: 8px;
-  text-decoration: none;
-}
-.found {
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
-  gap: 8px;
-  min-height: 0;
-}
-.found h1 {
-  margin: 0;
-  font: 640 27px/1.15 var(--colour-names);
-}
-.state {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  min-height: 46px;
-}
-.state p {
-  margin: 0;
-}
-.bar {
-  flex: 1;
-  max-width: 360px;
-}
-.proof {
-  min-height: 24px;
-  margin: 2px 0 0;
-  font-size: 16px;
-}
-.answers {
-  display: grid;
-  align-content: start;
-  gap: 8px;
-  margin: 0;
-  padding: 0;
-  overflow-y: auto;
-  list-style: none;
-}
-.leads {
-  display: grid;
-  gap: 6px;
-  align-content: center;
-}
-.answers > li {
-  display: grid;
-  grid-template-columns: 190px minmax(0, 1fr) auto;
-  align-items: center;
-  gap: 16px;
-  padding: 0 12px 0 0;
-  background: var(--slip);
-}
-.answers > .first {
-  grid-template-columns: 400px minmax(0, 1fr) auto;
-}
-.beside {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  align-self: stretch;
-  min-height: 96px;
-  padding: 12px;
-  background: var(--card, #f8f7f4);
-}
-.first .beside {
-  min-height: 330px;
-  padding: 26px;
-}
-.told h2 {
-  margin: 6px 0 2px;
-  font: 600 20px/1.15 var(--colour-names);
-}
-.first .told h2 {
-  font-size: 27px;
-}
-.told p {
-  margin: 2px 0;
-  font-size: 16px;
-}
-.told .lines {
-  margin: 4px 0 8px;
-  padding-left: 22px;
-  font-size: 16px;
-  line-height: 1.3;
-}
-.reserve {
-  margin: 0;
-  padding: 0;
-  overflow-y: auto;
-  list-style: none;
-}
-.reserve li {
-  display: grid;
-  grid-template-columns: 120px 170px 210px minmax(0, 1fr) auto;
-  align-items: center;
-  gap: 14px;
-  min-height: 58px;
-  border-bottom: 1px solid var(--line-soft);
-  font-size: 15px;
-  line-height: 1.25;
-}
-.reserve .beside {
-  align-self: center;
-  height: 52px;
-  min-height: 0;
-  padding: 5px;
-}
-.who b {
-  display: block;
-  font: 600 17px/1.15 var(--colour-names);
-}
-.empty {
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  height: 100%;
-}
-.empty a {
-  color: inherit;
-  font-size: 19px;
-}
-@media (max-width: 1150px) {
-  .answers > .first {
-    grid-template-columns: 280px minmax(0, 1fr) auto;
-  }
-  .reserve li {
-    grid-template-columns: 90px 140px 150px minmax(0, 1fr) auto;
-  }
-}
-@media (max-width: 820px) {
-  .room {
-    display: flex;
-    flex-direction: column;
-    height: auto;
-  }
-  .answers > li,
-  .answers > .first {
-    grid-template-columns: 1fr;
-    padding: 0 12px 10px;
-  }
-  .reserve li {
-    grid-template-columns: 90px 1fr;
-    padding-block: 6px;
-  }
-}
-</style>
+<style scoped src="./MatchView.css"></style>

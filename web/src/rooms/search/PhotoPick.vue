@@ -2,6 +2,7 @@
 /** A colour picked off a photo: press the spot and what ought to be white; the service reads the one against the other. */
 import { ref, shallowRef, watch } from 'vue'
 
+import { useNewest } from '@/shared/newest'
 import { api, need, Refused, sendFile, type GivenColour, type Photo, type Reading } from '@/shared/api'
 import SheetDialog from '@/shared/SheetDialog.vue'
 
@@ -45,18 +46,25 @@ function box(at: Place): number[] {
   const [x, y] = [inside(at.x * width, width), inside(at.y * height, height)]
   return [x - half, y - half, x + half, y + half]
 }
-let turn = 0
+const read = useNewest(
+  async () => {
+    const { colour, white } = spots.value
+    if (!photo.value || !colour || !white) return null
+    const body = {
+      swatches: [{ box: box(colour), formula: 'unknown' as const }],
+      whites: [box(white)],
+      lamp: null,
+      phone: '',
+    }
+    return need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: photo.value.photo } }, body }))
+  },
+  (got) => (found.value = got?.readings[0] ?? null),
+)
 watch(
   spots,
-  async ({ colour, white }) => {
-    const mine = ++turn
+  () => {
     found.value = null
-    if (!photo.value || !colour || !white) return
-    const body = { swatches: [{ box: box(colour), formula: 'unknown' as const }], whites: [box(white)], lamp: null, phone: '' }
-    await told(async () => {
-      const got = await need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: photo.value?.photo ?? '' } }, body }))
-      if (mine === turn) found.value = got.readings[0] ?? null
-    })
+    void told(read)
   },
   { deep: true },
 )
@@ -82,19 +90,46 @@ function walk(event: KeyboardEvent): void {
 <template>
   <SheetDialog title="A colour off a photo" @close="emit('close')">
     <div class="tools">
-      <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.heic,.heif,.dng" @change="load" /></label>
+      <label class="pick-file"
+        >Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.heic,.heif,.dng" @change="load"
+      /></label>
       <template v-if="photo">
-        <button v-for="spot in ['colour', 'white'] as const" :key="spot" type="button" class="word" :aria-pressed="pressing === spot" @click="pressing = spot">{{ said[spot] }}</button>
+        <button
+          v-for="spot in ['colour', 'white'] as const"
+          :key="spot"
+          type="button"
+          class="word"
+          :aria-pressed="pressing === spot"
+          @click="pressing = spot"
+        >
+          {{ said[spot] }}
+        </button>
       </template>
       <template v-if="found">
         <span class="found" :style="{ backgroundColor: found.hex }"></span>
-        <span role="status"><b>{{ found.hex }}</b>, {{ found.words }}, {{ found.sure }}</span>
-        <button type="button" class="word take" @click="emit('picked', found.colour as GivenColour, found.hex)">Take this colour</button>
+        <span role="status"
+          ><b>{{ found.hex }}</b
+          >, {{ found.words }}, {{ found.sure }}</span
+        >
+        <button type="button" class="word take" @click="emit('picked', found.colour as GivenColour, found.hex)">
+          Take this colour
+        </button>
       </template>
     </div>
     <p v-if="bad" role="alert">{{ bad }}</p>
-    <p>The colour is read against a piece of white card in the same light. A camera's colour is rough; trust a swatch more.</p>
-    <div v-if="photo" class="photo" role="group" tabindex="0" aria-label="The photo: arrow keys move the spot" @click="press" @keydown="walk">
+    <p>
+      The colour is read against a piece of white card in the same light. A camera's colour is rough; trust a swatch
+      more.
+    </p>
+    <div
+      v-if="photo"
+      class="photo"
+      role="group"
+      tabindex="0"
+      aria-label="The photo: arrow keys move the spot"
+      @click="press"
+      @keydown="walk"
+    >
       <img :src="`/api/photos/${photo.photo}`" alt="" />
       <template v-for="(at, spot) in spots" :key="spot">
         <span v-if="at" class="spot" :class="spot" :style="{ left: `${at.x * 100}%`, top: `${at.y * 100}%` }"></span>

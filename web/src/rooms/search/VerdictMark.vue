@@ -5,7 +5,12 @@ import { onMounted, ref, watch } from 'vue'
 import type { VerdictKind } from '../../generated/words'
 import { drawMark } from './marks'
 
-const { kind, mud = 60, colour = '#111111', size = 14 } = defineProps<{ kind: VerdictKind; mud?: number; colour?: string; size?: number }>()
+const {
+  kind,
+  mud = 60,
+  colour = '#111111',
+  size = 14,
+} = defineProps<{ kind: VerdictKind; mud?: number; colour?: string; size?: number }>()
 const canvas = ref<HTMLCanvasElement | null>(null)
 
 function paint(): void {

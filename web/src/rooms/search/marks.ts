@@ -4,7 +4,9 @@ import type { VerdictKind } from '../../generated/words'
 const [DARK, LIGHT] = ['#111111', '#f6f6f6']
 
 /** Relative luminance of a byte's share of light (WCAG 2.2). */
-const linear = Array.from({ length: 256 }, (_, byte) => (byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4))
+const linear = Array.from({ length: 256 }, (_, byte) =>
+  byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4,
+)
 
 /** Near black or near white, whichever has the greater contrast on a colour (WCAG 2.2). */
 export function inkOn(r: number, g: number, b: number): string {
@@ -14,14 +16,25 @@ export function inkOn(r: number, g: number, b: number): string {
 }
 
 /** Draw a verdict's mark in a box: a glass of sediment, a bar, a ring, two bars; nothing for clean. */
-export function drawMark(ctx: CanvasRenderingContext2D, kind: VerdictKind, mud: number, x: number, y: number, size: number, colour: string): void {
+export function drawMark(
+  ctx: CanvasRenderingContext2D,
+  kind: VerdictKind,
+  mud: number,
+  x: number,
+  y: number,
+  size: number,
+  colour: string,
+): void {
   if (kind === 'clean') return
   ctx.strokeStyle = colour
   ctx.fillStyle = colour
   ctx.lineWidth = Math.max(1, size / 8)
   ctx.beginPath()
   if (kind === 'muddy') {
-    const wall = (h: number): [number, number] => [x + size * (0.14 + 0.12 * (1 - h)), x + size * (0.86 - 0.12 * (1 - h))]
+    const wall = (h: number): [number, number] => [
+      x + size * (0.14 + 0.12 * (1 - h)),
+      x + size * (0.86 - 0.12 * (1 - h)),
+    ]
     const full = Math.min(0.85, Math.max(0.35, mud / 110))
     const [l0, r0] = wall(0)
     const [l1, r1] = wall(full)

@@ -9,6 +9,7 @@
 import { createGlobalState, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
+import { useNewest } from '@/shared/newest'
 import { need, api, framed, type ChartHead, type ChartIn, type CompanyList, type StudyHead } from '@/shared/api'
 import type { Blend, ChartOrder, Over, Tool } from '../../generated/words'
 import { useOverlap } from '../overlap/useOverlap'
@@ -59,7 +60,9 @@ export const useChart = createGlobalState(() => {
       (ink) =>
         // The one that is looked at is on the chart whatever it is: wished for, used up, of a range left out.
         ink.id === hero.value ||
-        (ink.item.standing === 'owned' && !asked.value.without.includes(ink.range ?? '') && !(asked.value.goodPads && (ink.pad === 'drying' || ink.pad === 'dry'))),
+        (ink.item.standing === 'owned' &&
+          !asked.value.without.includes(ink.range ?? '') &&
+          !(asked.value.goodPads && (ink.pad === 'drying' || ink.pad === 'dry'))),
     ),
   )
   const body = computed<ChartIn>(() => ({
@@ -81,47 +84,59 @@ export const useChart = createGlobalState(() => {
       const { head, bytes } = await framed<ChartHead>('/api/chart', body.value)
       if (mine !== turn) return
       const cells = head.inks.length ** 2
-      chart.value = { head, rgb: bytes.subarray(0, 3 * cells), kind: bytes.subarray(3 * cells, 4 * cells), mud: bytes.subarray(4 * cells) }
+      chart.value = {
+        head,
+        rgb: bytes.subarray(0, 3 * cells),
+        kind: bytes.subarray(3 * cells, 4 * cells),
+        mud: bytes.subarray(4 * cells),
+      }
       study.value = null
       if (hero.value !== null && !head.inks.includes(hero.value)) hero.value = null
       const found = await framed<StudyHead>('/api/chart/study', body.value)
       if (mine !== turn) return
       const start = cells + ((4 - (cells % 4)) % 4)
-      study.value = { head: found.head, fresh: found.bytes.subarray(0, cells), leader: new Uint32Array(found.bytes.slice(start).buffer) }
+      study.value = {
+        head: found.head,
+        fresh: found.bytes.subarray(0, cells),
+        leader: new Uint32Array(found.bytes.slice(start).buffer),
+      }
     })
     if (mine === turn) working.value = false
   }
 
   /** In which order the inks stand, by place. */
   const order = shallowRef<number[]>([])
-  let orderTurn = 0
-  async function fetchOrder(): Promise<void> {
-    const now = chart.value
-    if (!now) return
-    const mine = ++orderTurn
-    const found = await need(api.POST('/api/chart/order', { body: { ...body.value, inks: now.head.inks, order: asked.value.order, hero: hero.value } }))
-    if (mine === orderTurn && chart.value === now) order.value = found
-  }
-  watch([() => asked.value.order, hero, chart], () => void quietly(fetchOrder))
+  const fetchOrder = useNewest(
+    async (now: Chart | null) => {
+      if (!now) return null
+      const wanted = { ...body.value, inks: now.head.inks, order: asked.value.order, hero: hero.value }
+      return need(api.POST('/api/chart/order', { body: wanted }))
+    },
+    (found, [now]) => {
+      if (found && chart.value === now) order.value = found
+    },
+  )
+  watch([() => asked.value.order, hero, chart], () => void quietly(() => fetchOrder(chart.value)))
   watch(chart, (now) => (order.value = [...(now?.head.inks.keys() ?? [])]))
 
-  let companyTurn = 0
+  const askCompany = useNewest(
+    (blend: Blend) => need(api.POST('/api/chart/company', { body: { ...body.value, blend, hero: hero.value } })),
+    (found) => (company.value = found),
+  )
   async function fetchCompany(blend: Blend): Promise<void> {
-    const mine = ++companyTurn
     company.value = null
-    await attempt(async () => {
-      const found = await need(api.POST('/api/chart/company', { body: { ...body.value, blend, hero: hero.value } }))
-      if (mine === companyTurn) company.value = found
-    })
+    await attempt(() => askCompany(blend))
   }
 
-  const cellAt = (below: number, above: number) => need(api.POST('/api/chart/cell', { body: { ...body.value, below, above } }))
+  const cellAt = (below: number, above: number) =>
+    need(api.POST('/api/chart/cell', { body: { ...body.value, below, above } }))
 
   /** Where a chart as it is asked for is handed over, its inks as they stand. */
   function fileHref(form: 'pdf' | 'svg' | 'csv' | 'json', blank: boolean, inks: readonly number[]): string {
     const query = new URLSearchParams()
     for (const [key, value] of Object.entries({ ...body.value, inks }))
-      for (const each of Array.isArray(value) ? value : [value]) if (each !== null && each !== undefined) query.append(key, String(each))
+      for (const each of Array.isArray(value) ? value : [value])
+        if (each !== null && each !== undefined) query.append(key, String(each))
     if (hero.value !== null) query.set('hero', String(hero.value))
     if (blank) query.set('blank', 'true')
     return `/api/chart/export.${form}?${query}`
@@ -129,5 +144,21 @@ export const useChart = createGlobalState(() => {
 
   watch(body, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && chart.value && void fetchChart())
 
-  return { asked, chart, study, company, working, order, hero, owned, chosen, ranges, body, fetchChart, fetchCompany, cellAt, fileHref }
+  return {
+    asked,
+    chart,
+    study,
+    company,
+    working,
+    order,
+    hero,
+    owned,
+    chosen,
+    ranges,
+    body,
+    fetchChart,
+    fetchCompany,
+    cellAt,
+    fileHref,
+  }
 })

@@ -38,7 +38,6 @@ export const useMatch = createGlobalState(() => {
   let search: AbortController | null = null
   let list: AbortController | null = null
 
-
   async function find(exact = false): Promise<void> {
     search?.abort()
     const mine = (search = new AbortController())
@@ -48,12 +47,20 @@ export const useMatch = createGlobalState(() => {
     const body: MatchIn = { target, card_id: card, start, most, thin, without, exact, illuminant: light.value }
     await attempt(async () => {
       try {
-        const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), signal: mine.signal }
+        const init = {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+          signal: mine.signal,
+        }
         for await (const each of linesOf<MatchLine>('/api/match', init)) {
           if (mine !== search) return
           if (each.state === 'refused') throw new Refused(each.error ?? 'The search was refused.', 422)
           // What was found before stays to be looked at while the next search runs.
-          line.value = each.state === 'done' ? each : { ...each, answers: line.value?.target === each.target ? line.value.answers : [] }
+          line.value =
+            each.state === 'done'
+              ? each
+              : { ...each, answers: line.value?.target === each.target ? line.value.answers : [] }
         }
       } catch (error) {
         if (!hungUp(error)) {
@@ -100,5 +107,18 @@ export const useMatch = createGlobalState(() => {
     return `/api/reserve.pdf?${query}`
   })
 
-  return { asked, line, searching, cancelled, reserve, listing, light, printHref, find, cancel, fetchReserve, stopListing: () => list?.abort() }
+  return {
+    asked,
+    line,
+    searching,
+    cancelled,
+    reserve,
+    listing,
+    light,
+    printHref,
+    find,
+    cancel,
+    fetchReserve,
+    stopListing: () => list?.abort(),
+  }
 })

@@ -30,7 +30,12 @@ const shown = computed(() => {
   const rows = (preview.value?.rows ?? []).filter((row) => !only.value || row.status !== 'same')
   return rows.sort((a, b) => worth[b.status] - worth[a.status])
 })
-const counted = computed(() => importStatusWords.filter(some).map((status) => `${count(status)} ${importStatusSaid[status]}`).join(', '))
+const counted = computed(() =>
+  importStatusWords
+    .filter(some)
+    .map((status) => `${count(status)} ${importStatusSaid[status]}`)
+    .join(', '),
+)
 
 async function look(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -57,18 +62,30 @@ async function apply(keep = ''): Promise<void> {
   <SheetDialog title="Bring in from a file" @close="emit('close')">
     <div class="in">
       <p>
-        A table of inks (CSV: name, range, formula, hex or lab_l, lab_a, lab_b …) or a workspace that Wempa wrote (ZIP or JSON).
-        Nothing is stored before you have seen what would change.
+        A table of inks (CSV: name, range, formula, hex or lab_l, lab_a, lab_b …) or a workspace that Wempa wrote (ZIP
+        or JSON). Nothing is stored before you have seen what would change.
       </p>
-      <label class="pick-file">Choose a file<input type="file" accept=".csv,.txt,.tsv,.json,.zip" @change="look" /></label>
+      <label class="pick-file"
+        >Choose a file<input type="file" accept=".csv,.txt,.tsv,.json,.zip" @change="look"
+      /></label>
       <template v-if="preview">
-        <p class="sum" role="status"><b>{{ file?.name }}</b>: {{ counted || 'nothing in it' }}.</p>
+        <p class="sum" role="status">
+          <b>{{ file?.name }}</b>: {{ counted || 'nothing in it' }}.
+        </p>
         <p v-if="some('bad')">Mend these rows in the file and choose it again; it is taken in whole or not at all.</p>
         <div v-else class="acts">
           <ElButton type="primary" size="large" :disabled="!differs" @click="apply()">
-            {{ !differs ? 'Nothing to take in' : some('conflict') ? 'Take all of it, over what I changed' : 'Take all of it in' }}
+            {{
+              !differs
+                ? 'Nothing to take in'
+                : some('conflict')
+                  ? 'Take all of it, over what I changed'
+                  : 'Take all of it in'
+            }}
           </ElButton>
-          <ElButton v-if="some('conflict')" size="large" @click="apply('&keep=mine')">Take it in, but keep what I changed</ElButton>
+          <ElButton v-if="some('conflict')" size="large" @click="apply('&keep=mine')"
+            >Take it in, but keep what I changed</ElButton
+          >
           <span v-if="differs">One undo takes it back.</span>
         </div>
         <label class="only"><input v-model="only" type="checkbox" /> only what makes a difference</label>

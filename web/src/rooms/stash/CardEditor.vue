@@ -14,10 +14,17 @@ import TypedInput from '@/shared/TypedInput.vue'
 const { card } = defineProps<{ card: StashCard | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
 
-const blank = (): CardItem => ({ name: '', card: { colour: { hex: '#f8f7f4' }, surface: 'smooth', constants: {} }, notes: '' })
+const blank = (): CardItem => ({
+  name: '',
+  card: { colour: { hex: '#f8f7f4' }, surface: 'smooth', constants: {} },
+  notes: '',
+})
 const { draft, keep, put, make, remove } = useDraft('card', () => card, blank)
 
-const units = [{ value: 'gsm', label: 'g/m²' }, ...choices(basisWords, basisSaid).map((b) => ({ value: b.value as string, label: `lb ${b.label}` }))]
+const units = [
+  { value: 'gsm', label: 'g/m²' },
+  ...choices(basisWords, basisSaid).map((b) => ({ value: b.value as string, label: `lb ${b.label}` })),
+]
 const unit = computed(() => (draft.value.weight?.unit === 'lb' ? (draft.value.weight.basis ?? 'cover') : 'gsm'))
 const inch = (mm: number): string => `${Math.round((mm / 25.4) * 100) / 100} in`
 const colourText = computed(() => draft.value.card.colour.hex ?? draft.value.card.colour.lab?.join(' ') ?? '')
@@ -58,37 +65,95 @@ async function away(): Promise<void> {
     </header>
     <span class="swatch" :style="{ backgroundColor: card?.hex ?? draft.card.colour.hex ?? 'transparent' }"></span>
     <div class="pair">
-      <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep()" /></FieldRow>
+      <FieldRow label="Name"
+        ><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep()"
+      /></FieldRow>
       <FieldRow label="Colour, hex or Lab"><TypedInput :value="colourText" @typed="setColour" /></FieldRow>
     </div>
     <p v-if="unread" class="unread" role="alert">{{ unread }}</p>
     <div class="pair">
       <FieldRow label="Surface">
-        <ElSelect :model-value="draft.card.surface" :options="choices(surfaceWords, surfaceSaid)" aria-label="Surface" @update:model-value="(surface: Surface) => putCard({ surface })" />
+        <ElSelect
+          :model-value="draft.card.surface"
+          :options="choices(surfaceWords, surfaceSaid)"
+          aria-label="Surface"
+          @update:model-value="(surface: Surface) => putCard({ surface })"
+        />
       </FieldRow>
       <FieldRow label="Sheets left">
-        <ElInputNumber :model-value="draft.left ?? undefined" :min="0" aria-label="Sheets left" @change="(left: number | undefined) => put({ left: left ?? null })" />
+        <ElInputNumber
+          :model-value="draft.left ?? undefined"
+          :min="0"
+          aria-label="Sheets left"
+          @change="(left: number | undefined) => put({ left: left ?? null })"
+        />
       </FieldRow>
       <FieldRow label="Weight" :hint="card?.grams && unit !== 'gsm' ? `${Math.round(card.grams)} g/m²` : ''">
-        <ElInputNumber :model-value="draft.weight?.value" :min="1" :max="2000" :controls="false" aria-label="Weight" @change="(v: number | undefined) => setWeight(v, unit)" />
+        <ElInputNumber
+          :model-value="draft.weight?.value"
+          :min="1"
+          :max="2000"
+          :controls="false"
+          aria-label="Weight"
+          @change="(v: number | undefined) => setWeight(v, unit)"
+        />
       </FieldRow>
       <FieldRow label="in">
-        <ElSelect :model-value="unit" :options="units" aria-label="Unit of the weight" @update:model-value="(as: string) => setWeight(draft.weight?.value, as)" />
+        <ElSelect
+          :model-value="unit"
+          :options="units"
+          aria-label="Unit of the weight"
+          @update:model-value="(as: string) => setWeight(draft.weight?.value, as)"
+        />
       </FieldRow>
       <FieldRow label="Sheet width, mm" :hint="draft.sheet ? inch(draft.sheet.width) : ''">
-        <ElInputNumber :model-value="draft.sheet?.width" :min="1" :max="2000" :controls="false" aria-label="Sheet width in millimetres" @change="(w: number | undefined) => setSheet(w, draft.sheet?.height ?? w)" />
+        <ElInputNumber
+          :model-value="draft.sheet?.width"
+          :min="1"
+          :max="2000"
+          :controls="false"
+          aria-label="Sheet width in millimetres"
+          @change="(w: number | undefined) => setSheet(w, draft.sheet?.height ?? w)"
+        />
       </FieldRow>
       <FieldRow label="Sheet height, mm" :hint="draft.sheet ? inch(draft.sheet.height) : ''">
-        <ElInputNumber :model-value="draft.sheet?.height" :min="1" :max="2000" :controls="false" aria-label="Sheet height in millimetres" @change="(h: number | undefined) => setSheet(draft.sheet?.width ?? h, h)" />
+        <ElInputNumber
+          :model-value="draft.sheet?.height"
+          :min="1"
+          :max="2000"
+          :controls="false"
+          aria-label="Sheet height in millimetres"
+          @change="(h: number | undefined) => setSheet(draft.sheet?.width ?? h, h)"
+        />
       </FieldRow>
     </div>
     <details>
       <summary>Texture, absorbency, floor and take-up</summary>
       <div class="pair">
-        <FieldRow label="Texture, 0–1"><TypedInput :value="String(draft.card.texture ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ texture: share(t) })" /></FieldRow>
-        <FieldRow label="Absorbency, 0–1"><TypedInput :value="String(draft.card.absorbency ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ absorbency: share(t) })" /></FieldRow>
-        <FieldRow label="Floor, 0–1" hint="the darkest it gets"><TypedInput :value="String(draft.card.floor ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ floor: share(t) })" /></FieldRow>
-        <FieldRow label="Take-up, 0–1.2" hint="what it takes where it is inked"><TypedInput :value="String(draft.card.takeup ?? '')" placeholder="by its surface" @typed="(t: string) => putCard({ takeup: share(t) })" /></FieldRow>
+        <FieldRow label="Texture, 0–1"
+          ><TypedInput
+            :value="String(draft.card.texture ?? '')"
+            placeholder="by its surface"
+            @typed="(t: string) => putCard({ texture: share(t) })"
+        /></FieldRow>
+        <FieldRow label="Absorbency, 0–1"
+          ><TypedInput
+            :value="String(draft.card.absorbency ?? '')"
+            placeholder="by its surface"
+            @typed="(t: string) => putCard({ absorbency: share(t) })"
+        /></FieldRow>
+        <FieldRow label="Floor, 0–1" hint="the darkest it gets"
+          ><TypedInput
+            :value="String(draft.card.floor ?? '')"
+            placeholder="by its surface"
+            @typed="(t: string) => putCard({ floor: share(t) })"
+        /></FieldRow>
+        <FieldRow label="Take-up, 0–1.2" hint="what it takes where it is inked"
+          ><TypedInput
+            :value="String(draft.card.takeup ?? '')"
+            placeholder="by its surface"
+            @typed="(t: string) => putCard({ takeup: share(t) })"
+        /></FieldRow>
         <FieldRow label="Specks, 1–4" hint="Yule–Nielsen n: how far light spreads in the card">
           <TypedInput
             :value="String(draft.card.constants['n'] ?? '')"
@@ -98,10 +163,19 @@ async function away(): Promise<void> {
         </FieldRow>
       </div>
     </details>
-    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
+    <FieldRow label="Notes"
+      ><ElInput
+        :model-value="draft.notes"
+        type="textarea"
+        :rows="2"
+        @input="(v: string) => (draft.notes = v)"
+        @change="keep()"
+    /></FieldRow>
     <footer>
       <ElButton v-if="card" @click="away">Delete</ElButton>
-      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="add">Put it in the stash</ElButton>
+      <ElButton v-else type="primary" size="large" :disabled="!draft.name.trim()" @click="add"
+        >Put it in the stash</ElButton
+      >
     </footer>
   </section>
 </template>

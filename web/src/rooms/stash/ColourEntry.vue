@@ -110,8 +110,12 @@ function takeReading(reading: Reading): void {
     <div class="ways">
       <button type="button" :aria-expanded="byEye" @click="byEye = !byEye">By eye</button>
       <button type="button" @click="photo = true">Off a photo</button>
-      <label class="picker">Picker<input type="color" :value="hex ?? picked ?? '#808080'" aria-label="Colour picker" @change="takePicked" /></label>
-      <label class="pick-file">Measured file<input type="file" accept=".txt,.csv,.cgats,.ti3" @change="readFile" /></label>
+      <label class="picker"
+        >Picker<input type="color" :value="hex ?? picked ?? '#808080'" aria-label="Colour picker" @change="takePicked"
+      /></label>
+      <label class="pick-file"
+        >Measured file<input type="file" accept=".txt,.csv,.cgats,.ti3" @change="readFile"
+      /></label>
       <button type="button" title="The simulated hand-held reader" @click="readReader">Reader</button>
     </div>
     <EyeFinder v-if="byEye" class="by-eye" @found="takeSeen" />

@@ -21,8 +21,16 @@ const asked = ref<string | null>(null)
 const busy = ref(false)
 const told = ref('')
 
-const when = (copy: CopyOut): string => new Date(copy.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' })
-const size = (copy: CopyOut): string => (copy.size < 1e6 ? `${Math.max(1, Math.round(copy.size / 1e3))} kB` : `${(copy.size / 1e6).toFixed(1)} MB`)
+const when = (copy: CopyOut): string =>
+  new Date(copy.at).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
+const size = (copy: CopyOut): string =>
+  copy.size < 1e6 ? `${Math.max(1, Math.round(copy.size / 1e3))} kB` : `${(copy.size / 1e6).toFixed(1)} MB`
 
 async function during(work: () => Promise<void>): Promise<void> {
   busy.value = true
@@ -57,8 +65,8 @@ onMounted(list)
   <SheetDialog title="Copies of everything" fit @close="emit('close')">
     <div class="copies">
       <p>
-        Wempa copies all inks, cards, tools, overlaps, panels and photos when it starts and once a day, if something has changed.
-        The newest ten stay, and one of every month.
+        Wempa copies all inks, cards, tools, overlaps, panels and photos when it starts and once a day, if something has
+        changed. The newest ten stay, and one of every month.
       </p>
       <p class="now"><ElButton size="large" type="primary" :loading="busy" @click="make">Copy it now</ElButton></p>
       <p v-if="told" class="told" role="status">{{ told }}</p>
@@ -67,8 +75,8 @@ onMounted(list)
         <li v-for="copy in found.copies" :key="copy.name" :class="{ asked: asked === copy.name }">
           <template v-if="asked === copy.name">
             <span>
-              Put back <b>{{ when(copy) }}</b>? Everything becomes as it was then. What is here now is copied first, so that you
-              can come back to it.
+              Put back <b>{{ when(copy) }}</b>? Everything becomes as it was then. What is here now is copied first, so
+              that you can come back to it.
             </span>
             <ElButton size="large" type="primary" :disabled="busy" @click="putBack(copy)">Yes, put it back</ElButton>
             <ElButton size="large" @click="asked = null">No, leave it</ElButton>
@@ -76,8 +84,22 @@ onMounted(list)
           <template v-else>
             <b>{{ when(copy) }}</b>
             <span class="why">{{ copyReasonSaid[copy.why] }}, {{ size(copy) }}</span>
-            <a class="word" :href="`/api/copies/${copy.name}`" :aria-label="`Save as a file: the copy of ${when(copy)}`" download>Save as a file</a>
-            <button type="button" class="word" :disabled="busy" :aria-label="`Put back: the copy of ${when(copy)}`" @click="asked = copy.name">Put back</button>
+            <a
+              class="word"
+              :href="`/api/copies/${copy.name}`"
+              :aria-label="`Save as a file: the copy of ${when(copy)}`"
+              download
+              >Save as a file</a
+            >
+            <button
+              type="button"
+              class="word"
+              :disabled="busy"
+              :aria-label="`Put back: the copy of ${when(copy)}`"
+              @click="asked = copy.name"
+            >
+              Put back
+            </button>
           </template>
         </li>
       </ol>

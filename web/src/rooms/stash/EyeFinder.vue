@@ -45,7 +45,10 @@ onMounted(() =>
   }),
 )
 // Another ink is asked about.
-watch(() => start, (now) => void attempt(() => (now ? to({ lab: now }) : leave())))
+watch(
+  () => start,
+  (now) => void attempt(() => (now ? to({ lab: now }) : leave())),
+)
 
 function focus(what: string): void {
   void nextTick(() => root.value?.querySelector<HTMLElement>(what)?.focus())
@@ -111,7 +114,13 @@ async function key(event: KeyboardEvent): Promise<void> {
 <template>
   <section ref="root" class="eye" aria-label="By eye">
     <template v-if="around">
-      <div class="match" tabindex="0" role="group" :aria-label="`${around.at.words}: arrow keys nudge it, Enter takes it`" @keydown="key">
+      <div
+        class="match"
+        tabindex="0"
+        role="group"
+        :aria-label="`${around.at.words}: arrow keys nudge it, Enter takes it`"
+        @keydown="key"
+      >
         <span class="patch" :style="{ backgroundColor: around.at.hex }"></span>
         <p>
           <b>{{ around.at.words }}</b>
@@ -120,8 +129,18 @@ async function key(event: KeyboardEvent): Promise<void> {
       </div>
       <ElSegmented v-model="size" :options="sizes" aria-label="How far a nudge goes" />
       <div class="nudges">
-        <button v-for="(way, i) in ways" :key="way.way" type="button" :disabled="!way.to" :title="way.to ? `Key ${keyOf(i)}` : 'No screen shows that'" @click="go(way.to)">
-          <span class="halves"><span :style="{ backgroundColor: around.at.hex }"></span><span :style="{ backgroundColor: way.to?.hex ?? 'transparent' }"></span></span>
+        <button
+          v-for="(way, i) in ways"
+          :key="way.way"
+          type="button"
+          :disabled="!way.to"
+          :title="way.to ? `Key ${keyOf(i)}` : 'No screen shows that'"
+          @click="go(way.to)"
+        >
+          <span class="halves"
+            ><span :style="{ backgroundColor: around.at.hex }"></span
+            ><span :style="{ backgroundColor: way.to?.hex ?? 'transparent' }"></span
+          ></span>
           {{ way.way }}
         </button>
       </div>
@@ -132,14 +151,24 @@ async function key(event: KeyboardEvent): Promise<void> {
       <p class="soft">{{ unsure }}</p>
       <div class="ends">
         <button type="button" class="word framed take" @click="take">Take this colour</button>
-        <button type="button" class="link" @click="family ? (around = null) : leave()">{{ family ? 'Back to the field' : 'Begin anew' }}</button>
+        <button type="button" class="link" @click="family ? (around = null) : leave()">
+          {{ family ? 'Back to the field' : 'Begin anew' }}
+        </button>
       </div>
     </template>
     <template v-else-if="field && family">
       <p class="say">Take the one nearest to your swatch.</p>
       <div class="field" role="group" :aria-label="eyeFamilySaid[family]" @keydown="(event) => walk(event, 8)">
         <template v-for="(row, i) in field.rows" :key="i">
-          <button v-for="colour in row" :key="colour.hex" type="button" :aria-label="colour.words" :title="colour.words" :style="{ backgroundColor: colour.hex }" @click="pick(colour)"></button>
+          <button
+            v-for="colour in row"
+            :key="colour.hex"
+            type="button"
+            :aria-label="colour.words"
+            :title="colour.words"
+            :style="{ backgroundColor: colour.hex }"
+            @click="pick(colour)"
+          ></button>
         </template>
       </div>
       <button type="button" class="link" @click="leave">Another family</button>

@@ -23,12 +23,21 @@ const sheetLink = computed(() => `/api/sheet.pdf?page=${page.value}${picked.map(
       <section>
         <h3>Swatch sheet</h3>
         <p>
-          Squares of 24 mm at real size with name and formula below, a bare square for white and a black one; print at 100 %,
-          ink it, photograph it.
+          Squares of 24 mm at real size with name and formula below, a bare square for white and a black one; print at
+          100 %, ink it, photograph it.
           <template v-if="picked.length">With the {{ picked.length }} inks you picked.</template>
           <template v-else>Blank: pick several inks first to have their names on it.</template>
         </p>
-        <FieldRow plain label="Paper"><ElSelect v-model="page" :teleported="false" :options="[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]" aria-label="Paper" /></FieldRow>
+        <FieldRow plain label="Paper"
+          ><ElSelect
+            v-model="page"
+            :teleported="false"
+            :options="[
+              { value: 'a4', label: 'A4' },
+              { value: 'letter', label: 'Letter' },
+            ]"
+            aria-label="Paper"
+        /></FieldRow>
         <a class="give" :href="sheetLink" download>Swatch sheet, PDF</a>
       </section>
       <section>
@@ -41,7 +50,14 @@ const sheetLink = computed(() => `/api/sheet.pdf?page=${page.value}${picked.map(
       <section>
         <h3>Palette of the owned inks</h3>
         <p>Their colours as a screen shows them, for other programs.</p>
-        <a v-for="form in ['csv', 'json', 'gpl', 'css']" :key="form" class="give" :href="`/api/export/palette.${form}`" download>{{ form.toUpperCase() }}</a>
+        <a
+          v-for="form in ['csv', 'json', 'gpl', 'css']"
+          :key="form"
+          class="give"
+          :href="`/api/export/palette.${form}`"
+          download
+          >{{ form.toUpperCase() }}</a
+        >
       </section>
     </div>
   </SheetDialog>

@@ -10,10 +10,14 @@ const { attempt, inks } = useStash()
 const guide = shallowRef<GuideFormula[]>([])
 const chosen = ref<Formula>('dye')
 const page = computed(() => guide.value.find((each) => each.formula === chosen.value) ?? null)
-const samples = computed(() => inks.value.filter((ink) => ink.formula === chosen.value && ink.item.standing === 'owned').slice(0, 14))
+const samples = computed(() =>
+  inks.value.filter((ink) => ink.formula === chosen.value && ink.item.standing === 'owned').slice(0, 14),
+)
 const numbers = (line: GuideFormula['lines'][number]): string =>
   line.numbers
-    .map((n) => `${n.column.replace('_', ' ')} ${Math.round(n.value * 100) / 100} ${['s', 'min'].includes(n.unit) ? n.unit : ''}`.trim())
+    .map((n) =>
+      `${n.column.replace('_', ' ')} ${Math.round(n.value * 100) / 100} ${['s', 'min'].includes(n.unit) ? n.unit : ''}`.trim(),
+    )
     .join('; ')
 
 onMounted(() =>
@@ -26,7 +30,13 @@ onMounted(() =>
 <template>
   <main class="guide">
     <nav aria-label="Formulas">
-      <button v-for="each in guide" :key="each.formula" type="button" :aria-pressed="chosen === each.formula" @click="chosen = each.formula">
+      <button
+        v-for="each in guide"
+        :key="each.formula"
+        type="button"
+        :aria-pressed="chosen === each.formula"
+        @click="chosen = each.formula"
+      >
         {{ formulaSaid[each.formula] }}
         <small>{{ each.ranges.join(', ') || 'none in the stash' }}</small>
       </button>
@@ -34,7 +44,9 @@ onMounted(() =>
     <article v-if="page" tabindex="0">
       <header>
         <h1>{{ formulaSaid[page.formula] }}</h1>
-        <div class="samples" aria-hidden="true"><span v-for="ink in samples" :key="ink.id" :style="{ backgroundColor: ink.hex }"></span></div>
+        <div class="samples" aria-hidden="true">
+          <span v-for="ink in samples" :key="ink.id" :style="{ backgroundColor: ink.hex }"></span>
+        </div>
       </header>
       <dl>
         <template v-for="line in page.lines" :key="line.aspect">
@@ -42,13 +54,15 @@ onMounted(() =>
           <dd>
             {{ line.text }}
             <small v-if="line.numbers.length">{{ numbers(line) }}</small>
-            <p v-for="(text, name) in line.own" :key="name" class="own"><b>{{ name }}, by your own numbers:</b> {{ text }}</p>
+            <p v-for="(text, name) in line.own" :key="name" class="own">
+              <b>{{ name }}, by your own numbers:</b> {{ text }}
+            </p>
           </dd>
         </template>
       </dl>
       <p class="care">
-        Said from Wempa's table of defaults, which your own ranges override. The maker's label and safety sheet come first; heat
-        tools burn, embossing and sprays want fresh air.
+        Said from Wempa's table of defaults, which your own ranges override. The maker's label and safety sheet come
+        first; heat tools burn, embossing and sprays want fresh air.
       </p>
     </article>
   </main>

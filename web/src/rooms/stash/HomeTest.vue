@@ -48,9 +48,15 @@ onMounted(async () => {
           <p class="do">{{ step.do }}</p>
           <div class="ask" role="group" :aria-label="step.ask">
             <span>{{ step.ask }}</span>
-            <button type="button" :aria-pressed="seen[step.observation] === true" @click="answer(step, true)">{{ step.yes }}</button>
-            <button type="button" :aria-pressed="seen[step.observation] === false" @click="answer(step, false)">{{ step.no }}</button>
-            <button type="button" :aria-pressed="seen[step.observation] === undefined" @click="answer(step, null)">Not sure</button>
+            <button type="button" :aria-pressed="seen[step.observation] === true" @click="answer(step, true)">
+              {{ step.yes }}
+            </button>
+            <button type="button" :aria-pressed="seen[step.observation] === false" @click="answer(step, false)">
+              {{ step.no }}
+            </button>
+            <button type="button" :aria-pressed="seen[step.observation] === undefined" @click="answer(step, null)">
+              Not sure
+            </button>
           </div>
         </li>
       </ol>
@@ -62,8 +68,12 @@ onMounted(async () => {
           <span>{{ percent(one.chance) }}</span>
         </div>
         <template v-if="done > 0">
-          <p v-if="finding.formula === 'unknown'">No formula is likelier than all others together. Go on, or leave it unknown.</p>
-          <p v-else>Most likely a <b>{{ formulaSaid[finding.formula] }}</b>. Wempa then counts with:</p>
+          <p v-if="finding.formula === 'unknown'">
+            No formula is likelier than all others together. Go on, or leave it unknown.
+          </p>
+          <p v-else>
+            Most likely a <b>{{ formulaSaid[finding.formula] }}</b>. Wempa then counts with:
+          </p>
           <ul v-if="finding.formula !== 'unknown'" class="implied">
             <li v-for="one in finding.implied" :key="one.column">
               {{ one.column.replace('_', ' ') }} {{ Math.round(one.value * 100) / 100 }} <small>{{ one.unit }}</small>

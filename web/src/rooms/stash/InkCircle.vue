@@ -15,7 +15,12 @@ const emit = defineEmits<{ open: [ink: StashInk]; pick: [ink: StashInk] }>()
 
 const R = 272
 const named = [
-  [0, 'red'], [60, 'orange'], [120, 'yellow'], [180, 'green'], [240, 'blue'], [300, 'purple'],
+  [0, 'red'],
+  [60, 'orange'],
+  [120, 'yellow'],
+  [180, 'green'],
+  [240, 'blue'],
+  [300, 'purple'],
 ] as const
 
 // Yellow stands on top, as it is the lightest.

@@ -8,7 +8,24 @@ import type { GivenColour, InkItem, StashInk } from '@/shared/api'
 import { useOverlap } from '../overlap/useOverlap'
 import { useDraft } from './useDraft'
 import { useStash } from './useStash'
-import { type Formula, formulaSaid, formulaWords, type Known, loadSaid, loadWords, padKindSaid, padKindWords, padStateSaid, padStateWords, placeSaid, placeWords, standingSaid, standingWords, toolSaid, toolWords } from '../../generated/words'
+import {
+  type Formula,
+  formulaSaid,
+  formulaWords,
+  type Known,
+  loadSaid,
+  loadWords,
+  padKindSaid,
+  padKindWords,
+  padStateSaid,
+  padStateWords,
+  placeSaid,
+  placeWords,
+  standingSaid,
+  standingWords,
+  toolSaid,
+  toolWords,
+} from '../../generated/words'
 import { choices } from '@/shared/choices'
 import { readColour } from '@/shared/colour'
 import { at, router } from '@/shared/router'
@@ -26,13 +43,22 @@ const { asked: wanted } = useMatch()
 const { layInk, fetchDesk, active } = useOverlap()
 
 const blank = (): InkItem => ({
-  name: '', range: '', formula: 'unknown', ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
-  standing: 'owned', refill: false, discontinued: false, other_swatches: [], notes: '',
+  name: '',
+  range: '',
+  formula: 'unknown',
+  ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
+  standing: 'owned',
+  refill: false,
+  discontinued: false,
+  other_swatches: [],
+  notes: '',
 })
 const { draft, keep, put, make, remove } = useDraft('ink', () => ink, blank)
 const testing = ref(false)
 const swatch = computed(() => draft.value.ink.swatch)
-const hasColour = computed(() => Boolean(swatch.value.colour.hex ?? swatch.value.colour.lab ?? swatch.value.colour.spectrum))
+const hasColour = computed(() =>
+  Boolean(swatch.value.colour.hex ?? swatch.value.colour.lab ?? swatch.value.colour.spectrum),
+)
 const hex = computed(() => ink?.hex ?? swatch.value.colour.hex ?? null)
 const darkCards = computed(() => [
   { value: 0, label: 'none' },
@@ -93,7 +119,10 @@ function useSwatch(i: number): void {
   const other = draft.value.other_swatches[i]
   if (!other) return
   const others = draft.value.other_swatches.filter((_, k) => k !== i)
-  put({ other_swatches: [...others, swatch.value], ink: { ...draft.value.ink, swatch: other } }, 'Use another swatch of')
+  put(
+    { other_swatches: [...others, swatch.value], ink: { ...draft.value.ink, swatch: other } },
+    'Use another swatch of',
+  )
 }
 function dropSwatch(i: number): void {
   put({ other_swatches: draft.value.other_swatches.filter((_, k) => k !== i) })
@@ -138,7 +167,10 @@ function tested(formula: Formula): void {
 <template>
   <section class="editor" :aria-label="ink ? `${ink.name}, opened` : 'A new ink'">
     <header>
-      <h2>{{ ink ? ink.name : 'A new ink' }}<small v-if="ink && nameOf(ink.id) !== ink.name">, {{ formulaSaid[ink.formula] }}</small></h2>
+      <h2>
+        {{ ink ? ink.name : 'A new ink'
+        }}<small v-if="ink && nameOf(ink.id) !== ink.name">, {{ formulaSaid[ink.formula] }}</small>
+      </h2>
       <button type="button" class="plain" aria-label="Close" @click="emit('close')">Close</button>
     </header>
 
@@ -152,63 +184,144 @@ function tested(formula: Formula): void {
     />
 
     <div class="pair">
-      <FieldRow label="Name"><ElInput :model-value="draft.name" maxlength="120" @input="(v: string) => (draft.name = v)" @change="keep('Rename')" /></FieldRow>
+      <FieldRow label="Name"
+        ><ElInput
+          :model-value="draft.name"
+          maxlength="120"
+          @input="(v: string) => (draft.name = v)"
+          @change="keep('Rename')"
+      /></FieldRow>
       <FieldRow label="Range">
-        <ElInput :model-value="draft.range" maxlength="120" list="range-names" @input="(v: string) => (draft.range = v)" @change="keep()" />
+        <ElInput
+          :model-value="draft.range"
+          maxlength="120"
+          list="range-names"
+          @input="(v: string) => (draft.range = v)"
+          @change="keep()"
+        />
       </FieldRow>
       <datalist id="range-names"><option v-for="name in rangeNames" :key="name" :value="name"></option></datalist>
     </div>
     <div class="pair">
       <FieldRow label="Formula">
-        <ElSelect :model-value="draft.formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula" @update:model-value="(v: Formula) => put({ formula: v })" />
+        <ElSelect
+          :model-value="draft.formula"
+          :options="choices(formulaWords, formulaSaid)"
+          aria-label="Formula"
+          @update:model-value="(v: Formula) => put({ formula: v })"
+        />
       </FieldRow>
       <button type="button" class="beside" @click="testing = true">Home test, 2 minutes</button>
     </div>
     <div class="pair">
       <FieldRow label="On the shelf">
-        <ElSelect :model-value="draft.standing" :options="choices(standingWords, standingSaid)" aria-label="On the shelf" @update:model-value="(v) => put({ standing: v })" />
+        <ElSelect
+          :model-value="draft.standing"
+          :options="choices(standingWords, standingSaid)"
+          aria-label="On the shelf"
+          @update:model-value="(v) => put({ standing: v })"
+        />
       </FieldRow>
       <FieldRow label="Place in its set">
-        <ElSelect :model-value="draft.place ?? undefined" clearable placeholder="none" :options="choices(placeWords, placeSaid)" aria-label="Place in its set" @update:model-value="(v) => put({ place: v ?? null })" />
+        <ElSelect
+          :model-value="draft.place ?? undefined"
+          clearable
+          placeholder="none"
+          :options="choices(placeWords, placeSaid)"
+          aria-label="Place in its set"
+          @update:model-value="(v) => put({ place: v ?? null })"
+        />
       </FieldRow>
     </div>
 
     <h3>Pad</h3>
     <div class="pair">
       <FieldRow label="Kind">
-        <ElSelect :model-value="draft.pad_kind ?? undefined" clearable placeholder="not known" :options="choices(padKindWords, padKindSaid)" aria-label="Kind of pad" @update:model-value="(v) => put({ pad_kind: v ?? null })" />
+        <ElSelect
+          :model-value="draft.pad_kind ?? undefined"
+          clearable
+          placeholder="not known"
+          :options="choices(padKindWords, padKindSaid)"
+          aria-label="Kind of pad"
+          @update:model-value="(v) => put({ pad_kind: v ?? null })"
+        />
       </FieldRow>
       <FieldRow label="Last re-inked">
-        <input class="date" type="date" :value="draft.re_inked ?? ''" @change="(e) => put({ re_inked: (e.target as HTMLInputElement).value || null })" />
+        <input
+          class="date"
+          type="date"
+          :value="draft.re_inked ?? ''"
+          @change="(e) => put({ re_inked: (e.target as HTMLInputElement).value || null })"
+        />
       </FieldRow>
-      <FieldRow label="Condition" :hint="ink?.pad && !draft.pad ? `by its date: ${padStateSaid[ink.pad]}, load ${loadSaid[ink.load]}` : ''">
-        <ElSelect :model-value="draft.pad ?? undefined" clearable placeholder="by its date" :options="choices(padStateWords, padStateSaid)" aria-label="Condition of the pad" @update:model-value="(v) => put({ pad: v ?? null })" />
+      <FieldRow
+        label="Condition"
+        :hint="ink?.pad && !draft.pad ? `by its date: ${padStateSaid[ink.pad]}, load ${loadSaid[ink.load]}` : ''"
+      >
+        <ElSelect
+          :model-value="draft.pad ?? undefined"
+          clearable
+          placeholder="by its date"
+          :options="choices(padStateWords, padStateSaid)"
+          aria-label="Condition of the pad"
+          @update:model-value="(v) => put({ pad: v ?? null })"
+        />
       </FieldRow>
       <div class="ticks">
-        <ElCheckbox :model-value="draft.refill" @update:model-value="(v) => put({ refill: Boolean(v) })">Refill at hand</ElCheckbox>
-        <ElCheckbox :model-value="draft.discontinued" @update:model-value="(v) => put({ discontinued: Boolean(v) })">No longer sold</ElCheckbox>
+        <ElCheckbox :model-value="draft.refill" @update:model-value="(v) => put({ refill: Boolean(v) })"
+          >Refill at hand</ElCheckbox
+        >
+        <ElCheckbox :model-value="draft.discontinued" @update:model-value="(v) => put({ discontinued: Boolean(v) })"
+          >No longer sold</ElCheckbox
+        >
       </div>
     </div>
 
     <h3>How the swatch was made</h3>
     <div class="pair">
       <FieldRow label="With">
-        <ElSelect :model-value="swatch.made_with?.tool ?? 'pad'" :options="choices(toolWords, toolSaid)" aria-label="Tool of the swatch" @update:model-value="(tool) => setMade({ tool })" />
+        <ElSelect
+          :model-value="swatch.made_with?.tool ?? 'pad'"
+          :options="choices(toolWords, toolSaid)"
+          aria-label="Tool of the swatch"
+          @update:model-value="(tool) => setMade({ tool })"
+        />
       </FieldRow>
       <FieldRow label="Load">
-        <ElSelect :model-value="swatch.made_with?.load ?? 'normal'" :options="choices(loadWords, loadSaid)" aria-label="Load of the swatch" @update:model-value="(load) => setMade({ load })" />
+        <ElSelect
+          :model-value="swatch.made_with?.load ?? 'normal'"
+          :options="choices(loadWords, loadSaid)"
+          aria-label="Load of the swatch"
+          @update:model-value="(load) => setMade({ load })"
+        />
       </FieldRow>
       <FieldRow label="Passes">
-        <NumberBox :model-value="swatch.made_with?.passes ?? 1" :min="1" :max="200" aria-label="Passes of the swatch" @update:model-value="(passes: number) => setMade({ passes })" />
+        <NumberBox
+          :model-value="swatch.made_with?.passes ?? 1"
+          :min="1"
+          :max="200"
+          aria-label="Passes of the swatch"
+          @update:model-value="(passes: number) => setMade({ passes })"
+        />
       </FieldRow>
       <FieldRow label="On">
-        <ElSelect :model-value="onCard" :options="onCards" aria-label="Card of the swatch" @update:model-value="setOnCard" />
+        <ElSelect
+          :model-value="onCard"
+          :options="onCards"
+          aria-label="Card of the swatch"
+          @update:model-value="setOnCard"
+        />
       </FieldRow>
     </div>
 
     <div class="pair">
       <FieldRow label="Also on dark card" hint="the same, on a dark card: how it covers">
-        <ElSelect :model-value="onDarkCard" :options="darkCards" aria-label="Dark card of the second swatch" @update:model-value="(id: number) => setDark(id, darkText)" />
+        <ElSelect
+          :model-value="onDarkCard"
+          :options="darkCards"
+          aria-label="Dark card of the second swatch"
+          @update:model-value="(id: number) => setDark(id, darkText)"
+        />
       </FieldRow>
       <FieldRow v-if="onDarkCard" label="Its colour there, hex or Lab">
         <TypedInput :value="darkText" @typed="(text: string) => setDark(onDarkCard, text)" />
@@ -216,7 +329,12 @@ function tested(formula: Formula): void {
     </div>
     <div v-if="ink" class="swatches" role="group" aria-label="Other swatches">
       <span v-for="(other, i) in draft.other_swatches" :key="i" class="other">
-        <button type="button" :title="`Use this swatch (${toolSaid[other.made_with?.tool ?? 'pad']})`" :aria-label="`Use swatch ${i + 2}`" @click="useSwatch(i)">
+        <button
+          type="button"
+          :title="`Use this swatch (${toolSaid[other.made_with?.tool ?? 'pad']})`"
+          :aria-label="`Use swatch ${i + 2}`"
+          @click="useSwatch(i)"
+        >
           <span :style="{ backgroundColor: ink.others[i] }"></span>{{ toolSaid[other.made_with?.tool ?? 'pad'] }}
         </button>
         <button type="button" class="drop" :aria-label="`Drop swatch ${i + 2}`" @click="dropSwatch(i)">×</button>
@@ -236,7 +354,15 @@ function tested(formula: Formula): void {
         @constants="(constants) => putInk({ constants })"
       />
     </details>
-    <FieldRow label="Notes"><ElInput :model-value="draft.notes" type="textarea" :rows="2" maxlength="4000" @input="(v: string) => (draft.notes = v)" @change="keep()" /></FieldRow>
+    <FieldRow label="Notes"
+      ><ElInput
+        :model-value="draft.notes"
+        type="textarea"
+        :rows="2"
+        maxlength="4000"
+        @input="(v: string) => (draft.notes = v)"
+        @change="keep()"
+    /></FieldRow>
 
     <footer v-if="ink" class="acts">
       <ElButton type="primary" @click="lay(0)">Lay first</ElButton>
@@ -246,7 +372,9 @@ function tested(formula: Formula): void {
       <ElButton @click="away">Delete</ElButton>
     </footer>
     <footer v-else>
-      <ElButton type="primary" size="large" :disabled="!draft.name.trim() || !hasColour" @click="add">Put it on the shelf</ElButton>
+      <ElButton type="primary" size="large" :disabled="!draft.name.trim() || !hasColour" @click="add"
+        >Put it on the shelf</ElButton
+      >
       <p v-if="!draft.name.trim() || !hasColour" class="wants">It wants a name and a colour.</p>
     </footer>
     <HomeTest v-if="testing" :name="draft.name || 'this ink'" @close="testing = false" @take="tested" />

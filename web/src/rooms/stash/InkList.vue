@@ -17,7 +17,12 @@ const press = (ink: StashInk): void => (several ? emit('pick', ink) : emit('open
   <table class="list">
     <thead>
       <tr>
-        <th></th><th>Ink</th><th>Range</th><th>Formula</th><th>Pad</th><th>Colour known by</th>
+        <th></th>
+        <th>Ink</th>
+        <th>Range</th>
+        <th>Formula</th>
+        <th>Pad</th>
+        <th>Colour known by</th>
       </tr>
     </thead>
     <tbody>
@@ -29,7 +34,12 @@ const press = (ink: StashInk): void => (several ? emit('pick', ink) : emit('open
       >
         <td class="chip"><span class="felt" :style="{ backgroundColor: ink.hex }"></span></td>
         <td>
-          <button type="button" class="name" :aria-pressed="several ? picked.has(ink.id) : open === ink.id" @click="press(ink)">
+          <button
+            type="button"
+            class="name"
+            :aria-pressed="several ? picked.has(ink.id) : open === ink.id"
+            @click="press(ink)"
+          >
             <span v-if="picked.has(ink.id)" aria-hidden="true">✓ </span>{{ ink.name }}
           </button>
           <span class="soft">{{ ink.item.place ? placeSaid[ink.item.place] : '' }}</span>
@@ -37,7 +47,11 @@ const press = (ink: StashInk): void => (several ? emit('pick', ink) : emit('open
         <td>{{ ink.range }}</td>
         <td>{{ formulaSaid[ink.formula] }}</td>
         <td>
-          {{ [ink.item.standing !== 'owned' ? standingSaid[ink.item.standing] : '', ink.pad ? padStateSaid[ink.pad] : ''].filter(Boolean).join(', ') }}
+          {{
+            [ink.item.standing !== 'owned' ? standingSaid[ink.item.standing] : '', ink.pad ? padStateSaid[ink.pad] : '']
+              .filter(Boolean)
+              .join(', ')
+          }}
         </td>
         <td>{{ knownSaid[ink.item.ink.swatch.known ?? 'typed'] }}</td>
       </tr>

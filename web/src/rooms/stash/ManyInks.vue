@@ -4,7 +4,16 @@ import { ElButton, ElInput, ElSelect } from 'element-plus'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, shallowRef } from 'vue'
 
-import { api, need, type Asked, type Change, type GivenColour, type InkItem, type Listed, type Reading } from '@/shared/api'
+import {
+  api,
+  need,
+  type Asked,
+  type Change,
+  type GivenColour,
+  type InkItem,
+  type Listed,
+  type Reading,
+} from '@/shared/api'
 import SheetDialog from '@/shared/SheetDialog.vue'
 import { choices } from '@/shared/choices'
 import { useNewest } from '@/shared/newest'
@@ -25,10 +34,13 @@ const emit = defineEmits<{ close: []; made: [] }>()
 const { attempt, change } = useStash()
 
 // What has been entered outlives a reload and an evening.
-const draft = useLocalStorage<{ text: string; range: string; formula: Formula; colours: Record<string, Given>; formulas: Record<string, Formula> }>(
-  'wempa-many-inks',
-  { text: '', range: '', formula: 'unknown', colours: {}, formulas: {} },
-)
+const draft = useLocalStorage<{
+  text: string
+  range: string
+  formula: Formula
+  colours: Record<string, Given>
+  formulas: Record<string, Formula>
+}>('wempa-many-inks', { text: '', range: '', formula: 'unknown', colours: {}, formulas: {} })
 const step = ref<'names' | 'colours' | 'ask'>('names')
 const listed = shallowRef<Listed[]>([])
 const at = ref(0)
@@ -48,7 +60,8 @@ const keys = computed(() => {
   })
 })
 const given = (i: number): Given | undefined => draft.value.colours[keys.value[i] ?? '']
-const formulaOf = (i: number): Formula => draft.value.formulas[keys.value[i] ?? ''] ?? listed.value[i]?.formula ?? 'unknown'
+const formulaOf = (i: number): Formula =>
+  draft.value.formulas[keys.value[i] ?? ''] ?? listed.value[i]?.formula ?? 'unknown'
 const coloured = computed(() =>
   listed.value.flatMap((ink, i) => {
     const what = given(i)
@@ -75,7 +88,8 @@ const fetchNames = useNewest(
     listed.value = found
     found.forEach((ink, i) => {
       const key = keys.value[i] ?? ''
-      if (ink.colour && !draft.value.colours[key]) give(i, { colour: { hex: ink.colour.hex }, spread: null, known: 'typed', hex: ink.colour.hex })
+      if (ink.colour && !draft.value.colours[key])
+        give(i, { colour: { hex: ink.colour.hex }, spread: null, known: 'typed', hex: ink.colour.hex })
     })
   },
 )
@@ -105,17 +119,26 @@ function offPhoto(readings: { name: string; reading: Reading }[]): void {
   photo.value = false
   for (const { name, reading } of readings) {
     const i = bare.value.find((each) => listed.value[each]?.name === name)
-    if (i !== undefined) give(i, { colour: reading.colour as GivenColour, spread: reading.spread, known: 'photo', hex: reading.hex })
+    if (i !== undefined)
+      give(i, { colour: reading.colour as GivenColour, spread: reading.spread, known: 'photo', hex: reading.hex })
   }
   next()
 }
 
 async function ask(): Promise<void> {
   await attempt(async () => {
-    const inks = coloured.value.map(({ ink, formula, colour, spread }) => ({ name: ink.name, range: ink.range, formula, colour, spread: spread ?? 0 }))
+    const inks = coloured.value.map(({ ink, formula, colour, spread }) => ({
+      name: ink.name,
+      range: ink.range,
+      formula,
+      colour,
+      spread: spread ?? 0,
+    }))
     asked.value = await need(api.POST('/api/stash/doubts', { body: { inks } }))
     // What stands twice is one ink, unless somebody says otherwise.
-    out.value = new Set(asked.value.filter((each) => each.doubt === 'twice' || each.doubt === 'owned').map((each) => keyAt(each)))
+    out.value = new Set(
+      asked.value.filter((each) => each.doubt === 'twice' || each.doubt === 'owned').map((each) => keyAt(each)),
+    )
     step.value = 'ask'
   })
 }
@@ -135,14 +158,24 @@ function leftOver(): string {
   const left = bare.value.flatMap((i) => (listed.value[i] ? [{ ...listed.value[i], formula: formulaOf(i) }] : []))
   const groups = [...new Set(left.map((ink) => ink.range))].sort((a, b) => Number(a !== '') - Number(b !== ''))
   return groups
-    .flatMap((range) => [...(range ? [`${range}:`] : []), ...left.filter((ink) => ink.range === range).map((ink) => `${ink.name} (${formulaSaid[ink.formula]})`)])
+    .flatMap((range) => [
+      ...(range ? [`${range}:`] : []),
+      ...left.filter((ink) => ink.range === range).map((ink) => `${ink.name} (${formulaSaid[ink.formula]})`),
+    ])
     .join('\n')
 }
 
 async function put(): Promise<void> {
   const made: Change[] = ready.value.map(({ ink, formula, colour, known, spread }) => {
     const item: InkItem = {
-      name: ink.name, range: ink.range, formula, standing: 'owned', refill: false, discontinued: false, other_swatches: [], notes: '',
+      name: ink.name,
+      range: ink.range,
+      formula,
+      standing: 'owned',
+      refill: false,
+      discontinued: false,
+      other_swatches: [],
+      notes: '',
       ink: { formula, constants: {}, swatch: { colour, card: 'white', known, spread } },
     }
     return { kind: 'ink', item: item as unknown as Record<string, unknown> }
@@ -160,23 +193,49 @@ async function put(): Promise<void> {
     <div v-if="step === 'names'" class="names">
       <div class="written">
         <FieldRow plain label="Names, one on each line">
-          <ElInput v-model="draft.text" type="textarea" :rows="23" maxlength="100000" aria-label="Names, one on each line" @change="readNames" />
+          <ElInput
+            v-model="draft.text"
+            type="textarea"
+            :rows="23"
+            maxlength="100000"
+            aria-label="Names, one on each line"
+            @change="readNames"
+          />
         </FieldRow>
       </div>
       <div class="beside">
         <p>Type or paste what stands on your lids. Colours come after.</p>
-        <FieldRow plain label="Range, for all that say none"><ElInput v-model="draft.range" maxlength="120" aria-label="Range" @change="readNames" /></FieldRow>
+        <FieldRow plain label="Range, for all that say none"
+          ><ElInput v-model="draft.range" maxlength="120" aria-label="Range" @change="readNames"
+        /></FieldRow>
         <FieldRow plain label="Made of">
-          <ElSelect v-model="draft.formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" aria-label="Formula" @change="readNames" />
+          <ElSelect
+            v-model="draft.formula"
+            :options="choices(formulaWords, formulaSaid)"
+            :teleported="false"
+            aria-label="Formula"
+            @change="readNames"
+          />
         </FieldRow>
-        <p class="soft">Several ranges? Put each under a heading that ends in a colon, its formula in brackets. A colour code behind a name is read as well.</p>
-        <pre class="soft" aria-label="An example">Ballast (hybrid):
+        <p class="soft">
+          Several ranges? Put each under a heading that ends in a colon, its formula in brackets. A colour code behind a
+          name is read as well.
+        </p>
+        <pre class="soft" aria-label="An example">
+Ballast (hybrid):
 Sea Wall
 Brick Arch #8f4a34
 Footplate (dye):
 Boiler Blue</pre>
-        <p role="status" class="counted"><b v-if="listed.length">{{ listed.length }} {{ listed.length === 1 ? 'ink' : 'inks' }}{{ ranges > 1 ? ` of ${ranges} ranges` : '' }}.</b></p>
-        <ElButton type="primary" size="large" :disabled="!draft.text.trim()" @click="goToColours">Go on to their colours</ElButton>
+        <p role="status" class="counted">
+          <b v-if="listed.length"
+            >{{ listed.length }} {{ listed.length === 1 ? 'ink' : 'inks'
+            }}{{ ranges > 1 ? ` of ${ranges} ranges` : '' }}.</b
+          >
+        </p>
+        <ElButton type="primary" size="large" :disabled="!draft.text.trim()" @click="goToColours"
+          >Go on to their colours</ElButton
+        >
       </div>
     </div>
 
@@ -184,7 +243,11 @@ Boiler Blue</pre>
       <ol ref="list" class="list" aria-label="Inks of the list">
         <li v-for="(ink, i) in listed" :key="keys[i]">
           <button type="button" :aria-current="i === at ? 'true' : undefined" @click="turnTo(i)">
-            <span class="dab" :class="{ none: !given(i) }" :style="{ backgroundColor: given(i)?.hex ?? 'transparent' }"></span>
+            <span
+              class="dab"
+              :class="{ none: !given(i) }"
+              :style="{ backgroundColor: given(i)?.hex ?? 'transparent' }"
+            ></span>
             <b>{{ ink.name }}</b><small>{{ given(i) ? '' : 'no colour yet' }}</small>
           </button>
         </li>
@@ -197,8 +260,13 @@ Boiler Blue</pre>
         <EyeFinder :key="keys[at]" :start="start" @found="found" />
       </div>
       <div class="beside">
-        <p role="status"><b>{{ coloured.length }} of {{ listed.length }}</b> have a colour.</p>
-        <p class="soft">By keyboard: arrows and Enter choose a family and a colour; then the arrows nudge it, Enter takes it and goes on.</p>
+        <p role="status">
+          <b>{{ coloured.length }} of {{ listed.length }}</b> have a colour.
+        </p>
+        <p class="soft">
+          By keyboard: arrows and Enter choose a family and a colour; then the arrows nudge it, Enter takes it and goes
+          on.
+        </p>
         <ElButton size="large" :disabled="!bare.length" @click="photo = true">Colours off one photo</ElButton>
         <ElButton size="large" :disabled="!bare.length" @click="next">Leave this one for later</ElButton>
         <ElButton size="large" @click="step = 'names'">Back to the names</ElButton>
@@ -208,22 +276,38 @@ Boiler Blue</pre>
 
     <div v-else class="ask">
       <p v-if="!asked.length"><b>Nothing is doubtful.</b></p>
-      <p v-else>A word about {{ asked.length === 1 ? 'one of them' : 'some of them' }}; leave it as it is where you are not sure.</p>
+      <p v-else>
+        A word about {{ asked.length === 1 ? 'one of them' : 'some of them' }}; leave it as it is where you are not
+        sure.
+      </p>
       <ul class="doubts">
         <li v-for="(each, i) in asked" :key="i">
           <span class="dab" :style="{ backgroundColor: coloured[each.at]?.hex ?? 'transparent' }"></span>
           <span>{{ each.text }}</span>
-          <ElSelect v-if="each.doubt === 'formula'" :model-value="coloured[each.at]?.formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" :aria-label="`What it is made of: ${each.text}`" @update:model-value="(formula: Formula) => setFormula(each, formula)" />
+          <ElSelect
+            v-if="each.doubt === 'formula'"
+            :model-value="coloured[each.at]?.formula"
+            :options="choices(formulaWords, formulaSaid)"
+            :teleported="false"
+            :aria-label="`What it is made of: ${each.text}`"
+            @update:model-value="(formula: Formula) => setFormula(each, formula)"
+          />
           <span v-else-if="choosable.includes(each.doubt)" class="either" role="group" :aria-label="each.text">
-            <button type="button" class="word framed" :aria-pressed="!out.has(keyAt(each))" @click="keep(each, true)">Keep it</button>
-            <button type="button" class="word framed" :aria-pressed="out.has(keyAt(each))" @click="keep(each, false)">Leave it out</button>
+            <button type="button" class="word framed" :aria-pressed="!out.has(keyAt(each))" @click="keep(each, true)">
+              Keep it
+            </button>
+            <button type="button" class="word framed" :aria-pressed="out.has(keyAt(each))" @click="keep(each, false)">
+              Leave it out
+            </button>
           </span>
         </li>
       </ul>
       <p v-if="bare.length" class="soft">{{ bare.length }} without a colour stay in this list for another time.</p>
       <div class="ends">
         <ElButton size="large" @click="step = 'colours'">Back to the colours</ElButton>
-        <ElButton size="large" type="primary" :disabled="!ready.length" @click="put">Put {{ ready.length }} {{ ready.length === 1 ? 'ink' : 'inks' }} on the shelf</ElButton>
+        <ElButton size="large" type="primary" :disabled="!ready.length" @click="put"
+          >Put {{ ready.length }} {{ ready.length === 1 ? 'ink' : 'inks' }} on the shelf</ElButton
+        >
       </div>
     </div>
     <PhotoReader v-if="photo" :names="bare.map((i) => listed[i]?.name ?? '')" @close="photo = false" @read="offPhoto" />

@@ -13,7 +13,10 @@ const emit = defineEmits<{ close: [] }>()
 const { cards, attempt } = useStash()
 
 const card = ref(cards.value[0]?.id ?? 0)
-const cardChoices = computed(() => [{ value: 0, label: 'White card' }, ...cards.value.map((each) => ({ value: each.id, label: each.name }))])
+const cardChoices = computed(() => [
+  { value: 0, label: 'White card' },
+  ...cards.value.map((each) => ({ value: each.id, label: each.name })),
+])
 const file = shallowRef<{ name: string; text: string } | null>(null)
 const found = shallowRef<NextList | null>(null)
 const busy = ref(false)
@@ -43,7 +46,11 @@ async function wanted(): Promise<void> {
 onMounted(look)
 
 const brings = (gain: number): string =>
-  gain === 0 ? 'brings no new clean colour' : gain === 1 ? 'brings one new clean colour' : `brings ${gain} new clean colours`
+  gain === 0
+    ? 'brings no new clean colour'
+    : gain === 1
+      ? 'brings one new clean colour'
+      : `brings ${gain} new clean colours`
 </script>
 
 <template>
@@ -57,15 +64,26 @@ const brings = (gain: number): string =>
     <p v-if="busy && !found" role="status">Laying each with all of yours …</p>
     <template v-else-if="found">
       <p v-if="!found.inks.length" class="none">
-        No ink stands on the shelf as wanted. Open an ink of the stash and say that you want it, or open a list of a range (name, formula and hex).
+        No ink stands on the shelf as wanted. Open an ink of the stash and say that you want it, or open a list of a
+        range (name, formula and hex).
       </p>
-      <p v-else class="soft">Each is tried by itself and with every one of your {{ found.owned }} inks, under and over it.</p>
+      <p v-else class="soft">
+        Each is tried by itself and with every one of your {{ found.owned }} inks, under and over it.
+      </p>
       <ol aria-label="Inks, the one that brings most first">
         <li v-for="each in found.inks" :key="`${each.range} ${each.name}`">
           <span class="pad" :style="{ backgroundColor: each.hex }"></span>
           <div>
-            <p><b>{{ each.name }}</b> <span class="soft">{{ [each.range, formulaSaid[each.formula]].filter(Boolean).join(', ') }}</span></p>
-            <p>{{ brings(each.gain) }}<template v-if="each.like && each.made">. You can make it already: {{ each.like.text }}</template><template v-else-if="each.like">. Nearest of yours: {{ each.like.text }}</template>.</p>
+            <p>
+              <b>{{ each.name }}</b>
+              <span class="soft">{{ [each.range, formulaSaid[each.formula]].filter(Boolean).join(', ') }}</span>
+            </p>
+            <p>
+              {{ brings(each.gain)
+              }}<template v-if="each.like && each.made">. You can make it already: {{ each.like.text }}</template
+              ><template v-else-if="each.like">. Nearest of yours: {{ each.like.text }}</template
+              >.
+            </p>
             <ul v-if="each.new.length" :aria-label="`What ${each.name} would bring`">
               <li v-for="(colour, i) in each.new" :key="i" :title="`${colour.words}, ${colour.text}`">
                 <span class="new" :style="{ backgroundColor: colour.hex }"></span>
@@ -73,7 +91,10 @@ const brings = (gain: number): string =>
               </li>
             </ul>
           </div>
-          <span v-if="each.like" class="twin" :title="each.like.text" aria-hidden="true"><span :style="{ backgroundColor: each.hex }"></span><span :style="{ backgroundColor: each.like.hex }"></span></span>
+          <span v-if="each.like" class="twin" :title="each.like.text" aria-hidden="true"
+            ><span :style="{ backgroundColor: each.hex }"></span
+            ><span :style="{ backgroundColor: each.like.hex }"></span
+          ></span>
         </li>
       </ol>
     </template>

@@ -46,7 +46,11 @@ function whole(column: string, text: string): void {
   if (value === undefined || !range) return
   void change(`Change the range ${range}`, () => {
     const now = ranges.value.find((each) => each.item.name === range)
-    const item = { name: range, notes: now?.item.notes ?? '', constants: with_(now?.item.constants ?? {}, column, value) }
+    const item = {
+      name: range,
+      notes: now?.item.notes ?? '',
+      constants: with_(now?.item.constants ?? {}, column, value),
+    }
     return [{ kind: 'range', ...(now ? { id: now.id, revision: now.revision } : {}), item }]
   })
 }
@@ -55,11 +59,18 @@ function whole(column: string, text: string): void {
 <template>
   <table>
     <thead>
-      <tr><th>what</th><th>usual</th><th>this ink</th><th>all {{ range || 'of a range' }}</th></tr>
+      <tr>
+        <th>what</th>
+        <th>usual</th>
+        <th>this ink</th>
+        <th>all {{ range || 'of a range' }}</th>
+      </tr>
     </thead>
     <tbody>
       <tr v-for="row in rows" :key="row.column" :title="row.reason">
-        <td>{{ row.column.replace('_', ' ') }}<small>{{ row.unit }}</small></td>
+        <td>
+          {{ row.column.replace('_', ' ') }}<small>{{ row.unit }}</small>
+        </td>
         <td>{{ Number((row.usual ?? 0).toPrecision(3)) }}</td>
         <td>
           <TypedInput

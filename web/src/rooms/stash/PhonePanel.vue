@@ -17,7 +17,9 @@ const phones = shallowRef<PhoneKnown[]>([])
 const done = ref('')
 const here = computed(() => phones.value.find((each) => each.name === phone.value.trim()))
 const taught = computed(() =>
-  Object.entries(here.value?.swatches ?? {}).map(([lamp, count]) => `${count} under ${illuminantSaid[lamp as Illuminant].toLowerCase()}`).join(', '),
+  Object.entries(here.value?.swatches ?? {})
+    .map(([lamp, count]) => `${count} under ${illuminantSaid[lamp as Illuminant].toLowerCase()}`)
+    .join(', '),
 )
 
 const list = (): Promise<boolean> =>
@@ -28,7 +30,9 @@ const list = (): Promise<boolean> =>
 async function teach(): Promise<void> {
   const name = phone.value.trim()
   const well = await attempt(async () => {
-    await need(api.POST('/api/photos/{photo}/teach', { params: { path: { photo } }, body: { ...marked(), phone: name } }))
+    await need(
+      api.POST('/api/photos/{photo}/teach', { params: { path: { photo } }, body: { ...marked(), phone: name } }),
+    )
   })
   if (!well) return
   done.value = `Wempa has learned how ${name} sees colours, and reads its photos by that from now on.`
@@ -50,16 +54,28 @@ onMounted(list)
 <template>
   <div class="phone">
     <FieldRow label="Taken with">
-      <ElInput v-model="phone" maxlength="120" list="phones" aria-label="Taken with" placeholder="what you call this phone" @change="emit('change')" />
+      <ElInput
+        v-model="phone"
+        maxlength="120"
+        list="phones"
+        aria-label="Taken with"
+        placeholder="what you call this phone"
+        @change="emit('change')"
+      />
     </FieldRow>
     <datalist id="phones"><option v-for="each in phones" :key="each.id" :value="each.name" /></datalist>
-    <ElButton v-if="found.teaches && phone.trim() && !done" type="primary" @click="teach">Teach Wempa this phone</ElButton>
+    <ElButton v-if="found.teaches && phone.trim() && !done" type="primary" @click="teach"
+      >Teach Wempa this phone</ElButton
+    >
     <ElButton v-if="here" @click="forget(here.id)">Forget it</ElButton>
     <p v-if="done" role="status">{{ done }}</p>
     <p v-else-if="here">Known from swatches: {{ taught }}.</p>
-    <p v-else-if="found.teaches">{{ found.known }} of these inks are well known: they can tell how this phone sees colours.</p>
+    <p v-else-if="found.teaches">
+      {{ found.known }} of these inks are well known: they can tell how this phone sees colours.
+    </p>
     <p v-else class="soft">
-      A phone is learned from eight inks whose colour came from a reader or a measured file: photograph them on one sheet and give their names.
+      A phone is learned from eight inks whose colour came from a reader or a measured file: photograph them on one
+      sheet and give their names.
       <template v-if="found.known">{{ found.known }} are here.</template>
     </p>
   </div>

@@ -9,7 +9,17 @@ import { ElButton, ElInput, ElSegmented, ElSelect } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
 import NumberBox from '@/shared/NumberBox.vue'
-import { api, need, type Change, type InkItem, type Marked, type Photo, type ReadOut, type Reading, type StepArea } from '@/shared/api'
+import {
+  api,
+  need,
+  type Change,
+  type InkItem,
+  type Marked,
+  type Photo,
+  type ReadOut,
+  type Reading,
+  type StepArea,
+} from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
 import { choices } from '@/shared/choices'
@@ -32,8 +42,17 @@ interface Mark {
 }
 
 /** `names`: what the squares are called, in order; their colours are given back instead of put on the shelf. */
-const { one = false, formula = 'unknown', names: wanted = [] } = defineProps<{ one?: boolean; formula?: Formula; names?: string[] }>()
-const emit = defineEmits<{ close: []; take: [reading: Reading]; read: [readings: { name: string; reading: Reading }[]]; made: [] }>()
+const {
+  one = false,
+  formula = 'unknown',
+  names: wanted = [],
+} = defineProps<{ one?: boolean; formula?: Formula; names?: string[] }>()
+const emit = defineEmits<{
+  close: []
+  take: [reading: Reading]
+  read: [readings: { name: string; reading: Reading }[]]
+  made: []
+}>()
 const { cards, inks, nameOf, attempt, change } = useStash()
 
 const photo = shallowRef<Photo | null>(null)
@@ -74,11 +93,10 @@ const inkOf = (mark: Mark): number | null => shelved.value.get(mark.name.trim().
 const named = computed(() => swatches.value.filter((mark) => mark.name.trim() && inkOf(mark) === null))
 const told = computed(() => [...(photo.value?.notes ?? []), ...(found.value?.notes ?? [])])
 const doubles = computed(() =>
-  (found.value?.alike ?? [])
-    .flatMap(([i = -1, j = -1]) => {
-      const [a, b] = [swatches.value[i], swatches.value[j]]
-      return a?.name && b?.name && !apart.value.includes(`${a.id}-${b.id}`) ? [[a, b] as const] : []
-    }),
+  (found.value?.alike ?? []).flatMap(([i = -1, j = -1]) => {
+    const [a, b] = [swatches.value[i], swatches.value[j]]
+    return a?.name && b?.name && !apart.value.includes(`${a.id}-${b.id}`) ? [[a, b] as const] : []
+  }),
 )
 
 const mark = (kind: Kind, box: Box, name = '', as: Formula = formula): void => {
@@ -110,9 +128,16 @@ async function start(work: () => Promise<Photo>): Promise<void> {
 async function markSheet(on = photo.value): Promise<void> {
   if (!on || corners.value.length !== 4) return
   const strip = mode.value === 'strip'
-  const whole = strip ? { strip } : on.page ? { page: on.page, large: on.large } : { columns: columns.value, rows: rows.value }
+  const whole = strip
+    ? { strip }
+    : on.page
+      ? { page: on.page, large: on.large }
+      : { columns: columns.value, rows: rows.value }
   const all: Marked = await need(
-    api.POST('/api/photos/{photo}/mark', { params: { path: { photo: on.photo } }, body: { strip: false, large: false, ...whole, corners: corners.value } }),
+    api.POST('/api/photos/{photo}/mark', {
+      params: { path: { photo: on.photo } },
+      body: { strip: false, large: false, ...whole, corners: corners.value },
+    }),
   )
   steps.value = all.steps
   if (strip) {
@@ -129,7 +154,8 @@ async function markSheet(on = photo.value): Promise<void> {
   if (all.dark) mark('dark', all.dark as Box)
   const names = wanted.length ? wanted : on.names
   all.swatches.forEach((box, i) => {
-    if (!names.length || i < names.length) mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
+    if (!names.length || i < names.length)
+      mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
   })
   await read()
   if (!on.page || (names.length && !wanted.length)) return
@@ -202,7 +228,12 @@ async function up(): Promise<void> {
   const box = drawn.value
   drawn.value = null
   if (!box) return
-  let [left, top, right, bottom] = [Math.min(box[0], box[2]), Math.min(box[1], box[3]), Math.max(box[0], box[2]), Math.max(box[1], box[3])]
+  let [left, top, right, bottom] = [
+    Math.min(box[0], box[2]),
+    Math.min(box[1], box[3]),
+    Math.max(box[0], box[2]),
+    Math.max(box[1], box[3]),
+  ]
   if (right - left < 8 || bottom - top < 8) {
     const half = wide.value * 0.012
     ;[left, top, right, bottom] = [left - half, top - half, left + half, top + half]
@@ -217,7 +248,12 @@ async function up(): Promise<void> {
 /** How far an arrow key moves something; Shift moves it further. */
 function arrow(event: KeyboardEvent): Point | undefined {
   const step = event.shiftKey ? 10 : 2
-  const by: Record<string, Point> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }
+  const by: Record<string, Point> = {
+    ArrowLeft: [-step, 0],
+    ArrowRight: [step, 0],
+    ArrowUp: [0, -step],
+    ArrowDown: [0, step],
+  }
   return by[event.key]
 }
 
@@ -225,7 +261,8 @@ function arrow(event: KeyboardEvent): Point | undefined {
 async function nudge(event: KeyboardEvent, each: Mark): Promise<void> {
   const by = arrow(event)
   if (by) each.box = [each.box[0] + by[0], each.box[1] + by[1], each.box[2] + by[0], each.box[3] + by[1]]
-  else if (event.key === 'Delete' || event.key === 'Backspace') marks.value = marks.value.filter((other) => other.id !== each.id)
+  else if (event.key === 'Delete' || event.key === 'Backspace')
+    marks.value = marks.value.filter((other) => other.id !== each.id)
   else return
   event.preventDefault()
   await again()
@@ -260,7 +297,12 @@ function leaveOut(each: Mark): void {
 
 function giveBack(): void {
   const readings = found.value?.readings ?? []
-  emit('read', swatches.value.flatMap((each, i) => (each.name.trim() && readings[i] ? [{ name: each.name.trim(), reading: readings[i] }] : [])))
+  emit(
+    'read',
+    swatches.value.flatMap((each, i) =>
+      each.name.trim() && readings[i] ? [{ name: each.name.trim(), reading: readings[i] }] : [],
+    ),
+  )
 }
 
 async function putAll(): Promise<void> {
@@ -269,13 +311,22 @@ async function putAll(): Promise<void> {
     const reading = readings[i]
     if (!each.name.trim() || inkOf(each) !== null || !reading) return []
     const item: InkItem = {
-      name: each.name.trim(), range: range.value.trim(), formula: each.formula, standing: 'owned', refill: false,
-      discontinued: false, other_swatches: [], notes: '',
+      name: each.name.trim(),
+      range: range.value.trim(),
+      formula: each.formula,
+      standing: 'owned',
+      refill: false,
+      discontinued: false,
+      other_swatches: [],
+      notes: '',
       ink: {
-        formula: each.formula, constants: {},
+        formula: each.formula,
+        constants: {},
         swatch: {
-          colour: reading.colour, card: cards.value.find((card) => card.id === whiteCard.value)?.item.card ?? 'white',
-          known: 'photo', spread: reading.spread,
+          colour: reading.colour,
+          card: cards.value.find((card) => card.id === whiteCard.value)?.item.card ?? 'white',
+          known: 'photo',
+          spread: reading.spread,
         },
       },
     }
@@ -315,13 +366,31 @@ async function putAll(): Promise<void> {
               :aria-label="each.kind === 'swatch' ? `Swatch ${swatches.indexOf(each) + 1} ${each.name}` : each.kind"
               @keydown="(event) => nudge(event, each)"
             >
-              <rect :x="each.box[0]" :y="each.box[1]" :width="each.box[2] - each.box[0]" :height="each.box[3] - each.box[1]" />
-              <text v-if="each.kind === 'swatch'" :x="(each.box[0] + each.box[2]) / 2" :y="(each.box[1] + each.box[3]) / 2" :font-size="photo.width / 34">
+              <rect
+                :x="each.box[0]"
+                :y="each.box[1]"
+                :width="each.box[2] - each.box[0]"
+                :height="each.box[3] - each.box[1]"
+              />
+              <text
+                v-if="each.kind === 'swatch'"
+                :x="(each.box[0] + each.box[2]) / 2"
+                :y="(each.box[1] + each.box[3]) / 2"
+                :font-size="photo.width / 34"
+              >
                 {{ swatches.indexOf(each) + 1 }}
               </text>
               <title>{{ i }}</title>
             </g>
-            <rect v-for="(step, i) in steps" :key="`s${i}`" class="step" :x="step.box[0]" :y="step.box[1]" :width="step.box[2]! - step.box[0]!" :height="step.box[3]! - step.box[1]!" />
+            <rect
+              v-for="(step, i) in steps"
+              :key="`s${i}`"
+              class="step"
+              :x="step.box[0]"
+              :y="step.box[1]"
+              :width="step.box[2]! - step.box[0]!"
+              :height="step.box[3]! - step.box[1]!"
+            />
             <template v-if="atCorners">
               <circle
                 v-for="(corner, i) in corners"
@@ -349,24 +418,56 @@ async function putAll(): Promise<void> {
       </div>
 
       <div class="right">
-        <p v-if="mode === 'white' && !whites.length" class="say">Click bare white card: what is white there is taken for white.</p>
+        <p v-if="mode === 'white' && !whites.length" class="say">
+          Click bare white card: what is white there is taken for white.
+        </p>
         <p v-else-if="mode === 'grid' && !photo.page" class="say">
           Click the middle of the four corner swatches, clockwise from the top left; say how many there are.
         </p>
-        <p v-else-if="mode === 'strip' && !steps.length" class="say">Click the middle of the strip's four black dots, clockwise from the top left.</p>
+        <p v-else-if="mode === 'strip' && !steps.length" class="say">
+          Click the middle of the strip's four black dots, clockwise from the top left.
+        </p>
         <p v-else-if="!swatches.length" class="say">Now click each swatch, or drag over an even part of it.</p>
-        <p v-else-if="photo.page" class="say">This is the printed sheet: its squares, its white and its black are marked.</p>
+        <p v-else-if="photo.page" class="say">
+          This is the printed sheet: its squares, its white and its black are marked.
+        </p>
         <div v-if="mode === 'grid' && !photo.page" class="pair">
-          <FieldRow label="Across"><NumberBox v-model="columns" :min="1" :max="30" aria-label="Swatches across" @update:model-value="attempt(() => markSheet())" /></FieldRow>
-          <FieldRow label="Down"><NumberBox v-model="rows" :min="1" :max="30" aria-label="Swatches down" @update:model-value="attempt(() => markSheet())" /></FieldRow>
+          <FieldRow label="Across"
+            ><NumberBox
+              v-model="columns"
+              :min="1"
+              :max="30"
+              aria-label="Swatches across"
+              @update:model-value="attempt(() => markSheet())"
+          /></FieldRow>
+          <FieldRow label="Down"
+            ><NumberBox
+              v-model="rows"
+              :min="1"
+              :max="30"
+              aria-label="Swatches down"
+              @update:model-value="attempt(() => markSheet())"
+          /></FieldRow>
         </div>
         <div class="pair">
           <FieldRow plain label="Light of the photo">
-            <ElSelect v-model="lamp" :options="lampChoices" :teleported="false" aria-label="Light of the photo" @change="again" />
+            <ElSelect
+              v-model="lamp"
+              :options="lampChoices"
+              :teleported="false"
+              aria-label="Light of the photo"
+              @change="again"
+            />
             <small v-if="found && lamp === 'auto'" class="soft">read as {{ illuminantSaid[found.lamp] }}</small>
           </FieldRow>
           <FieldRow plain label="The white is">
-            <ElSelect v-model="whiteCard" :options="whiteChoices" :teleported="false" aria-label="The white is" @change="again" />
+            <ElSelect
+              v-model="whiteCard"
+              :options="whiteChoices"
+              :teleported="false"
+              aria-label="The white is"
+              @change="again"
+            />
           </FieldRow>
         </div>
 
@@ -397,7 +498,9 @@ async function putAll(): Promise<void> {
         </ol>
         <details v-if="found" class="figures">
           <summary>The figures</summary>
-          <span v-for="(each, i) in swatches" :key="each.id">{{ each.name || `Swatch ${i + 1}` }} ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00. </span>
+          <span v-for="(each, i) in swatches" :key="each.id"
+            >{{ each.name || `Swatch ${i + 1}` }} ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00.
+          </span>
         </details>
 
         <div v-if="wanted.length && found" class="finish">
@@ -406,7 +509,9 @@ async function putAll(): Promise<void> {
           </ElButton>
         </div>
         <div v-else-if="!one && found" class="finish">
-          <FieldRow label="Range, for all of them"><ElInput v-model="range" maxlength="120" aria-label="Range" /></FieldRow>
+          <FieldRow label="Range, for all of them"
+            ><ElInput v-model="range" maxlength="120" aria-label="Range"
+          /></FieldRow>
           <ElButton type="primary" size="large" :disabled="!named.length" @click="putAll">
             Put {{ named.length }} {{ named.length === 1 ? 'ink' : 'inks' }} on the shelf
           </ElButton>
@@ -416,150 +521,4 @@ async function putAll(): Promise<void> {
   </SheetDialog>
 </template>
 
-<style scoped>
-.soft {
-  color: var(--text-soft);
-}
-.work {
-  display: grid;
-  grid-template-columns: auto minmax(380px, 1fr);
-  gap: 18px;
-  height: 100%;
-}
-.left {
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
-  gap: 8px;
-  min-height: 0;
-}
-.modes {
-  display: flex;
-  gap: 8px;
-}
-.photo {
-  position: relative;
-  height: 100%;
-  max-width: 620px;
-}
-.photo img,
-.photo svg {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  user-select: none;
-  touch-action: none;
-}
-.photo svg {
-  cursor: crosshair;
-}
-.mark rect {
-  fill: none;
-  stroke: #fff;
-  stroke-width: 3;
-  vector-effect: non-scaling-stroke;
-  paint-order: stroke;
-}
-.mark.white rect {
-  stroke: #111;
-  stroke-width: 2;
-  stroke-dasharray: 5 4;
-}
-.mark.dark rect {
-  stroke-dasharray: 2 4;
-}
-.step {
-  fill: none;
-  stroke: #fff;
-  stroke-dasharray: 1 3;
-  vector-effect: non-scaling-stroke;
-}
-.note {
-  margin: 0;
-  padding-left: 10px;
-  border-left: 3px solid var(--line);
-}
-.mark text {
-  fill: #fff;
-  stroke: #111;
-  stroke-width: 6;
-  paint-order: stroke;
-  font-weight: 700;
-  text-anchor: middle;
-  dominant-baseline: central;
-}
-.mark:focus-visible,
-.corner:focus-visible {
-  outline: none;
-}
-.mark:focus-visible rect,
-.corner:focus-visible {
-  stroke: #000;
-  stroke-width: 6;
-}
-.corner {
-  fill: rgb(255 255 255 / 45%);
-  stroke: #111;
-  stroke-width: 3;
-  vector-effect: non-scaling-stroke;
-  cursor: grab;
-}
-.drawn {
-  fill: rgb(255 255 255 / 25%);
-  stroke: #fff;
-  stroke-width: 2;
-  vector-effect: non-scaling-stroke;
-}
-.right {
-  display: grid;
-  align-content: start;
-  gap: 10px;
-  min-height: 0;
-  overflow-y: auto;
-  padding: 2px 4px 0;
-}
-.say {
-  margin: 0;
-  font-size: 18px;
-}
-.figures {
-  font-size: 15px;
-  color: var(--text-soft);
-}
-.pair {
-  display: grid;
-  align-items: start;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-}
-.readings {
-  display: grid;
-  gap: 6px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-.double {
-  padding: 8px 12px;
-  border-left: 4px double var(--text);
-  background: var(--raised);
-}
-.double p {
-  margin: 0 0 6px;
-}
-.finish {
-  position: sticky;
-  bottom: 0;
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 10px;
-  align-items: end;
-  padding: 8px 0;
-  background: var(--slip);
-}
-@media (max-width: 900px) {
-  .work {
-    grid-template-columns: 1fr;
-  }
-}
-</style>
+<style scoped src="./PhotoReader.css"></style>

@@ -30,17 +30,34 @@ function load(event: Event): void {
 }
 
 const simulate = (): void =>
-  emit('start', () => need(api.POST('/api/devices/camera', { body: { lamp: lit.value, uneven: 0.25, page: 'a4', phone: camera.value, seed: 1 } })))
+  emit('start', () =>
+    need(
+      api.POST('/api/devices/camera', {
+        body: { lamp: lit.value, uneven: 0.25, page: 'a4', phone: camera.value, seed: 1 },
+      }),
+    ),
+  )
 </script>
 
 <template>
   <div class="begin">
     <div>
       <h3>A photo of your own</h3>
-      <p>Swatches on card with bare white card beside them, evenly lit, from straight above. JPEG, PNG, HEIC or DNG, up to 25 MB; a raw DNG is the best, for no phone has painted it over.</p>
-      <label class="pick-file">Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.heic,.heif,.dng" @change="load" /></label>
-      <p class="soft">Best on the printed swatch sheet: Wempa finds its squares by itself, and its grey steps tell how the phone bends light and dark.</p>
-      <p class="soft">By a window, without a flash, no shadow on the sheet, the sheet filling the photo. Or cut out <a href="/api/strip.pdf" download>the grey strip</a> and lay it beside your swatches.</p>
+      <p>
+        Swatches on card with bare white card beside them, evenly lit, from straight above. JPEG, PNG, HEIC or DNG, up
+        to 25 MB; a raw DNG is the best, for no phone has painted it over.
+      </p>
+      <label class="pick-file"
+        >Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.heic,.heif,.dng" @change="load"
+      /></label>
+      <p class="soft">
+        Best on the printed swatch sheet: Wempa finds its squares by itself, and its grey steps tell how the phone bends
+        light and dark.
+      </p>
+      <p class="soft">
+        By a window, without a flash, no shadow on the sheet, the sheet filling the photo. Or cut out
+        <a href="/api/strip.pdf" download>the grey strip</a> and lay it beside your swatches.
+      </p>
     </div>
     <div>
       <h3>The simulated camera</h3>

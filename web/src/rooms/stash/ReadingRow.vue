@@ -18,11 +18,24 @@ const emit = defineEmits<{ change: []; take: []; out: [] }>()
     <div class="what">
       <b v-if="one">{{ reading?.words }}</b>
       <template v-else>
-        <ElInput v-model="name" list="shelved" :aria-label="`Name of swatch ${number}`" :placeholder="`Swatch ${number}: a name, or leave it out`" @change="emit('change')" />
-        <ElSelect v-model="formula" :options="choices(formulaWords, formulaSaid)" :teleported="false" :aria-label="`Formula of swatch ${number}`" @change="emit('change')" />
+        <ElInput
+          v-model="name"
+          list="shelved"
+          :aria-label="`Name of swatch ${number}`"
+          :placeholder="`Swatch ${number}: a name, or leave it out`"
+          @change="emit('change')"
+        />
+        <ElSelect
+          v-model="formula"
+          :options="choices(formulaWords, formulaSaid)"
+          :teleported="false"
+          :aria-label="`Formula of swatch ${number}`"
+          @change="emit('change')"
+        />
       </template>
       <small>
-        <template v-if="shelved">On the shelf already; </template>{{ reading?.sure }}<template v-for="note in reading?.notes" :key="note.code">. {{ note.text }}</template>
+        <template v-if="shelved">On the shelf already; </template>{{ reading?.sure
+        }}<template v-for="note in reading?.notes" :key="note.code">. {{ note.text }}</template>
       </small>
     </div>
     <ElButton v-if="one && reading" type="primary" @click="emit('take')">Use this</ElButton>

@@ -20,7 +20,23 @@ import ToolEditor from './ToolEditor.vue'
 import UnreadableList from './UnreadableList.vue'
 import { useOverlap } from '../overlap/useOverlap'
 import { useStash } from './useStash'
-import { type Family, familySaid, familyWords, type Formula, formulaSaid, formulaWords, type PadState, padStateSaid, padStateWords, type Standing, standingSaid, standingWords, surfaceSaid, toolSaid, toolSetSaid } from '../../generated/words'
+import {
+  type Family,
+  familySaid,
+  familyWords,
+  type Formula,
+  formulaSaid,
+  formulaWords,
+  type PadState,
+  padStateSaid,
+  padStateWords,
+  type Standing,
+  standingSaid,
+  standingWords,
+  surfaceSaid,
+  toolSaid,
+  toolSetSaid,
+} from '../../generated/words'
 import { choices } from '@/shared/choices'
 import { isCommand, typing } from '@/shared/keys'
 
@@ -52,7 +68,13 @@ const rangeNames = computed(() => [...new Set(inks.value.map((ink) => ink.range)
 const conditions = [...choices(padStateWords, padStateSaid), ...choices(standingWords, standingSaid)]
 // What a search looks through, made once for each stash and not at each letter.
 const texts = computed(
-  () => new Map(inks.value.map((ink) => [ink.id, `${ink.name} ${ink.range} ${formulaSaid[ink.formula]} ${ink.words} ${ink.item.notes}`.toLowerCase()])),
+  () =>
+    new Map(
+      inks.value.map((ink) => [
+        ink.id,
+        `${ink.name} ${ink.range} ${formulaSaid[ink.formula]} ${ink.words} ${ink.item.notes}`.toLowerCase(),
+      ]),
+    ),
 )
 const sorted = computed(() => {
   const by: Record<typeof order.value, (a: StashInk, b: StashInk) => number> = {
@@ -93,7 +115,12 @@ function pick(ink: StashInk): void {
   picked.value = next
 }
 function made(name: string): void {
-  const all = kind.value === 'ink' ? inks.value : kind.value === 'card' ? cards.value : tools.value.map((t) => ({ id: t.id, name: t.item.name }))
+  const all =
+    kind.value === 'ink'
+      ? inks.value
+      : kind.value === 'card'
+        ? cards.value
+        : tools.value.map((t) => ({ id: t.id, name: t.item.name }))
   open.value = [...all].reverse().find((each) => each.name === name)?.id ?? null
 }
 function toggleSeveral(): void {
@@ -109,7 +136,12 @@ async function changePicked(what: string, edit: (item: InkItem) => InkItem | nul
       .filter((ink) => ids.has(ink.id))
       .map((ink) => {
         const item = edit(ink.item)
-        return { kind: 'ink', id: ink.id, revision: ink.revision, ...(item ? { item: item as unknown as Record<string, unknown> } : {}) }
+        return {
+          kind: 'ink',
+          id: ink.id,
+          revision: ink.revision,
+          ...(item ? { item: item as unknown as Record<string, unknown> } : {}),
+        }
       })
   if (await change(`${what} ${ids.size} inks`, changes)) picked.value = new Set()
 }
@@ -134,23 +166,80 @@ onKeyStroke('Escape', (event) => {
   <main v-if="stash" class="stash" :class="{ opened: open !== null }">
     <div class="above">
       <div class="kinds" role="tablist" aria-label="What is shown">
-        <button v-for="[value, said, count] in ([['ink', 'Inks', inks.length], ['card', 'Cards', cards.length], ['tool', 'Tools', tools.length]] as const)" :key="value" type="button" role="tab" :aria-selected="kind === value" @click="turnTo(value)">
+        <button
+          v-for="[value, said, count] in [
+            ['ink', 'Inks', inks.length],
+            ['card', 'Cards', cards.length],
+            ['tool', 'Tools', tools.length],
+          ] as const"
+          :key="value"
+          type="button"
+          role="tab"
+          :aria-selected="kind === value"
+          @click="turnTo(value)"
+        >
           {{ said }} <small>{{ count }}</small>
         </button>
       </div>
       <template v-if="kind === 'ink'">
-        <ElInput ref="find" v-model="sought" class="find" placeholder="Find an ink" aria-label="Find an ink" title="Key /" clearable />
-        <ElSelect v-model="formula" class="filter" clearable placeholder="formula" :options="choices(formulaWords, formulaSaid)" aria-label="Formula shown" />
-        <ElSelect v-model="family" class="filter" clearable placeholder="hue" :options="choices(familyWords, familySaid)" aria-label="Hue shown" />
-        <ElSelect v-model="range" class="filter" clearable placeholder="range" :options="rangeNames.map((value) => ({ value, label: value }))" aria-label="Range shown" />
-        <ElSelect v-model="condition" class="filter" clearable placeholder="condition" :options="conditions" aria-label="Condition shown" />
+        <ElInput
+          ref="find"
+          v-model="sought"
+          class="find"
+          placeholder="Find an ink"
+          aria-label="Find an ink"
+          title="Key /"
+          clearable
+        />
+        <ElSelect
+          v-model="formula"
+          class="filter"
+          clearable
+          placeholder="formula"
+          :options="choices(formulaWords, formulaSaid)"
+          aria-label="Formula shown"
+        />
+        <ElSelect
+          v-model="family"
+          class="filter"
+          clearable
+          placeholder="hue"
+          :options="choices(familyWords, familySaid)"
+          aria-label="Hue shown"
+        />
+        <ElSelect
+          v-model="range"
+          class="filter"
+          clearable
+          placeholder="range"
+          :options="rangeNames.map((value) => ({ value, label: value }))"
+          aria-label="Range shown"
+        />
+        <ElSelect
+          v-model="condition"
+          class="filter"
+          clearable
+          placeholder="condition"
+          :options="conditions"
+          aria-label="Condition shown"
+        />
       </template>
       <span class="gap"></span>
-      <ElButton type="primary" title="Key N" @click="open = 'new'">{{ kind === 'ink' ? 'Add an ink' : kind === 'card' ? 'Add a card' : 'Add a tool' }}</ElButton>
+      <ElButton type="primary" title="Key N" @click="open = 'new'">{{
+        kind === 'ink' ? 'Add an ink' : kind === 'card' ? 'Add a card' : 'Add a tool'
+      }}</ElButton>
     </div>
 
     <div v-if="kind === 'ink' && inks.length" class="ways">
-      <ElSegmented v-model="shown" :options="[{ value: 'shelf', label: 'Shelf' }, { value: 'circle', label: 'Circle' }, { value: 'list', label: 'List' }]" aria-label="Shown as" />
+      <ElSegmented
+        v-model="shown"
+        :options="[
+          { value: 'shelf', label: 'Shelf' },
+          { value: 'circle', label: 'Circle' },
+          { value: 'list', label: 'List' },
+        ]"
+        aria-label="Shown as"
+      />
       <ElSelect v-if="shown !== 'circle'" v-model="order" class="order" :options="orders" aria-label="Order" />
       <button type="button" class="word" :aria-pressed="several" @click="toggleSeveral">Several at once</button>
       <span class="gap"></span>
@@ -163,19 +252,24 @@ onKeyStroke('Escape', (event) => {
     </div>
 
     <div class="shown">
-      <UnreadableList :found="unreadable" @discard="(each) => change(`Throw away ${each.name}`, [{ kind: each.kind, id: each.id }])" />
+      <UnreadableList
+        :found="unreadable"
+        @discard="(each) => change(`Throw away ${each.name}`, [{ kind: each.kind, id: each.id }])"
+      />
       <details v-if="reminders.length" class="wants">
         <summary>{{ reminders.length }} {{ reminders.length === 1 ? 'thing wants' : 'things want' }} doing</summary>
         <ul>
-          <li v-for="(each, i) in reminders" :key="i"><button type="button" @click="show(each)">{{ each.text }}</button></li>
+          <li v-for="(each, i) in reminders" :key="i">
+            <button type="button" @click="show(each)">{{ each.text }}</button>
+          </li>
         </ul>
       </details>
       <template v-if="kind === 'ink'">
         <div v-if="!inks.length" class="first">
           <h1>An empty shelf</h1>
           <p>
-            Put your own inks on it{{ cards.length ? '; the usual cards and tools lie ready' : '' }}. Or look around with the sample
-            stash first.
+            Put your own inks on it{{ cards.length ? '; the usual cards and tools lie ready' : '' }}. Or look around
+            with the sample stash first.
           </p>
           <div class="deeds">
             <ElButton size="large" type="primary" @click="asking = 'many'">Put in many inks</ElButton>
@@ -188,7 +282,12 @@ onKeyStroke('Escape', (event) => {
             <ElButton size="large" @click="asking = 'copies'">Put a copy back</ElButton>
           </div>
         </div>
-        <p v-else-if="!seen.length" class="none">No ink like that. <button type="button" @click="(sought = ''), (formula = family = range = condition = undefined)">Show all</button></p>
+        <p v-else-if="!seen.length" class="none">
+          No ink like that.
+          <button type="button" @click="((sought = ''), (formula = family = range = condition = undefined))">
+            Show all
+          </button>
+        </p>
         <component
           :is="shown === 'shelf' ? InkShelf : shown === 'circle' ? InkCircle : InkList"
           v-else
@@ -201,7 +300,13 @@ onKeyStroke('Escape', (event) => {
         />
       </template>
       <div v-else-if="kind === 'card'" class="cards">
-        <button v-for="card in cards" :key="card.id" type="button" :aria-pressed="open === card.id" @click="open = card.id">
+        <button
+          v-for="card in cards"
+          :key="card.id"
+          type="button"
+          :aria-pressed="open === card.id"
+          @click="open = card.id"
+        >
           <span class="sheet" :style="{ backgroundColor: card.hex }"></span>
           <b>{{ card.name }}</b>
           <span>{{ surfaceSaid[card.surface] }}{{ card.grams ? `, ${Math.round(card.grams)} g/m²` : '' }}</span>
@@ -213,7 +318,17 @@ onKeyStroke('Escape', (event) => {
           <button type="button" :aria-pressed="open === tool.id" @click="open = tool.id">
             <b>{{ tool.item.name }}</b>
             <span>
-              {{ [toolSaid[tool.item.tool], tool.item.size ? `${tool.item.size} mm` : '', tool.item.kept_for ? `for ${toolSetSaid[tool.item.kept_for]}` : '', tool.item.family ? familySaid[tool.item.family] : '', tool.item.worn ? 'worn' : ''].filter(Boolean).join(', ') }}
+              {{
+                [
+                  toolSaid[tool.item.tool],
+                  tool.item.size ? `${tool.item.size} mm` : '',
+                  tool.item.kept_for ? `for ${toolSetSaid[tool.item.kept_for]}` : '',
+                  tool.item.family ? familySaid[tool.item.family] : '',
+                  tool.item.worn ? 'worn' : '',
+                ]
+                  .filter(Boolean)
+                  .join(', ')
+              }}
             </span>
           </button>
         </li>
@@ -221,19 +336,65 @@ onKeyStroke('Escape', (event) => {
     </div>
 
     <aside v-if="open !== null" class="drawer">
-      <InkEditor v-if="kind === 'ink' && (open === 'new' || openInk)" :key="open" :ink="openInk" @close="open = null" @made="made" />
-      <CardEditor v-else-if="kind === 'card' && (open === 'new' || openCard)" :key="`c${open}`" :card="openCard" @close="open = null" @made="made" />
-      <ToolEditor v-else-if="kind === 'tool' && (open === 'new' || openTool)" :key="`t${open}`" :tool="openTool" @close="open = null" @made="made" />
+      <InkEditor
+        v-if="kind === 'ink' && (open === 'new' || openInk)"
+        :key="open"
+        :ink="openInk"
+        @close="open = null"
+        @made="made"
+      />
+      <CardEditor
+        v-else-if="kind === 'card' && (open === 'new' || openCard)"
+        :key="`c${open}`"
+        :card="openCard"
+        @close="open = null"
+        @made="made"
+      />
+      <ToolEditor
+        v-else-if="kind === 'tool' && (open === 'new' || openTool)"
+        :key="`t${open}`"
+        :tool="openTool"
+        @close="open = null"
+        @made="made"
+      />
       <p v-else class="none">It is no longer here.</p>
     </aside>
 
     <div v-if="several && kind === 'ink'" class="together" role="group" aria-label="All that are picked">
       <b>{{ chosen.length }} picked</b>
       <ElButton @click="picked = new Set(seen.map((ink) => ink.id))">All {{ seen.length }} shown</ElButton>
-      <ElSelect :model-value="undefined" placeholder="set the formula" :options="choices(formulaWords, formulaSaid)" :disabled="!chosen.length" aria-label="Formula of all picked" @update:model-value="(f: Formula) => changePicked('Set the formula of', (item) => ({ ...item, formula: f, ink: { ...item.ink, formula: f } }))" />
-      <ElSelect :model-value="undefined" placeholder="on the shelf as" :options="choices(standingWords, standingSaid)" :disabled="!chosen.length" aria-label="Standing of all picked" @update:model-value="(s: Standing) => changePicked('Change', (item) => ({ ...item, standing: s }))" />
-      <ElSelect :model-value="undefined" placeholder="pads are" :options="choices(padStateWords, padStateSaid)" :disabled="!chosen.length" aria-label="Pads of all picked" @update:model-value="(p: PadState) => changePicked('Change', (item) => ({ ...item, pad: p }))" />
-      <ElButton :disabled="!chosen.length" @click="changePicked('Re-ink', (item) => ({ ...item, re_inked: today(), pad: null }))">Re-inked today</ElButton>
+      <ElSelect
+        :model-value="undefined"
+        placeholder="set the formula"
+        :options="choices(formulaWords, formulaSaid)"
+        :disabled="!chosen.length"
+        aria-label="Formula of all picked"
+        @update:model-value="
+          (f: Formula) =>
+            changePicked('Set the formula of', (item) => ({ ...item, formula: f, ink: { ...item.ink, formula: f } }))
+        "
+      />
+      <ElSelect
+        :model-value="undefined"
+        placeholder="on the shelf as"
+        :options="choices(standingWords, standingSaid)"
+        :disabled="!chosen.length"
+        aria-label="Standing of all picked"
+        @update:model-value="(s: Standing) => changePicked('Change', (item) => ({ ...item, standing: s }))"
+      />
+      <ElSelect
+        :model-value="undefined"
+        placeholder="pads are"
+        :options="choices(padStateWords, padStateSaid)"
+        :disabled="!chosen.length"
+        aria-label="Pads of all picked"
+        @update:model-value="(p: PadState) => changePicked('Change', (item) => ({ ...item, pad: p }))"
+      />
+      <ElButton
+        :disabled="!chosen.length"
+        @click="changePicked('Re-ink', (item) => ({ ...item, re_inked: today(), pad: null }))"
+        >Re-inked today</ElButton
+      >
       <ElButton :disabled="!chosen.length" @click="asking = 'print'">Print a sheet of them</ElButton>
       <ElButton :disabled="!chosen.length" @click="changePicked('Delete', () => null)">Delete</ElButton>
     </div>
@@ -247,217 +408,4 @@ onKeyStroke('Escape', (event) => {
   </main>
 </template>
 
-<style scoped>
-.stash {
-  display: grid;
-  grid-template: 'above above' auto 'ways drawer' auto 'shown drawer' minmax(0, 1fr) 'together together' auto / minmax(0, 1fr) 0;
-  gap: 8px 0;
-  height: 100%;
-  min-height: 0;
-  padding: 0 14px 8px;
-}
-.stash.opened {
-  grid-template-columns: minmax(0, 1fr) 400px;
-  column-gap: 14px;
-}
-.above,
-.ways {
-  grid-area: above;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  min-width: 0;
-}
-.ways {
-  grid-area: ways;
-  flex-wrap: wrap;
-}
-.gap {
-  flex: 1;
-}
-.kinds {
-  display: flex;
-}
-.kinds button {
-  min-height: 44px;
-  padding: 0 12px;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  background: none;
-  font: 600 20px/1 var(--colour-names);
-  cursor: pointer;
-}
-.kinds button[aria-selected='true'] {
-  border-bottom-color: var(--text);
-}
-.kinds small {
-  font: 400 15px/1 var(--body);
-  color: var(--text-soft);
-}
-.find {
-  flex: 1 1 150px;
-  min-width: 120px;
-}
-.filter {
-  flex: 1 1 104px;
-  max-width: 140px;
-}
-.order {
-  flex: none;
-  width: 148px;
-}
-.above :deep(.el-select__wrapper),
-.ways :deep(.el-select__wrapper) {
-  min-height: 42px;
-  font-size: 16px;
-}
-.above :deep(.el-input__wrapper) {
-  min-height: 42px;
-}
-.above :deep(.el-button) {
-  min-height: 42px;
-}
-.word:hover,
-.word[aria-pressed='true'] {
-  border-color: var(--text);
-}
-.word[aria-pressed='true'] {
-  background: var(--raised);
-  font-weight: 700;
-}
-.shown {
-  grid-area: shown;
-  min-height: 0;
-  padding: 3px;
-  overflow-y: auto;
-}
-.wants {
-  margin-bottom: 6px;
-}
-.wants summary {
-  min-height: 34px;
-  padding: 4px 0;
-  font-weight: 600;
-  cursor: pointer;
-}
-.wants ul {
-  margin: 0 0 8px;
-  padding-left: 20px;
-}
-.wants button,
-.none button {
-  padding: 4px 0;
-  border: 0;
-  background: none;
-  text-align: left;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  cursor: pointer;
-}
-.drawer {
-  grid-area: drawer;
-  min-height: 0;
-  padding: 10px 14px;
-  overflow-y: auto;
-  background: var(--slip);
-  border-left: 5px solid var(--line-soft);
-}
-.cards {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 10px;
-}
-.cards button,
-.tools button {
-  display: grid;
-  align-content: start;
-  gap: 2px;
-  width: 100%;
-  padding: 7px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  background: none;
-  font-size: 15px;
-  text-align: left;
-  cursor: pointer;
-}
-.cards button:hover,
-.tools button:hover {
-  border-color: var(--line);
-}
-.cards button[aria-pressed='true'],
-.tools button[aria-pressed='true'] {
-  border-color: var(--text);
-  background: var(--raised);
-}
-.cards b,
-.tools b {
-  font: 600 18px/1.2 var(--colour-names);
-}
-.sheet {
-  height: 96px;
-  clip-path: polygon(0 0, calc(100% - 16px) 0, 100% 16px, 100% 100%, 0 100%);
-}
-.tools {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-.tools li {
-  border-bottom: 1px solid var(--line-soft);
-}
-.together {
-  grid-area: together;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px;
-  padding: 8px 10px;
-  background: var(--raised);
-}
-.together :deep(.el-select) {
-  width: 156px;
-}
-.together :deep(.el-button) {
-  min-height: 40px;
-  margin: 0;
-}
-.first h1 {
-  margin: 18px 0 0;
-  font: 600 34px/1.2 var(--colour-names);
-}
-.first p {
-  max-width: 640px;
-}
-.deeds {
-  display: flex;
-  margin-bottom: 8px;
-  flex-wrap: wrap;
-  gap: 8px;
-}
-.deeds :deep(.el-button) {
-  margin: 0;
-}
-@media (max-width: 1150px) {
-  .above .gap {
-    display: none;
-  }
-  .stash.opened {
-    grid-template-columns: minmax(0, 1fr) 372px;
-  }
-}
-@media (max-width: 820px) {
-  .stash,
-  .stash.opened {
-    display: flex;
-    flex-direction: column;
-    height: auto;
-  }
-  .above {
-    flex-wrap: wrap;
-  }
-  .drawer {
-    order: -1;
-  }
-}
-</style>
+<style scoped src="./StashView.css"></style>

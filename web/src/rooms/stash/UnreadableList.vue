@@ -12,9 +12,19 @@ const emit = defineEmits<{ discard: [each: Unreadable] }>()
     <p>Everything else is there. Give it out to keep it, then throw it away; undo brings it back.</p>
     <ul>
       <li v-for="each in found" :key="`${each.kind}${each.id}`">
-        <span><b>{{ each.name }}</b> ({{ each.kind }}): {{ each.problem }}</span>
-        <a class="word" :href="`/api/export/${each.kind}/${each.id}.json`" :aria-label="`Give out ${each.name}`" download>Give out</a>
-        <button type="button" class="word" :aria-label="`Throw away ${each.name}`" @click="emit('discard', each)">Throw away</button>
+        <span
+          ><b>{{ each.name }}</b> ({{ each.kind }}): {{ each.problem }}</span
+        >
+        <a
+          class="word"
+          :href="`/api/export/${each.kind}/${each.id}.json`"
+          :aria-label="`Give out ${each.name}`"
+          download
+          >Give out</a
+        >
+        <button type="button" class="word" :aria-label="`Throw away ${each.name}`" @click="emit('discard', each)">
+          Throw away
+        </button>
       </li>
     </ul>
   </section>

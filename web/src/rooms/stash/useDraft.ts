@@ -43,12 +43,15 @@ export function useDraft<K extends keyof Items>(kind: K, stored: () => Stored<It
   /** The fields in which an item differs from what is stored. */
   function differing(item: Item, from: Item): Partial<Item> {
     const names = [...new Set([...Object.keys(item), ...Object.keys(from)])] as (keyof Item)[]
-    return Object.fromEntries(names.filter((name) => !same(item[name], from[name])).map((name) => [name, item[name]])) as Partial<Item>
+    return Object.fromEntries(
+      names.filter((name) => !same(item[name], from[name])).map((name) => [name, item[name]]),
+    ) as Partial<Item>
   }
 
   /** The item as the service last told it: what the page was given may be older. */
   function newest(id: number): Stored<Item> | null {
-    const items = { ink: stash.value?.inks, card: stash.value?.cards, tool: stash.value?.tools }[kind] as Stored<Item>[] | undefined
+    const items = { ink: stash.value?.inks, card: stash.value?.cards, tool: stash.value?.tools }[kind] as
+      Stored<Item>[] | undefined
     return items?.find((each) => each.id === id) ?? null
   }
 
@@ -63,7 +66,9 @@ export function useDraft<K extends keyof Items>(kind: K, stored: () => Stored<It
     const done = await change(`${what} ${draft.value.name || now.item.name}`, () => {
       const then = newest(now.id) ?? now
       const item = { ...then.item, ...part }
-      return same(item, then.item) ? [] : [{ kind, id: then.id, revision: then.revision, item: item as unknown as Record<string, unknown> }]
+      return same(item, then.item)
+        ? []
+        : [{ kind, id: then.id, revision: then.revision, item: item as unknown as Record<string, unknown> }]
     })
     const after = newest(now.id)
     if (!after || stored()?.id !== now.id) return
@@ -81,7 +86,8 @@ export function useDraft<K extends keyof Items>(kind: K, stored: () => Stored<It
   /** Store a new item; its name if that went well. */
   async function make(): Promise<string | null> {
     const { name } = draft.value
-    if (!(await change(`Add ${name}`, [{ kind, item: copyOf(draft.value) as unknown as Record<string, unknown> }]))) return null
+    if (!(await change(`Add ${name}`, [{ kind, item: copyOf(draft.value) as unknown as Record<string, unknown> }])))
+      return null
     begun.value = blank()
     return name
   }

@@ -77,5 +77,21 @@ export const useStash = createGlobalState(() => {
       if (now.length) stash.value = await need(api.POST('/api/stash/changes', { body: { what, changes: now } }))
     })
 
-  return { stash, inks, cards, tools, ranges, reminders, unreadable, inkOf, atHand, nameOf, trouble, fetchStash, attempt, quietly, change }
+  return {
+    stash,
+    inks,
+    cards,
+    tools,
+    ranges,
+    reminders,
+    unreadable,
+    inkOf,
+    atHand,
+    nameOf,
+    trouble,
+    fetchStash,
+    attempt,
+    quietly,
+    change,
+  }
 })

@@ -49,7 +49,13 @@ const fetchFault = useNewest(
 async function judge(): Promise<void> {
   const now = piece.value
   if (!now || !fault.value) return
-  const body = { fault: fault.value, piece: { kind: now.kind, ids: now.ids }, place: place.value, minutes_ago: ago.value, ...(fault.value === 'off_hue' ? { towards: towards.value } : {}) }
+  const body = {
+    fault: fault.value,
+    piece: { kind: now.kind, ids: now.ids },
+    place: place.value,
+    minutes_ago: ago.value,
+    ...(fault.value === 'off_hue' ? { towards: towards.value } : {}),
+  }
   await attempt(() => fetchFault(body))
 }
 watch(pieceKey, () => {
@@ -62,7 +68,8 @@ onMounted(() => {
   // What is on the mat comes first.
   const step = run.value?.due.find((each) => each.hands)
   const on = step && run.value ? run.value.pieces[step.piece] : null
-  pieceKey.value = (on && all.value.some((each) => keyOf(each) === keyOf(on)) ? keyOf(on) : pieceChoices.value[0]?.value) ?? ''
+  pieceKey.value =
+    (on && all.value.some((each) => keyOf(each) === keyOf(on)) ? keyOf(on) : pieceChoices.value[0]?.value) ?? ''
 })
 </script>
 
@@ -70,32 +77,75 @@ onMounted(() => {
   <section class="faults">
     <div class="ask">
       <div class="where">
-        <label><span>On</span><ElSelect v-model="pieceKey" :options="pieceChoices" aria-label="On which piece" /></label>
-        <label><span>Laid, minutes ago</span><NumberBox v-model="ago" :min="0" :max="600" :step="1" aria-label="Laid how many minutes ago" /></label>
-        <button v-if="piece?.kind === 'panel'" type="button" class="word framed" @click="shooting = true">From a photo of it, wet …</button>
+        <label
+          ><span>On</span><ElSelect v-model="pieceKey" :options="pieceChoices" aria-label="On which piece"
+        /></label>
+        <label
+          ><span>Laid, minutes ago</span
+          ><NumberBox v-model="ago" :min="0" :max="600" :step="1" aria-label="Laid how many minutes ago"
+        /></label>
+        <button v-if="piece?.kind === 'panel'" type="button" class="word framed" @click="shooting = true">
+          From a photo of it, wet …
+        </button>
       </div>
       <div v-if="spots.length" class="spots" role="group" aria-label="Where">
-        <button v-for="each in spots" :key="each.place" type="button" :aria-pressed="place === each.place" @click="place = each.place"><i :style="{ background: each.hex }" />{{ each.name }}</button>
+        <button
+          v-for="each in spots"
+          :key="each.place"
+          type="button"
+          :aria-pressed="place === each.place"
+          @click="place = each.place"
+        >
+          <i :style="{ background: each.hex }" />{{ each.name }}
+        </button>
       </div>
       <h2>What do you see?</h2>
       <div class="pictures" role="group" aria-label="What you see">
-        <button v-for="word in faultWords" :key="word" type="button" class="picture" :aria-pressed="fault === word" @click="fault = word">
+        <button
+          v-for="word in faultWords"
+          :key="word"
+          type="button"
+          class="picture"
+          :aria-pressed="fault === word"
+          @click="fault = word"
+        >
           <FaultPicture :fault="word" :hex="spot?.hex ?? '#888888'" />{{ faultSaid[word] }}
         </button>
       </div>
-      <label v-if="fault === 'off_hue'" class="towards"><span>It should be</span><ElSelect v-model="towards" :options="towardsChoices" aria-label="It should be" /></label>
+      <label v-if="fault === 'off_hue'" class="towards"
+        ><span>It should be</span><ElSelect v-model="towards" :options="towardsChoices" aria-label="It should be"
+      /></label>
     </div>
     <aside class="slip" aria-live="polite">
-      <p v-if="!all.length" class="soft">There is nothing to ask about yet: lay an <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button> or plan a <button type="button" class="link" @click="router.push(at('panel'))">panel</button> first.</p>
-      <p v-else-if="!told" class="soft">Choose what lies before you, and where. What evens out by itself is left alone; for the rest I look what can be done with what lies there and what you have.</p>
+      <p v-if="!all.length" class="soft">
+        There is nothing to ask about yet: lay an
+        <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button> or plan a
+        <button type="button" class="link" @click="router.push(at('panel'))">panel</button> first.
+      </p>
+      <p v-else-if="!told" class="soft">
+        Choose what lies before you, and where. What evens out by itself is left alone; for the rest I look what can be
+        done with what lies there and what you have.
+      </p>
       <template v-else>
-        <h1>{{ told.settles ? 'It goes by itself' : told.when > 0 ? 'Wait, then look' : 'This stays unless you do something' }}</h1>
-        <p v-if="told.when > 0" class="when">dry in about <b>{{ spanSaid(told.when) }}</b></p>
+        <h1>
+          {{
+            told.settles
+              ? 'It goes by itself'
+              : told.when > 0
+                ? 'Wait, then look'
+                : 'This stays unless you do something'
+          }}
+        </h1>
+        <p v-if="told.when > 0" class="when">
+          dry in about <b>{{ spanSaid(told.when) }}</b>
+        </p>
         <p v-for="text in told.texts" :key="text" class="text">{{ text }}</p>
         <h2 v-if="told.rescues.length">What may be done</h2>
         <ul>
           <li v-for="rescue in told.rescues" :key="rescue.text" :class="{ not: !rescue.helps }">
-            <span class="pair" aria-hidden="true"><i :style="{ background: rescue.before }" /><i :style="{ background: rescue.after }" /></span>
+            <span class="pair" aria-hidden="true"
+              ><i :style="{ background: rescue.before }" /><i :style="{ background: rescue.after }"
+            /></span>
             <span>{{ rescue.text }}<small v-if="!rescue.helps">It would not help here.</small></span>
           </li>
         </ul>

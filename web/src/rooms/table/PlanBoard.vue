@@ -18,7 +18,9 @@ const { attempt } = useStash()
 const { table, evening, run, planning, picked, choices, chosen, habits, keyOf, pick, plan, begin } = useTable()
 
 const spent = ref(0)
-const { pause, resume } = useIntervalFn(() => (spent.value = Math.min(0.97, spent.value + 0.1 / LONGEST_S)), 100, { immediate: false })
+const { pause, resume } = useIntervalFn(() => (spent.value = Math.min(0.97, spent.value + 0.1 / LONGEST_S)), 100, {
+  immediate: false,
+})
 watch(planning, (now) => {
   spent.value = 0
   if (now) resume()
@@ -29,11 +31,19 @@ const kinds: { kind: Choosable['kind']; said: string }[] = [
   { kind: 'overlap', said: 'Overlaps, as test squares' },
   { kind: 'squares', said: 'Squares that wait' },
 ]
-const groups = computed(() => kinds.map((each) => ({ ...each, all: choices.value.filter((one) => one.kind === each.kind) })).filter((each) => each.all.length))
+const groups = computed(() =>
+  kinds
+    .map((each) => ({ ...each, all: choices.value.filter((one) => one.kind === each.kind) }))
+    .filter((each) => each.all.length),
+)
 const changed = computed(() => (evening.value?.pieces ?? []).map((piece) => piece.changed).filter(Boolean))
 const same = computed(() => {
   const planned = (evening.value?.pieces ?? []).map((piece) => `${piece.kind} ${piece.ids.join(',')}`).sort()
-  const schools = table.value?.schools.every((school) => habits.value[school.key as keyof typeof habits.value] === evening.value?.habits[school.key as keyof typeof habits.value])
+  const schools = table.value?.schools.every(
+    (school) =>
+      habits.value[school.key as keyof typeof habits.value] ===
+      evening.value?.habits[school.key as keyof typeof habits.value],
+  )
   return Boolean(evening.value) && schools && planned.join() === chosen.value.map(keyOf).sort().join()
 })
 const saved = computed(() => (evening.value ? evening.value.naive_total - evening.value.total : 0))
@@ -48,7 +58,11 @@ const set = (key: string, value: string): void => {
   <section class="plan">
     <aside class="bring">
       <h2>Bring to the table</h2>
-      <p v-if="!choices.length" class="soft">There is nothing to make yet. Plan a <button type="button" class="link" @click="router.push(at('panel'))">panel</button> or lay an <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button>.</p>
+      <p v-if="!choices.length" class="soft">
+        There is nothing to make yet. Plan a
+        <button type="button" class="link" @click="router.push(at('panel'))">panel</button> or lay an
+        <button type="button" class="link" @click="router.push(at('overlap'))">overlap</button>.
+      </p>
       <template v-for="group in groups" :key="group.kind">
         <h3>{{ group.said }}</h3>
         <button
@@ -62,8 +76,12 @@ const set = (key: string, value: string): void => {
           @click="pick(each)"
         >
           <span class="tick" aria-hidden="true">{{ picked.includes(keyOf(each)) && !each.trouble ? '✓' : '' }}</span>
-          <span class="bits" :style="{ background: each.card }"><i v-for="(colour, n) in each.shown" :key="n" :style="{ background: colour }" /></span>
-          <span class="name">{{ each.name }}<small>{{ each.trouble || each.about }}</small></span>
+          <span class="bits" :style="{ background: each.card }"
+            ><i v-for="(colour, n) in each.shown" :key="n" :style="{ background: colour }"
+          /></span>
+          <span class="name"
+            >{{ each.name }}<small>{{ each.trouble || each.about }}</small></span
+          >
         </button>
       </template>
     </aside>
@@ -71,22 +89,52 @@ const set = (key: string, value: string): void => {
       <div class="how">
         <label v-for="school in table?.schools ?? []" :key="school.key" :title="school.reason">
           <span>{{ school.label }}</span>
-          <ElSelect :model-value="habits[school.key as keyof typeof habits]" :options="schoolChoices(school)" :aria-label="school.label" @update:model-value="(value: string) => set(school.key, value)" />
+          <ElSelect
+            :model-value="habits[school.key as keyof typeof habits]"
+            :options="schoolChoices(school)"
+            :aria-label="school.label"
+            @update:model-value="(value: string) => set(school.key, value)"
+          />
         </label>
       </div>
       <details class="figures reasons">
         <summary>Why these are the usual ways</summary>
-        <p v-for="school in table?.schools ?? []" :key="school.key"><b>{{ school.label }}.</b> {{ school.reason }}</p>
+        <p v-for="school in table?.schools ?? []" :key="school.key">
+          <b>{{ school.label }}.</b> {{ school.reason }}
+        </p>
       </details>
       <div class="do">
         <template v-if="planning">
-          <ElProgress :percentage="Math.round(100 * spent)" :stroke-width="12" :show-text="false" class="bar" aria-label="How far the planning is" />
+          <ElProgress
+            :percentage="Math.round(100 * spent)"
+            :stroke-width="12"
+            :show-text="false"
+            class="bar"
+            aria-label="How far the planning is"
+          />
           <span>Putting {{ chosen.length === 1 ? 'it' : `${chosen.length} pieces` }} in order …</span>
         </template>
         <template v-else>
-          <button type="button" class="deed" :class="{ quiet: same }" :disabled="!chosen.length" @click="plan">{{ same ? 'Plan it anew' : chosen.length ? `Plan ${chosen.length === 1 ? chosen[0]?.name : `${chosen.length} pieces`}` : 'Choose what to make' }}</button>
-          <button v-if="evening && same && !run" type="button" class="deed" @click="begin(false)">Begin at the mat</button>
-          <button v-if="evening" type="button" class="word framed" @click="attempt(() => saveFile(`/api/evenings/${evening?.id}/sheet.pdf`))">Print the steps</button>
+          <button type="button" class="deed" :class="{ quiet: same }" :disabled="!chosen.length" @click="plan">
+            {{
+              same
+                ? 'Plan it anew'
+                : chosen.length
+                  ? `Plan ${chosen.length === 1 ? chosen[0]?.name : `${chosen.length} pieces`}`
+                  : 'Choose what to make'
+            }}
+          </button>
+          <button v-if="evening && same && !run" type="button" class="deed" @click="begin(false)">
+            Begin at the mat
+          </button>
+          <button
+            v-if="evening"
+            type="button"
+            class="word framed"
+            @click="attempt(() => saveFile(`/api/evenings/${evening?.id}/sheet.pdf`))"
+          >
+            Print the steps
+          </button>
           <span v-if="run" class="soft">A run is under way: end it before the next begins.</span>
         </template>
       </div>
@@ -94,22 +142,35 @@ const set = (key: string, value: string): void => {
         <p class="sum">
           <b>{{ spanSaid(evening.at_mat) }}</b> at the mat, all dry after <b>{{ spanSaid(evening.total) }}</b>.
           <template v-if="saved >= 1">One after another it would be {{ spanSaid(evening.naive_total) }}.</template>
-          {{ evening.wipes ? `A brush or foam is cleaned ${evening.wipes}×.` : 'No brush has to be cleaned in between.' }}
+          {{
+            evening.wipes ? `A brush or foam is cleaned ${evening.wipes}×.` : 'No brush has to be cleaned in between.'
+          }}
         </p>
-        <p v-for="text in changed" :key="text" class="note" role="alert">{{ text }} <button type="button" class="word framed" @click="plan">Plan anew</button> <button v-if="!run" type="button" class="word framed" @click="begin(true)">Begin all the same</button></p>
+        <p v-for="text in changed" :key="text" class="note" role="alert">
+          {{ text }} <button type="button" class="word framed" @click="plan">Plan anew</button>
+          <button v-if="!run" type="button" class="word framed" @click="begin(true)">Begin all the same</button>
+        </p>
         <TimeLine :evening="evening" />
         <p v-for="note in evening.notes" :key="note.text" class="note">{{ note.text }}</p>
         <p v-for="text in evening.cautions" :key="text" class="caution"><b>Mind:</b> {{ text }}</p>
         <StepList :steps="evening.steps" />
         <details class="figures">
           <summary>The figures</summary>
-          {{ evening.total.toFixed(1) }} min on the wall and {{ evening.at_mat.toFixed(1) }} with busy hands; one piece after another {{ evening.naive_total.toFixed(1) }} and {{ evening.naive_at_mat.toFixed(1) }}.
-          {{ evening.gap ? `No order with these brushes ends more than ${(100 * evening.gap).toFixed(1)} % sooner.` : 'No order with these brushes ends sooner: that is proven.' }}
+          {{ evening.total.toFixed(1) }} min on the wall and {{ evening.at_mat.toFixed(1) }} with busy hands; one piece
+          after another {{ evening.naive_total.toFixed(1) }} and {{ evening.naive_at_mat.toFixed(1) }}.
+          {{
+            evening.gap
+              ? `No order with these brushes ends more than ${(100 * evening.gap).toFixed(1)} % sooner.`
+              : 'No order with these brushes ends sooner: that is proven.'
+          }}
         </details>
       </template>
       <div v-else-if="!planning" class="begin">
         <h1>What do I do now, with which brush, and how long do I wait?</h1>
-        <p>Choose what you want to make tonight. Wempa puts the work in an order in which you wait and wipe as little as can be, and then tells you step by step what to do.</p>
+        <p>
+          Choose what you want to make tonight. Wempa puts the work in an order in which you wait and wipe as little as
+          can be, and then tells you step by step what to do.
+        </p>
       </div>
     </div>
   </section>

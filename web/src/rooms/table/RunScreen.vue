@@ -37,7 +37,9 @@ const step = computed<TableStep | null>(() => hands.value[0] ?? null)
 const next = computed<TableStep | null>(() => hands.value[1] ?? null)
 const waits = computed(() => (step.value ? Math.max(0, step.value.start - minute.value) : 0))
 const waiting = computed(() => waits.value > DUE)
-const piece = computed<Piece | null>(() => (step.value && run.value ? (run.value.pieces[step.value.piece] ?? null) : null))
+const piece = computed<Piece | null>(() =>
+  step.value && run.value ? (run.value.pieces[step.value.piece] ?? null) : null,
+)
 const pictured = computed(() => Boolean(piece.value?.pictured && step.value))
 const timers = computed(() => (run.value?.timers ?? []).filter((timer) => timer.ends > minute.value - TOLD).slice(0, 5))
 const wholeTime = computed(() => {
@@ -48,7 +50,8 @@ const stays = computed(() => (run.value?.open ? run.value.open.ends - minute.val
 useAwake(useTemplateRef<HTMLVideoElement>('still'), () => under.value)
 
 // What lies below the sheet is not gone to by key while it is there.
-const below = (still: boolean): void => document.querySelectorAll('.page > .strip, .room > .tabs').forEach((part) => part.toggleAttribute('inert', still))
+const below = (still: boolean): void =>
+  document.querySelectorAll('.page > .strip, .room > .tabs').forEach((part) => part.toggleAttribute('inert', still))
 watch(under, below, { immediate: true, flush: 'post' })
 // What is begun at the mat goes on though the laptop falls asleep.
 watch(under, (now) => now && void sleeping.keepPage(), { immediate: true })
@@ -66,7 +69,10 @@ watch(
     rung = new Set(dry)
   },
 )
-watch(() => run.value?.id, () => (rung = new Set()))
+watch(
+  () => run.value?.id,
+  () => (rung = new Set()),
+)
 
 async function press(what: () => Promise<boolean>): Promise<void> {
   if (busy.value) return
@@ -100,7 +106,11 @@ async function over(): Promise<void> {
 const commands = (event: KeyboardEvent): boolean => under.value && isCommand(event)
 onKeyStroke([' ', 'Enter', 'ArrowRight'], (event) => {
   // On a button a space presses that.
-  if (!commands(event) || (event.key !== 'ArrowRight' && event.target instanceof Element && event.target.closest('button, a, summary'))) return
+  if (
+    !commands(event) ||
+    (event.key !== 'ArrowRight' && event.target instanceof Element && event.target.closest('button, a, summary'))
+  )
+    return
   event.preventDefault()
   tick()
 })
@@ -124,12 +134,25 @@ onKeyStroke(['ArrowLeft', 'Backspace'], (event) => {
     <button type="button" class="deed" @click="emit('plan')">Plan an evening</button>
   </section>
   <section v-else class="run" :class="{ waiting }" @click="tapped">
-    <video ref="still" muted loop playsinline class="awake" aria-hidden="true"><source :src="stillMp4" type="video/mp4" /><source :src="stillWebm" type="video/webm" /></video>
+    <video ref="still" muted loop playsinline class="awake" aria-hidden="true">
+      <source :src="stillMp4" type="video/mp4" />
+      <source :src="stillWebm" type="video/webm" />
+    </video>
     <header>
       <span class="of">{{ step?.of ?? run.name }}</span>
-      <span class="far" role="progressbar" :aria-valuenow="Math.round(100 * wholeTime)" aria-valuemin="0" aria-valuemax="100" aria-label="How far the evening is"><i :style="{ width: `${100 * wholeTime}%` }" /></span>
+      <span
+        class="far"
+        role="progressbar"
+        :aria-valuenow="Math.round(100 * wholeTime)"
+        aria-valuemin="0"
+        aria-valuemax="100"
+        aria-label="How far the evening is"
+        ><i :style="{ width: `${100 * wholeTime}%` }"
+      /></span>
       <span class="left">{{ run.total - minute > 0.5 ? `${spanSaid(run.total - minute)} to go` : 'nearly done' }}</span>
-      <button type="button" class="word" :aria-pressed="sound" @click="sound = !sound">{{ sound ? 'Sound on' : 'Sound off' }}</button>
+      <button type="button" class="word" :aria-pressed="sound" @click="sound = !sound">
+        {{ sound ? 'Sound on' : 'Sound off' }}
+      </button>
       <button type="button" class="word" @click="emit('fault')">Is this a fault?</button>
       <button type="button" class="word" @click="press(anew)">Plan anew from here</button>
       <button type="button" class="word" @click="emit('plan')">Leave the mat</button>
@@ -137,11 +160,15 @@ onKeyStroke(['ArrowLeft', 'Backspace'], (event) => {
     </header>
     <p v-if="trouble" class="said" role="alert">{{ trouble }}</p>
     <p v-if="away" class="said" role="status">
-      The laptop does not answer. Go on: {{ count === 1 ? 'one step is' : `${count} steps are` }} kept here and told to it when it is back.
-      {{ reloadable ? '' : 'Until then do not reload this page. ' }}What begins to dry meanwhile has no timer.
+      The laptop does not answer. Go on: {{ count === 1 ? 'one step is' : `${count} steps are` }} kept here and told to
+      it when it is back. {{ reloadable ? '' : 'Until then do not reload this page. ' }}What begins to dry meanwhile has
+      no timer.
     </p>
     <p v-for="note in run.notes" :key="note" class="said" role="status">{{ note }}</p>
-    <p v-if="ending" class="said">End this evening here? What was done is kept. <button type="button" class="deed" @click="over">End it</button> <button type="button" class="word framed" @click="ending = false">Go on</button></p>
+    <p v-if="ending" class="said">
+      End this evening here? What was done is kept. <button type="button" class="deed" @click="over">End it</button>
+      <button type="button" class="word framed" @click="ending = false">Go on</button>
+    </p>
     <div class="body">
       <div v-if="step" class="words" aria-live="polite">
         <template v-if="waiting">
@@ -150,13 +177,27 @@ onKeyStroke(['ArrowLeft', 'Backspace'], (event) => {
           <p class="why">Then: {{ step.text }}</p>
         </template>
         <template v-else>
-          <p class="label"><span v-for="(ink, n) in ['open_pads', 'close_pads'].includes(step.do) ? [] : step.inks" :key="n" class="chip" :style="{ background: ink.hex }" aria-hidden="true" />{{ step.label }}<span v-if="step.minutes >= 0.4" class="takes">about {{ spanSaid(step.minutes) }}</span></p>
+          <p class="label">
+            <span
+              v-for="(ink, n) in ['open_pads', 'close_pads'].includes(step.do) ? [] : step.inks"
+              :key="n"
+              class="chip"
+              :style="{ background: ink.hex }"
+              aria-hidden="true"
+            />{{ step.label }}<span v-if="step.minutes >= 0.4" class="takes">about {{ spanSaid(step.minutes) }}</span>
+          </p>
           <p class="big">{{ step.text }}</p>
-          <p v-if="run.open && stays > 0" class="open">{{ run.open.name }} stays open: <b>{{ clockSaid(stays) }}</b></p>
-          <p v-else-if="run.open" class="open">{{ run.open.name }} has closed by now: go over its edge once more, lightly, before you mix into it.</p>
+          <p v-if="run.open && stays > 0" class="open">
+            {{ run.open.name }} stays open: <b>{{ clockSaid(stays) }}</b>
+          </p>
+          <p v-else-if="run.open" class="open">
+            {{ run.open.name }} has closed by now: go over its edge once more, lightly, before you mix into it.
+          </p>
           <p v-if="step.caution" class="caution"><b>Mind:</b> {{ step.caution }}</p>
           <p v-if="step.why" class="why">{{ step.why }}</p>
-          <button v-if="step.do === 'log' && piece?.kind !== 'squares'" type="button" class="deed" @click="log">Log it in the swatch book</button>
+          <button v-if="step.do === 'log' && piece?.kind !== 'squares'" type="button" class="deed" @click="log">
+            Log it in the swatch book
+          </button>
         </template>
       </div>
       <div v-else class="words">
@@ -164,15 +205,23 @@ onKeyStroke(['ArrowLeft', 'Backspace'], (event) => {
         <button type="button" class="deed" @click="over">End the evening</button>
       </div>
       <div v-if="pictured && piece && step" class="looks">
-        <figure><img :src="lookAt(piece, step.laid, true)" :alt="`${piece.name} after this step, wet`" /><figcaption>now, wet</figcaption></figure>
-        <figure><img :src="lookAt(piece, null, false)" :alt="`${piece.name} when all is done and dry`" /><figcaption>in the end, dry</figcaption></figure>
+        <figure>
+          <img :src="lookAt(piece, step.laid, true)" :alt="`${piece.name} after this step, wet`" />
+          <figcaption>now, wet</figcaption>
+        </figure>
+        <figure>
+          <img :src="lookAt(piece, null, false)" :alt="`${piece.name} when all is done and dry`" />
+          <figcaption>in the end, dry</figcaption>
+        </figure>
       </div>
     </div>
     <ul v-if="timers.length" class="timers" aria-label="What dries">
       <li v-for="timer in timers" :key="keyOf(timer)" :class="{ dry: timer.ends <= minute }">
         <span class="time">{{ timer.ends <= minute ? 'dry' : clockSaid(timer.ends - minute) }}</span>
         <span>{{ timer.of }}</span>
-        <button v-if="timer.ends > minute" type="button" class="word framed" @click="press(() => dried(timer))">Dry already</button>
+        <button v-if="timer.ends > minute" type="button" class="word framed" @click="press(() => dried(timer))">
+          Dry already
+        </button>
       </li>
     </ul>
     <footer>

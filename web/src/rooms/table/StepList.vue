@@ -5,17 +5,27 @@ import { spanSaid } from './useTable'
 
 defineProps<{ steps: TableStep[] }>()
 
-const clock = (minutes: number): string => `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, '0')}`
+const clock = (minutes: number): string =>
+  `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, '0')}`
 </script>
 
 <template>
   <ol class="steps" aria-label="Steps">
     <li v-for="step in steps" :key="step.n" :class="{ waits: !step.hands }">
       <span class="when">{{ clock(step.start) }}</span>
-      <span class="inks" aria-hidden="true"><i v-for="(ink, n) in step.do === 'open_pads' || step.do === 'close_pads' ? [] : step.inks" :key="n" :style="{ background: ink.hex }" /></span>
+      <span class="inks" aria-hidden="true"
+        ><i
+          v-for="(ink, n) in step.do === 'open_pads' || step.do === 'close_pads' ? [] : step.inks"
+          :key="n"
+          :style="{ background: ink.hex }"
+      /></span>
       <span class="what">
         {{ step.text }}
-        <small><b>{{ step.of }}</b>, {{ step.hands ? '' : 'no hands, ' }}{{ spanSaid(step.minutes) }}{{ step.why ? `. ${step.why}` : '' }}</small>
+        <small
+          ><b>{{ step.of }}</b
+          >, {{ step.hands ? '' : 'no hands, ' }}{{ spanSaid(step.minutes)
+          }}{{ step.why ? `. ${step.why}` : '' }}</small
+        >
       </span>
     </li>
   </ol>

@@ -25,7 +25,10 @@ const boards = computed(() => [
   { value: 'past' as Board, said: 'Evenings before' },
 ])
 
-watch(() => run.value?.id, (id) => id && !run.value?.ended && (board.value = 'mat'))
+watch(
+  () => run.value?.id,
+  (id) => id && !run.value?.ended && (board.value = 'mat'),
+)
 onMounted(async () => {
   await attempt(fetchTable)
   if (run.value && !run.value.ended) board.value = 'mat'
@@ -36,14 +39,41 @@ onMounted(async () => {
 <template>
   <main class="room">
     <div class="top">
-      <BoardTabs of="table" :boards="boards" :at="board" label="Pages of the table" class="tabs" @turn="(to) => (board = to)" />
+      <BoardTabs
+        of="table"
+        :boards="boards"
+        :at="board"
+        label="Pages of the table"
+        class="tabs"
+        @turn="(to) => (board = to)"
+      />
       <button type="button" class="word framed" @click="pairing = true">Use a tablet</button>
     </div>
     <PlanBoard v-if="board === 'plan' && table" id="table-board" role="tabpanel" aria-labelledby="table-tab-plan" />
-    <RunScreen v-else-if="board === 'mat'" id="table-board" role="tabpanel" aria-labelledby="table-tab-mat" @plan="board = 'plan'" @fault="board = 'fault'" />
-    <FaultBoard v-else-if="board === 'fault' && table" id="table-board" role="tabpanel" aria-labelledby="table-tab-fault" />
+    <RunScreen
+      v-else-if="board === 'mat'"
+      id="table-board"
+      role="tabpanel"
+      aria-labelledby="table-tab-mat"
+      @plan="board = 'plan'"
+      @fault="board = 'fault'"
+    />
+    <FaultBoard
+      v-else-if="board === 'fault' && table"
+      id="table-board"
+      role="tabpanel"
+      aria-labelledby="table-tab-fault"
+    />
     <PastBoard v-else-if="table" id="table-board" role="tabpanel" aria-labelledby="table-tab-past" />
-    <p v-if="!table && board !== 'mat'" id="table-board" role="tabpanel" :aria-labelledby="`table-tab-${board}`" aria-busy="true">One moment …</p>
+    <p
+      v-if="!table && board !== 'mat'"
+      id="table-board"
+      role="tabpanel"
+      :aria-labelledby="`table-tab-${board}`"
+      aria-busy="true"
+    >
+      One moment …
+    </p>
     <TabletSheet v-if="pairing" @close="pairing = false" />
   </main>
 </template>

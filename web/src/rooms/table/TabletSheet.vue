@@ -44,8 +44,14 @@ useIntervalFn(() => (now.value = Date.now()), 1000)
   <SheetDialog title="A tablet beside the mat" fit @close="emit('close')">
     <div v-if="found" class="tablets">
       <template v-if="!found.open">
-        <p>Wempa was started for this laptop alone. For a tablet or a phone in your own network, stop it and start it with</p>
-        <p><code>wempa serve --lan</code> <span class="soft">or, for the sample stash,</span> <code>wempa demo --lan</code></p>
+        <p>
+          Wempa was started for this laptop alone. For a tablet or a phone in your own network, stop it and start it
+          with
+        </p>
+        <p>
+          <code>wempa serve --lan</code> <span class="soft">or, for the sample stash,</span>
+          <code>wempa demo --lan</code>
+        </p>
         <p class="soft">Each device is asked for a code that is shown here, and can be let go again.</p>
       </template>
       <template v-else-if="found.this !== null">
@@ -56,18 +62,29 @@ useIntervalFn(() => (now.value = Date.now()), 1000)
       <template v-else>
         <ol class="way">
           <li v-for="address in found.addresses" :key="address.url">
-            <svg class="square" :viewBox="`-4 -4 ${address.rows.length + 8} ${address.rows.length + 8}`" role="img" :aria-label="`The address ${address.url} to be read by a camera`">
+            <svg
+              class="square"
+              :viewBox="`-4 -4 ${address.rows.length + 8} ${address.rows.length + 8}`"
+              role="img"
+              :aria-label="`The address ${address.url} to be read by a camera`"
+            >
               <path :d="dark(address.rows)" />
             </svg>
-            <span>In the same network, point the tablet’s camera here, or type <b>{{ address.url }}</b></span>
+            <span
+              >In the same network, point the tablet’s camera here, or type <b>{{ address.url }}</b></span
+            >
           </li>
           <li>
             <span class="code" aria-live="polite">
               <template v-if="code">{{ code.slice(0, 3) }}&nbsp;{{ code.slice(3) }}</template>
               <template v-else>–</template>
             </span>
-            <span v-if="code">Type this code there. It is good once, for {{ left }} {{ left === 1 ? 'minute' : 'minutes' }} more.</span>
-            <span v-else-if="found.guessed">Somebody guessed at the last code too often. Make a new one if it was you.</span>
+            <span v-if="code"
+              >Type this code there. It is good once, for {{ left }} {{ left === 1 ? 'minute' : 'minutes' }} more.</span
+            >
+            <span v-else-if="found.guessed"
+              >Somebody guessed at the last code too often. Make a new one if it was you.</span
+            >
             <span v-else>There is no code at the moment.</span>
             <ElButton size="large" type="primary" @click="make">{{ code ? 'Another code' : 'Make a code' }}</ElButton>
           </li>
@@ -77,14 +94,18 @@ useIntervalFn(() => (now.value = Date.now()), 1000)
         <ul>
           <li v-for="device in found.devices" :key="device.id">
             <template v-if="asked === device.id">
-              <span class="grow">Let <b>{{ device.name }}</b> go? It needs a new code then.</span>
+              <span class="grow"
+                >Let <b>{{ device.name }}</b> go? It needs a new code then.</span
+              >
               <ElButton size="large" type="primary" @click="letGo(device.id)">Yes, let it go</ElButton>
               <ElButton size="large" @click="asked = null">No, keep it</ElButton>
             </template>
             <template v-else>
               <b class="name">{{ device.name }}</b>
               <span class="soft grow">paired {{ day(device.paired) }}, last here {{ day(device.seen) }}</span>
-              <button type="button" class="word" :aria-label="`Let ${device.name} go`" @click="asked = device.id">Let it go</button>
+              <button type="button" class="word" :aria-label="`Let ${device.name} go`" @click="asked = device.id">
+                Let it go
+              </button>
             </template>
           </li>
         </ul>

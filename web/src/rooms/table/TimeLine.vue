@@ -9,31 +9,59 @@ const { evening } = defineProps<{ evening: Evening }>()
 const WIDE = 1000
 const ROW = 34
 const scale = computed(() => WIDE / Math.max(evening.total, 1))
-const rows = computed(() => evening.pieces.map((piece, n) => ({ name: piece.name, steps: evening.steps.filter((step) => step.piece === n) })))
+const rows = computed(() =>
+  evening.pieces.map((piece, n) => ({ name: piece.name, steps: evening.steps.filter((step) => step.piece === n) })),
+)
 const LAYING = ['lay', 'blend', 'back', 'load']
-const colourOf = (step: TableStep): string => (LAYING.includes(step.do) && step.inks.length ? (step.inks[step.inks.length - 1]?.hex ?? '') : '')
+const colourOf = (step: TableStep): string =>
+  LAYING.includes(step.do) && step.inks.length ? (step.inks[step.inks.length - 1]?.hex ?? '') : ''
 /** Marks at whole minutes that leave room for their figures. */
 const marks = computed(() => {
   const steps = [5, 10, 15, 30, 60, 120, 240]
   const every = steps.find((each) => each * scale.value >= 70) ?? 480
   return Array.from({ length: Math.floor((evening.total - 0.6 * every) / every) + 1 }, (_, n) => n * every)
 })
-const said = (minutes: number): string => (minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h${minutes % 60 ? ` ${minutes % 60}` : ''}`)
+const said = (minutes: number): string =>
+  minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h${minutes % 60 ? ` ${minutes % 60}` : ''}`
 </script>
 
 <template>
   <figure class="line">
-    <div class="names" aria-hidden="true"><span v-for="row in rows" :key="row.name" :title="row.name">{{ row.name }}</span></div>
-    <svg :viewBox="`0 0 ${WIDE} ${rows.length * ROW + 24}`" preserveAspectRatio="none" role="img" :aria-label="`The evening in ${rows.length} rows: hands busy for ${Math.round(evening.at_mat)} of ${Math.round(evening.total)} minutes`">
+    <div class="names" aria-hidden="true">
+      <span v-for="row in rows" :key="row.name" :title="row.name">{{ row.name }}</span>
+    </div>
+    <svg
+      :viewBox="`0 0 ${WIDE} ${rows.length * ROW + 24}`"
+      preserveAspectRatio="none"
+      role="img"
+      :aria-label="`The evening in ${rows.length} rows: hands busy for ${Math.round(evening.at_mat)} of ${Math.round(evening.total)} minutes`"
+    >
       <defs>
-        <pattern id="drying" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0v7" class="hatch" /></pattern>
+        <pattern id="drying" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0v7" class="hatch" />
+        </pattern>
       </defs>
       <g v-for="mark in marks" :key="mark"><path :d="`M${mark * scale} 0V${rows.length * ROW}`" class="mark" /></g>
       <g v-for="(row, n) in rows" :key="row.name" :transform="`translate(0 ${n * ROW})`">
-        <rect v-for="step in row.steps" :key="step.n" :x="step.start * scale" :y="step.hands ? 4 : 12" :width="Math.max(1.2, step.minutes * scale)" :height="step.hands ? ROW - 8 : ROW - 22" :class="step.hands ? 'hands' : 'dries'" :style="colourOf(step) ? { fill: colourOf(step) } : undefined"><title>{{ step.text }}</title></rect>
+        <rect
+          v-for="step in row.steps"
+          :key="step.n"
+          :x="step.start * scale"
+          :y="step.hands ? 4 : 12"
+          :width="Math.max(1.2, step.minutes * scale)"
+          :height="step.hands ? ROW - 8 : ROW - 22"
+          :class="step.hands ? 'hands' : 'dries'"
+          :style="colourOf(step) ? { fill: colourOf(step) } : undefined"
+        >
+          <title>{{ step.text }}</title>
+        </rect>
       </g>
     </svg>
-    <div class="clock" aria-hidden="true"><span v-for="mark in marks" :key="mark" :style="{ left: `${(100 * mark) / Math.max(evening.total, 1)}%` }">{{ said(mark) }}</span></div>
+    <div class="clock" aria-hidden="true">
+      <span v-for="mark in marks" :key="mark" :style="{ left: `${(100 * mark) / Math.max(evening.total, 1)}%` }">{{
+        said(mark)
+      }}</span>
+    </div>
     <figcaption>Coloured: hands lay that ink. Grey: other work. Hatched: it dries by itself.</figcaption>
   </figure>
 </template>

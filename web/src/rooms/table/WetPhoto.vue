@@ -14,7 +14,13 @@ const emit = defineEmits<{ close: [] }>()
 
 /** Half the side of the spot of bare card that is read, of the photo's width. */
 const SPOT = 0.012
-const ASKED = ['the top left corner of the panel', 'its top right corner', 'its bottom right corner', 'its bottom left corner', 'bare card of the same kind beside it'] as const
+const ASKED = [
+  'the top left corner of the panel',
+  'its top right corner',
+  'its bottom right corner',
+  'its bottom left corner',
+  'bare card of the same kind beside it',
+] as const
 const { attempt } = useStash()
 const photo = shallowRef<Photo | null>(null)
 const points = ref<number[][]>([])
@@ -48,7 +54,13 @@ function point(event: MouseEvent): void {
   const image = event.currentTarget
   if (!(image instanceof HTMLElement) || !photo.value || points.value.length >= ASKED.length) return
   const box = image.getBoundingClientRect()
-  points.value = [...points.value, [((event.clientX - box.left) / box.width) * photo.value.width, ((event.clientY - box.top) / box.height) * photo.value.height]]
+  points.value = [
+    ...points.value,
+    [
+      ((event.clientX - box.left) / box.width) * photo.value.width,
+      ((event.clientY - box.top) / box.height) * photo.value.height,
+    ],
+  ]
   if (points.value.length === ASKED.length) void read()
 }
 async function read(): Promise<void> {
@@ -62,7 +74,13 @@ async function read(): Promise<void> {
     const response = await fetched('/api/table/wet-photo', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ panel_id: panelId, photo: now.photo, corners: [a, b, c, d], bare: spot, lamp: lamp.value }),
+      body: JSON.stringify({
+        panel_id: panelId,
+        photo: now.photo,
+        corners: [a, b, c, d],
+        bare: spot,
+        lamp: lamp.value,
+      }),
     })
     told.value = (await response.json()) as WetPhoto
   })
@@ -78,25 +96,57 @@ function again(): void {
   <SheetDialog :title="`${name}, wet`" @close="emit('close')">
     <div class="wet">
       <div class="from">
-        <label class="word framed file">Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.dng" @change="take" /></label>
+        <label class="word framed file"
+          >Choose a photo<input type="file" accept="image/jpeg,image/png,image/heic,.dng" @change="take"
+        /></label>
         <button type="button" class="word framed" :disabled="reading" @click="simulate">Simulated camera</button>
-        <label class="lamp"><span>Light of the photo</span><ElSelect v-model="lamp" :options="lamps" aria-label="Light of the photo" @change="read" /></label>
+        <label class="lamp"
+          ><span>Light of the photo</span
+          ><ElSelect v-model="lamp" :options="lamps" aria-label="Light of the photo" @change="read"
+        /></label>
         <button v-if="points.length" type="button" class="word framed" @click="again">Point anew</button>
       </div>
       <p v-if="reading" role="status">Looking at it …</p>
-      <p v-else-if="!photo" class="soft">Photograph the wet panel from above, with some bare card of the same kind beside it. While it is wet it looks deeper and blotchy; here you see how it will dry.</p>
-      <p v-else-if="asked" role="status">Point at <b>{{ asked }}</b>.</p>
+      <p v-else-if="!photo" class="soft">
+        Photograph the wet panel from above, with some bare card of the same kind beside it. While it is wet it looks
+        deeper and blotchy; here you see how it will dry.
+      </p>
+      <p v-else-if="asked" role="status">
+        Point at <b>{{ asked }}</b>.
+      </p>
       <div class="side">
         <div v-if="photo" class="shot" @click="point">
           <img :src="`/api/photos/${photo.photo}`" :alt="`Photo of ${name}`" />
           <svg :viewBox="`0 0 ${photo.width} ${photo.height}`" aria-hidden="true">
-            <polygon v-if="points.length >= 4" :points="points.slice(0, 4).map((each) => each.join(',')).join(' ')" class="outline" />
-            <circle v-for="(each, n) in points" :key="n" :cx="each[0]" :cy="each[1]" :r="photo.width / 110" class="dot" />
+            <polygon
+              v-if="points.length >= 4"
+              :points="
+                points
+                  .slice(0, 4)
+                  .map((each) => each.join(','))
+                  .join(' ')
+              "
+              class="outline"
+            />
+            <circle
+              v-for="(each, n) in points"
+              :key="n"
+              :cx="each[0]"
+              :cy="each[1]"
+              :r="photo.width / 110"
+              class="dot"
+            />
           </svg>
         </div>
         <template v-if="told">
-          <figure><img :src="told.wet" alt="The panel as it is photographed, wet" /><figcaption>as it is, wet</figcaption></figure>
-          <figure><img :src="told.dry" alt="The panel as it will look when dry" /><figcaption>as it will dry</figcaption></figure>
+          <figure>
+            <img :src="told.wet" alt="The panel as it is photographed, wet" />
+            <figcaption>as it is, wet</figcaption>
+          </figure>
+          <figure>
+            <img :src="told.dry" alt="The panel as it will look when dry" />
+            <figcaption>as it will dry</figcaption>
+          </figure>
         </template>
       </div>
       <p v-for="note in told?.notes ?? []" :key="note.text" class="soft">{{ note.text }}</p>

@@ -24,7 +24,10 @@ export function useAwake(video: Readonly<Ref<HTMLVideoElement | null>>, wanted: 
       }
     }
     // A browser may want a press before it plays even this; the next step is one.
-    how.value = await (video.value?.play() ?? Promise.reject(new Error())).then(() => 'video', () => '')
+    how.value = await (video.value?.play() ?? Promise.reject(new Error())).then(
+      () => 'video',
+      () => '',
+    )
   }
   function rest(): void {
     void lock?.release().catch(() => undefined)

@@ -30,7 +30,9 @@ const WAIT = 0.05
  * lets the next steps begin sooner, up to the first that waits for something to dry.
  */
 export function ticked(run: Run, tick: Tick): Run {
-  const step = run.due.find((each) => each.hands && each.bout === tick.bout && each.act === tick.act && each.do === tick.do)
+  const step = run.due.find(
+    (each) => each.hands && each.bout === tick.bout && each.act === tick.act && each.do === tick.do,
+  )
   if (!step) return run
   const ended = Math.max(0, (tick.at - run.began) / 60)
   const planned = step.start + step.minutes
@@ -80,11 +82,14 @@ export function useSleeping(seen: (run: Run) => void, lost: (text: string) => vo
     if (telling) return
     telling = true
     try {
-      let run = await needOrNull(api.GET('/api/run', { params: { query: { now: Date.now() / 1000 } }, cache: 'no-store' }))
+      let run = await needOrNull(
+        api.GET('/api/run', { params: { query: { now: Date.now() / 1000 } }, cache: 'no-store' }),
+      )
       // What stands in for a sleeping laptop is no answer of it: the first tick shows.
       while (kept.value.length) {
         const [tick, ...rest] = kept.value
-        if (!tick || !run || run.id !== tick.run) throw new Refused('This evening was ended or planned anew elsewhere', 409)
+        if (!tick || !run || run.id !== tick.run)
+          throw new Refused('This evening was ended or planned anew elsewhere', 409)
         const params = { path: { run_id: run.id }, header: { 'if-match': String(run.revision) } }
         const body = { now: tick.at, bout: tick.bout, act: tick.act, do: tick.do, later: rest.length > 0 }
         run = await need(api.POST('/api/runs/{run_id}/done', { params, body }))
@@ -101,7 +106,9 @@ export function useSleeping(seen: (run: Run) => void, lost: (text: string) => vo
       kept.value = []
       away.value = false
       pause()
-      lost(`${error.message.replace(/\.$/, '')}: ${left === 1 ? 'one step' : `${left} steps`} that you ticked off meanwhile could not be told.`)
+      lost(
+        `${error.message.replace(/\.$/, '')}: ${left === 1 ? 'one step' : `${left} steps`} that you ticked off meanwhile could not be told.`,
+      )
     } finally {
       telling = false
     }

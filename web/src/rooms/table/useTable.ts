@@ -6,7 +6,18 @@
 import { createGlobalState, StorageSerializers, useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, need, needOrNull, type Choosable, type Evening, type Habits, type Run, type Table, type TableStep, type Timer } from '@/shared/api'
+import {
+  api,
+  need,
+  needOrNull,
+  type Choosable,
+  type Evening,
+  type Habits,
+  type Run,
+  type Table,
+  type TableStep,
+  type Timer,
+} from '@/shared/api'
 import { at, router } from '@/shared/router'
 import { useQueue } from '@/shared/queue'
 import { useStash } from '../stash/useStash'
@@ -43,7 +54,9 @@ export const useTable = createGlobalState(() => {
   const some = shallowRef<Choosable | null>(null)
   const choices = computed(() => {
     const all = table.value?.choices ?? []
-    return some.value && !all.some((each) => some.value && keyOf(each) === keyOf(some.value)) ? [...all, some.value] : all
+    return some.value && !all.some((each) => some.value && keyOf(each) === keyOf(some.value))
+      ? [...all, some.value]
+      : all
   })
   const chosen = computed(() => choices.value.filter((each) => picked.value.includes(keyOf(each)) && !each.trouble))
 
@@ -64,7 +77,9 @@ export const useTable = createGlobalState(() => {
     if (found) run.value = sleeping.withKept(found)
     else if (!run.value?.ended) run.value = null
     if (table.value.evening && !evening.value) {
-      evening.value = await need(api.GET('/api/evenings/{evening_id}', { params: { path: { evening_id: table.value.evening } } }))
+      evening.value = await need(
+        api.GET('/api/evenings/{evening_id}', { params: { path: { evening_id: table.value.evening } } }),
+      )
     }
   }
 
@@ -78,7 +93,15 @@ export const useTable = createGlobalState(() => {
     picked.value = [keyOf({ kind, ids })]
     if (kind === 'squares') {
       const name = ids.length === 1 ? 'A square' : `${ids.length} squares`
-      some.value = { kind, ids: [...ids], name, about: 'from the swatch book', shown: [], card: WHITE_CARD, trouble: '' }
+      some.value = {
+        kind,
+        ids: [...ids],
+        name,
+        about: 'from the swatch book',
+        shown: [],
+        card: WHITE_CARD,
+        trouble: '',
+      }
     }
     evening.value = null
     void router.push(at('table'))
@@ -88,7 +111,9 @@ export const useTable = createGlobalState(() => {
     planning.value = true
     const pieces = chosen.value.map(({ kind, ids }) => ({ kind, ids }))
     await attempt(async () => {
-      evening.value = await need(api.POST('/api/evenings', { body: { pieces, habits: { ...table.value?.habits, ...habits.value } as Habits } }))
+      evening.value = await need(
+        api.POST('/api/evenings', { body: { pieces, habits: { ...table.value?.habits, ...habits.value } as Habits } }),
+      )
     })
     planning.value = false
   }
@@ -104,7 +129,9 @@ export const useTable = createGlobalState(() => {
   const inTurn = useQueue((work) => attempt(work, fetchTable))
 
   /** Change the run, one change after another; where another page did so meanwhile, see what it is now. */
-  const onRun = (change: (params: { path: { run_id: number }; header: { 'if-match': string } }) => Promise<Run>): Promise<boolean> =>
+  const onRun = (
+    change: (params: { path: { run_id: number }; header: { 'if-match': string } }) => Promise<Run>,
+  ): Promise<boolean> =>
     inTurn(async () => {
       const own = run.value
       if (!own) return
@@ -126,12 +153,24 @@ export const useTable = createGlobalState(() => {
     const at = now()
     return inTurn(async () => {
       const own = run.value
-      if (!own || !isSame(own.due.find((each) => each.hands), step)) return
+      if (
+        !own ||
+        !isSame(
+          own.due.find((each) => each.hands),
+          step,
+        )
+      )
+        return
       if (sleeping.away.value) return keepTick(own, step, at)
       before.length = 0
       const params = { path: { run_id: own.id }, header: { 'if-match': String(own.revision) } }
       try {
-        run.value = await need(api.POST('/api/runs/{run_id}/done', { params, body: { now: at, bout: step.bout, act: step.act, do: step.do, later: false } }))
+        run.value = await need(
+          api.POST('/api/runs/{run_id}/done', {
+            params,
+            body: { now: at, bout: step.bout, act: step.act, do: step.do, later: false },
+          }),
+        )
       } catch (error) {
         if (!asleep(error)) throw error
         keepTick(own, step, at)
@@ -139,7 +178,11 @@ export const useTable = createGlobalState(() => {
     })
   }
   const dried = (timer: Timer): Promise<boolean> =>
-    onRun((params) => need(api.POST('/api/runs/{run_id}/dried', { params, body: { now: now(), bout: timer.bout, drying: timer.drying } })))
+    onRun((params) =>
+      need(
+        api.POST('/api/runs/{run_id}/dried', { params, body: { now: now(), bout: timer.bout, drying: timer.drying } }),
+      ),
+    )
   function back(): Promise<boolean> {
     const last = sleeping.away.value ? before.at(-1) : undefined
     if (!last) return backThere()
@@ -148,15 +191,41 @@ export const useTable = createGlobalState(() => {
     run.value = last
     return Promise.resolve(true)
   }
-  const backThere = (): Promise<boolean> => onRun((params) => need(api.POST('/api/runs/{run_id}/back', { params, body: { now: now() } })))
-  const anew = (): Promise<boolean> => onRun((params) => need(api.POST('/api/runs/{run_id}/anew', { params, body: { now: now() } })))
+  const backThere = (): Promise<boolean> =>
+    onRun((params) => need(api.POST('/api/runs/{run_id}/back', { params, body: { now: now() } })))
+  const anew = (): Promise<boolean> =>
+    onRun((params) => need(api.POST('/api/runs/{run_id}/anew', { params, body: { now: now() } })))
   const end = (): Promise<boolean> =>
-    onRun((params) => need(api.POST('/api/runs/{run_id}/end', { params, body: { now: now() } }))).then(async (ended) => {
-      if (ended) await attempt(fetchTable)
-      return ended
-    })
+    onRun((params) => need(api.POST('/api/runs/{run_id}/end', { params, body: { now: now() } }))).then(
+      async (ended) => {
+        if (ended) await attempt(fetchTable)
+        return ended
+      },
+    )
 
-  return { table, evening, run, sleeping, planning, picked, choices, chosen, habits, sound, keyOf, fetchTable, pick, bring, plan, begin, done, dried, back, anew, end }
+  return {
+    table,
+    evening,
+    run,
+    sleeping,
+    planning,
+    picked,
+    choices,
+    chosen,
+    habits,
+    sound,
+    keyOf,
+    fetchTable,
+    pick,
+    bring,
+    plan,
+    begin,
+    done,
+    dried,
+    back,
+    anew,
+    end,
+  }
 })
 
 /** Minutes as one says them: seconds below one, then minutes, then hours. */
