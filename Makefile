@@ -3,8 +3,8 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 MARKS := .make
-# Twice as many test processes as processors: half of their time goes in waiting for a browser.
-WORKERS ?= $(shell echo $$(( 2 * $$(nproc 2>/dev/null || echo 2) )))
+# One test process a processor: with twice as many, browser tests wait so long for one another that some give up.
+WORKERS ?= auto
 STATIC := src/wempa/api/static/index.html
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
@@ -25,7 +25,7 @@ start: $(MARKS)/python $(STATIC)
 
 test: setup
 	cd web && npm run --silent test
-	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal -m "not timed" $(TESTS)
+	$(BIN)/python -m pytest -n $(WORKERS) --maxprocesses 4 --dist worksteal -m "not timed" $(TESTS)
 	$(BIN)/python -m pytest -m timed $(TESTS)
 
 dev: $(MARKS)/python $(MARKS)/web

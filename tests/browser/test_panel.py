@@ -39,7 +39,7 @@ def stored(address: str, number: int = 1) -> dict[str, Any]:
 
 def after(page: Page, change: Callable[[], Any]) -> None:
     """Do something and wait until it is stored."""
-    with page.expect_response(lambda r: r.request.method == "PUT" and "/api/panels/" in r.url):
+    with page.expect_response(lambda r: re.search(r"/api/panels/\d+/edit", r.url) is not None):
         change()
     page.wait_for_timeout(100)
 
