@@ -169,7 +169,7 @@ KNOBS = """() => [...document.querySelectorAll(
 
 def test_no_violation_anywhere_and_every_knob_is_helped_with_a_sentence(page: Page) -> None:
     source = (Path(__file__).parents[2] / "web/src/shared/why.ts").read_text(encoding="utf-8")
-    helped = [re.compile(found) for found in re.findall(r"^  \[/(.+?)/, ", source, re.M)]
+    helped = [re.compile(found) for found in re.findall(r"^  \[\s*/(.+?)/,\s", source, re.M)]
     assert len(helped) > 70
     bare: dict[str, str] = {}
     found = []

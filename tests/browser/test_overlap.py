@@ -356,6 +356,9 @@ def test_keys_are_listed_and_the_mud_line_is_moved_where_it_acts(page: Page, add
     line.fill("100")
     after(page, lambda: line.press("Enter"))
     assert stored(address)["overlap"]["settings"]["mud_line"] == 100
+    page.get_by_role("button", name="back to my usual line").click()
+    expect(page.get_by_label("Mud line")).to_have_value("50")
+    assert stored(address)["overlap"]["settings"]["mud_line"] is None
     # `make bench` holds this to 100 ms; here it must only be quick on any machine.
     assert repaint_times(page, 5)[2] < 1000
 

@@ -432,7 +432,9 @@ const handOver = (command: string): unknown =>
             @update:model-value="room.setMudLine"
           />
         </label>
-        <button v-if="ownLine !== null" type="button" class="link" @click="room.setMudLine(null)">as everywhere</button>
+        <button v-if="ownLine !== null" type="button" class="link" @click="room.setMudLine(null)">
+          back to my usual line
+        </button>
       </div>
       <div aria-label="Verdict" role="region" aria-live="polite">
         <VerdictSlip
