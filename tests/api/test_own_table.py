@@ -99,3 +99,21 @@ def test_a_mud_line_of_ones_own_decides_what_is_muddy(client: TestClient, worksp
     after = client.get("/api/overlaps").json()
     assert [each["mud"] for each in after] == [each["mud"] for each in before]
     assert [each["kind"] == "muddy" for each in after] == [each["mud"] >= 1 for each in before]
+
+
+@pytest.mark.parametrize("own", [0, 35, None])
+def test_what_is_laid_over_an_overlap_keeps_its_line_unless_it_says_another(
+    client: TestClient, own: float | None
+) -> None:
+    body = {key: value for key, value in client.get("/api/overlaps/1").json()["overlap"].items() if key != "id"}
+    body.pop("revision")
+    client.put("/api/overlaps/1", json={**body, "settings": {"mud_line": 70}})
+    answer = {"name": "Over it", "start": 1, "stack": [{"ink_id": 3, "tool": "brush", "passes": 2}]}
+    made = client.post("/api/match/overlap", json={**answer, "settings": {"mud_line": own}}).json()
+    assert made["mud_line"] == (70 if own is None else own)
+
+
+def test_undo_says_what_was_taken_out_by_its_name(client: TestClient) -> None:
+    name = client.get("/api/log/1").json()["item"]["name"]
+    assert client.delete("/api/log/1").status_code == 204
+    assert client.post("/api/undo").json()["what"] == f"Take {name} out of the book"

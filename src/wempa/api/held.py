@@ -90,8 +90,8 @@ def write(
     return as_held(model, row)
 
 
-def delete(workspace: Workspace, model: type[ItemT], number: int, revision: int | None, verb: str = "Delete") -> str:
-    """Delete one, readable or not; undo brings it back. Gives what it was called."""
+def delete(workspace: Workspace, model: type[ItemT], number: int, revision: int | None, what: str = "Delete {}") -> str:
+    """Delete one, readable or not; undo brings it back. Gives what it was called, which stands for ``{}`` in `what`."""
     name = workspace.name_of(kind_of(model), number)
-    workspace.write(kind_of(model), None, item_id=number, revision=revision, what=f"{verb} {name}")
+    workspace.write(kind_of(model), None, item_id=number, revision=revision, what=what.replace("{}", name))
     return name

@@ -364,4 +364,4 @@ def add_look(services: ServicesNow, item_id: int, body: LookIn) -> SwatchOut:
 @router.delete("/log/{item_id}", status_code=204)
 def delete_swatch(services: ServicesNow, item_id: int, if_match: Annotated[str | None, Header()] = None) -> None:
     """Take a swatch out of the book; undo brings it back."""
-    held.delete(services.workspace, SwatchItem, item_id, revision_of(if_match), "Take out of the book:")
+    held.delete(services.workspace, SwatchItem, item_id, revision_of(if_match), "Take {} out of the book")

@@ -41,7 +41,8 @@ def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
         start = held.read(services.workspace, OverlapItem, body.start).item
         card_id, below = start.card_id, start.lies_there()
         # It is judged by the table and the line of what it goes over.
-        own = {"constants": start.settings.constants, "mud_line": settings.mud_line or start.settings.mud_line}
+        line = start.settings.mud_line if settings.mud_line is None else settings.mud_line
+        own = {"constants": start.settings.constants, "mud_line": line}
         settings = settings.model_copy(update=own)
     stack = [*below, *body.stack]
     made = OverlapItem(name=body.name, card_id=card_id, settings=settings, stack=stack, laid=len(below))

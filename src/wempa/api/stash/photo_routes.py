@@ -107,7 +107,7 @@ def phones(services: ServicesNow) -> list[PhoneOut]:
 @router.delete("/phones/{item_id}")
 def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
     """Forget what a phone was taught; undo brings it back."""
-    held.delete(services.workspace, PhoneItem, item_id, None, "Forget")
+    held.delete(services.workspace, PhoneItem, item_id, None, "Forget {}")
     return phones(services)
 
 
