@@ -45,6 +45,25 @@ def words_module() -> str:
             sizes = [{"name": each, "width": size[0], "height": size[1]} for each, size in value.items()]
             kind = "readonly { name: string; width: number; height: number }[]"
             lines.append(f"export const {name}: {kind} = {json.dumps(sizes, ensure_ascii=False)}\n")
+    rows = {
+        str(layout): {
+            "line": layout.row.line,
+            "meeting": layout.row.meeting,
+            "rolled": layout.row.rolled,
+            **{
+                name: getattr(layout.row, name)
+                for name in ("flat", "centred", "blends", "overlaid", "ordered", "worked")
+            },
+        }
+        for layout in vocabulary.Layout
+    }
+    lines.append(
+        "/** What is so of each layout. */\n"
+        "export const LAYOUTS: Record<Layout, { line: BandLine; meeting: Meeting; rolled: boolean; flat: boolean; "
+        "centred: boolean; blends: boolean; overlaid: boolean; ordered: boolean; worked: boolean }> =\n"
+        + json.dumps(rows, indent=2)
+        + "\n"
+    )
     table = [
         {
             "column": column,

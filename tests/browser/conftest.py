@@ -11,7 +11,7 @@ from pathlib import Path
 from urllib.request import Request, urlopen
 
 import pytest
-from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, Request as Asked, expect, sync_playwright
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 from wempa.store import Workspace
@@ -76,15 +76,63 @@ def address(service: _Service) -> str:
     return service.address
 
 
+SIZE: ViewportSize = {"width": 1280, "height": 800}
+
+
+class _Window:
+    """The window that tests share: Chromium takes two seconds of a processor to begin a new one."""
+
+    def __init__(self, browser: Browser) -> None:
+        self._browser = browser
+        self._page: Page | None = None
+
+    def as_new(self, address: str) -> Page:
+        """The window as a new one would be, with nothing kept of what was shown in it before."""
+        page = self._page
+        if page is None or page.is_closed():
+            page = self._page = self._browser.new_page(viewport=SIZE, reduced_motion="reduce")
+            page.set_default_timeout(90_000)
+            return page
+        page.context.clear_cookies()
+        page.set_viewport_size(SIZE)
+        page.emulate_media(reduced_motion="reduce", color_scheme="light", forced_colors="none", media="null")
+        # An answer without a page has the same storage, and nothing that writes to it.
+        page.goto(f"{address}api/version")
+        page.evaluate("localStorage.clear(); sessionStorage.clear()")
+        return page
+
+    def leave(self) -> None:
+        """End what is shown, so that it asks for nothing while the next test begins."""
+        assert self._page is not None
+        self._page.unroute_all()
+        self._page.goto("about:blank")
+
+    def throw_away(self) -> None:
+        """Close it; the next test begins a new one."""
+        if self._page is not None:
+            self._page.close()
+        self._page = None
+
+
+@pytest.fixture(scope="session")
+def window(browser: Browser) -> Iterator[_Window]:
+    shared = _Window(browser)
+    yield shared
+    shared.throw_away()
+
+
 @pytest.fixture
-def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iterator[Page]:
+def page(window: _Window, address: str, request: pytest.FixtureRequest) -> Iterator[Page]:
     """The first page at 1280x800; fails the test on any console error or foreign request.
 
-    What a test marked `refused` asks for, the service refuses, and Chromium logs that.
+    What a test marked `refused` asks for, the service refuses, and Chromium logs that. A test
+    marked `own_window` changes what cannot be put back, such as the clock.
     """
     refused = request.node.get_closest_marker("refused") is not None
-    page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    page.set_default_timeout(90_000)
+    own = request.node.get_closest_marker("own_window") is not None
+    if own:
+        window.throw_away()
+    page = window.as_new(address)
     problems: list[str] = []
 
     def heard(message: ConsoleMessage) -> None:
@@ -93,10 +141,22 @@ def page(browser: Browser, address: str, request: pytest.FixtureRequest) -> Iter
         ):
             problems.append(message.text)
 
-    page.on("console", heard)
-    page.on("pageerror", lambda error: problems.append(str(error)))
-    page.on("request", lambda r: problems.append(r.url) if not r.url.startswith((address, "data:")) else None)
+    def failed(error: Error) -> None:
+        problems.append(str(error))
+
+    def asked(what: Asked) -> None:
+        if not what.url.startswith((address, "data:", "blob:")):
+            problems.append(what.url)
+
+    listeners: tuple[tuple[Any, Any], ...] = (("console", heard), ("pageerror", failed), ("request", asked))
+    for event, listener in listeners:
+        page.on(event, listener)
     page.goto(address)
     yield page
-    page.close()
+    for event, listener in listeners:
+        page.remove_listener(event, listener)
+    if own:
+        window.throw_away()
+    else:
+        window.leave()
     assert problems == []

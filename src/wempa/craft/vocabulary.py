@@ -5,6 +5,9 @@ from __future__ import annotations
 from .codes import NoteCode as NoteCode
 from .formulas import Formula as Formula
 from .formulas import ToolSet as ToolSet
+from .layouts import BandLine as BandLine
+from .layouts import Layout as Layout
+from .layouts import Meeting as Meeting
 from .tools import Tool as Tool
 from .treatments import Treatment as Treatment
 from .words import Word
@@ -231,26 +234,6 @@ class Blend(Word):
     RAINBOW = "rainbow", "Rainbow"
     MANY = "many", "Few inks, many colours"
     BRIDGE = "bridge", "Opposites with a bridge"
-
-
-class Layout(Word):
-    """How the bands of a panel lie.
-
-    Side by side and blended, apart as stripes, rings, a fan round a point, in from the
-    edges, ribbons along a torn or cut edge, side by side on one roller.
-    """
-
-    STRAIGHT = "straight", "Bands that blend"
-    STRIPES = "stripes", "Stripes apart"
-    RINGS = "rings", "Rings"
-    FAN = "fan", "Fan"
-    EDGE = "edge", "In from the edges"
-    RIBBONS = "ribbons", "Ribbons"
-    ROLLER = "roller", "On one roller"
-
-
-FLAT_LAYOUTS = (Layout.STRAIGHT, Layout.STRIPES, Layout.RIBBONS, Layout.ROLLER)
-"""Layouts whose bands lie side by side across the front."""
 
 
 class School(Word):

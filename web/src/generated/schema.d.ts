@@ -3847,9 +3847,6 @@ export interface components {
         /**
          * Layout
          * @description How the bands of a panel lie.
-         *
-         *     Side by side and blended, apart as stripes, rings, a fan round a point, in from the
-         *     edges, ribbons along a torn or cut edge, side by side on one roller.
          * @enum {string}
          */
         Layout: "straight" | "stripes" | "rings" | "fan" | "edge" | "ribbons" | "roller";

@@ -15,6 +15,21 @@ export type ToolSet = (typeof toolSetWords)[number]
 /** How they are said on screen. */
 export const toolSetSaid: Record<ToolSet, string> = {"dye": "dyes", "hybrid": "hybrids", "pigment": "pigments", "white": "white"}
 
+export const bandLineWords = ["across", "outwards", "round", "inwards"] as const
+export type BandLine = (typeof bandLineWords)[number]
+/** How they are said on screen. */
+export const bandLineSaid: Record<BandLine, string> = {"across": "side by side across the front", "outwards": "out from a centre", "round": "round a centre", "inwards": "in from the edges"}
+
+export const layoutWords = ["straight", "stripes", "rings", "fan", "edge", "ribbons", "roller"] as const
+export type Layout = (typeof layoutWords)[number]
+/** How they are said on screen. */
+export const layoutSaid: Record<Layout, string> = {"straight": "Bands that blend", "stripes": "Stripes apart", "rings": "Rings", "fan": "Fan", "edge": "In from the edges", "ribbons": "Ribbons", "roller": "On one roller"}
+
+export const meetingWords = ["blended", "apart", "overlaid"] as const
+export type Meeting = (typeof meetingWords)[number]
+/** How they are said on screen. */
+export const meetingSaid: Record<Meeting, string> = {"blended": "they run into one another", "apart": "they stand apart", "overlaid": "each is laid over the one before"}
+
 export const toolWords = ["brush", "foam", "stamp", "brayer", "pad", "dip", "paintbrush"] as const
 export type Tool = (typeof toolWords)[number]
 /** How they are said on screen. */
@@ -139,13 +154,6 @@ export const blendWords = ["family", "rainbow", "many", "bridge"] as const
 export type Blend = (typeof blendWords)[number]
 /** How they are said on screen. */
 export const blendSaid: Record<Blend, string> = {"family": "One family", "rainbow": "Rainbow", "many": "Few inks, many colours", "bridge": "Opposites with a bridge"}
-
-export const layoutWords = ["straight", "stripes", "rings", "fan", "edge", "ribbons", "roller"] as const
-export type Layout = (typeof layoutWords)[number]
-/** How they are said on screen. */
-export const layoutSaid: Record<Layout, string> = {"straight": "Bands that blend", "stripes": "Stripes apart", "rings": "Rings", "fan": "Fan", "edge": "In from the edges", "ribbons": "Ribbons", "roller": "On one roller"}
-
-export const FLAT_LAYOUTS: readonly Layout[] = ["straight", "stripes", "ribbons", "roller"]
 
 export const schoolWords = ["lightest_first", "darkest_first", "middle_first", "as_listed"] as const
 export type School = (typeof schoolWords)[number]
@@ -392,6 +400,88 @@ export const FIRST_BANDS = 3
 export const FIRST_LAYERS = 2
 
 export const MAX_CHOICES = 200
+
+/** What is so of each layout. */
+export const LAYOUTS: Record<Layout, { line: BandLine; meeting: Meeting; rolled: boolean; flat: boolean; centred: boolean; blends: boolean; overlaid: boolean; ordered: boolean; worked: boolean }> =
+{
+  "straight": {
+    "line": "across",
+    "meeting": "blended",
+    "rolled": false,
+    "flat": true,
+    "centred": false,
+    "blends": true,
+    "overlaid": false,
+    "ordered": true,
+    "worked": true
+  },
+  "stripes": {
+    "line": "across",
+    "meeting": "apart",
+    "rolled": false,
+    "flat": true,
+    "centred": false,
+    "blends": false,
+    "overlaid": false,
+    "ordered": true,
+    "worked": false
+  },
+  "rings": {
+    "line": "outwards",
+    "meeting": "blended",
+    "rolled": false,
+    "flat": false,
+    "centred": true,
+    "blends": true,
+    "overlaid": false,
+    "ordered": true,
+    "worked": true
+  },
+  "fan": {
+    "line": "round",
+    "meeting": "blended",
+    "rolled": false,
+    "flat": false,
+    "centred": true,
+    "blends": true,
+    "overlaid": false,
+    "ordered": true,
+    "worked": true
+  },
+  "edge": {
+    "line": "inwards",
+    "meeting": "blended",
+    "rolled": false,
+    "flat": false,
+    "centred": false,
+    "blends": true,
+    "overlaid": false,
+    "ordered": true,
+    "worked": true
+  },
+  "ribbons": {
+    "line": "across",
+    "meeting": "overlaid",
+    "rolled": false,
+    "flat": true,
+    "centred": false,
+    "blends": false,
+    "overlaid": true,
+    "ordered": false,
+    "worked": false
+  },
+  "roller": {
+    "line": "across",
+    "meeting": "blended",
+    "rolled": true,
+    "flat": true,
+    "centred": false,
+    "blends": true,
+    "overlaid": false,
+    "ordered": false,
+    "worked": false
+  }
+}
 
 /** Columns of the craft table that a formula has. */
 export const FORMULA_TABLE: readonly { column: string; unit: string; reason: string; values: Record<Formula, number> }[] =

@@ -15,7 +15,7 @@ from wempa.craft.panels.edits import evenness_words, softness_words
 from wempa.craft.panels.fixes import SeamFix
 from wempa.craft.panels.panel import name_of, reach_of
 from wempa.craft.panels.study import Study, ways_to_blend
-from wempa.craft.vocabulary import Frame, Layout
+from wempa.craft.vocabulary import Frame
 from wempa.formats.job_result import coded
 from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
@@ -138,7 +138,7 @@ def study_out(made: MadePanel, found: Study | None, rows: int, columns: int) -> 
 def _amounts(made: MadePanel, found: Study, k: int, reach: tuple[float, float], full: float) -> list[list[float]]:
     """Places along the line, mm, and how much of band k's ink lies there."""
     at = np.linspace(max(0.0, reach[0]), min(found.placed.length, reach[1]), _PLACES)
-    if made.panel.front.layout is Layout.RIBBONS:
+    if made.panel.layout.overlaid:
         there, _ = ribbon_shares(made.job, made.panel, found.placed, k, at - reach[0])
     else:
         there = share_of(found.placed, k, at)

@@ -21,7 +21,7 @@ from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
 from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
-from wempa.craft.vocabulary import FLAT_LAYOUTS, Illuminant, Layout
+from wempa.craft.vocabulary import Illuminant
 from wempa.formats.job import Whole
 from wempa.formats.job_result import CodedText, coded
 from wempa.optics import colorimetry as cm
@@ -67,7 +67,7 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     """The dry look of a wet panel off a photo; raises `JobError` where nothing can be read."""
     from wempa.formats.stash import photo_file
 
-    if made.panel.front.layout not in (*FLAT_LAYOUTS, Layout.RINGS, Layout.FAN, Layout.EDGE) or not made.panel.bands:
+    if not made.panel.bands:
         raise JobError("this panel has no bands to compare a photo with")
     pixels = photo_file.decode(workspace.photo(asked.photo))
     front = made.panel.front

@@ -18,7 +18,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.limits import MAX_BANDS
 from wempa.craft.prediction.many_stacks import StackLook, stack_colours, weigh_stacks
-from wempa.craft.vocabulary import Layout, Load, Over
+from wempa.craft.vocabulary import Load, Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.namespace import smooth_step
@@ -65,11 +65,11 @@ def strokes(job: Job, panel: Panel, placed: Placed, order: Sequence[int], at: Fl
     """
     if sorted(order) != list(range(len(panel.bands))):
         raise JobError("the order of laying has every band once", ("order",))
-    if panel.front.layout is Layout.RIBBONS:
+    if panel.layout.overlaid:
         return [one for k in order for one in ribbon(job, panel, placed, k, at)]
     there = share(placed, at.reshape(-1))
     made = _in_bands(job, panel, placed, order, there)
-    if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
+    if panel.layout.rolled and panel.rolls > 1:
         back = share(placed, placed.length - at.reshape(-1))
         again = _in_bands(job, panel, placed, order, back)
         made += [replace(one, wet=one.wet | panel.roll_wet) for one in again]
@@ -346,12 +346,12 @@ def places(panel: Panel, placed: Placed) -> Floats:
         ends += [first - 1e-6, first + 1e-6, last - 1e-6, last + 1e-6, (joint.begin + joint.end) / 2]
     ends += [(begin + end) / 2 for begin, end in placed.visible]
     ends += [place for depth in placed.depths for place, _ in depth]
-    if panel.front.layout is Layout.RIBBONS:
+    if panel.layout.overlaid:
         ends += [edge for begin, _ in placed.visible for edge in (begin - 1e-6, begin + 1e-6)]
         ends += np.linspace(0, placed.length, int(np.ceil(placed.length / _RIBBON_MM)) + 1).tolist()
     if placed.closed:
         ends = [each % placed.length if each > placed.length else each for each in ends]
-    if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
+    if panel.layout.rolled and panel.rolls > 1:
         ends += [placed.length - each for each in ends]
     at = np.unique(np.asarray(ends))
     at = at[(at >= 0) & (at <= placed.length)]

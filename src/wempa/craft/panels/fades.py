@@ -18,7 +18,7 @@ from wempa.craft import constants
 from wempa.craft.codes import NoteCode
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.job import Job, LayDown, Note
-from wempa.craft.vocabulary import BandShape, Layout
+from wempa.craft.vocabulary import BandShape
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import smooth_step
@@ -88,7 +88,7 @@ def settled(
     owned or asked for, (m, 3).
     """
     none = tuple([None] * len(panel.seams))
-    if not panel.blends or panel.front.layout is Layout.ROLLER or not panel.seams:
+    if not panel.layout.worked or not panel.seams:
         return panel, none
     table = constants.values(job.constants)
     n, joints, reach = len(panel.bands), panel.joints(), panel.reach(table)
@@ -148,7 +148,7 @@ def _evenly(lab: Floats) -> Floats:
 
 def with_courses(job: Job, panel: Panel, placed: Placed, order: Sequence[int], wanted: Floats | None = None) -> Placed:
     """The bands in place, with every fade spread evenly and every band as deep as its shape has it along the line."""
-    if not panel.blends or panel.front.layout is Layout.ROLLER:
+    if not panel.layout.worked:
         return replace(placed, depths=_depths(job, panel, placed, wanted))
     fades = [
         (k, _Fade(pair, joint))

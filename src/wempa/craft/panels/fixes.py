@@ -15,7 +15,7 @@ from wempa.craft.limits import MAX_BANDS, MAX_INKS
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import swatch_lab, swatch_labs
 from wempa.craft.prediction.verdict import MUDDY, SWAMPED
-from wempa.craft.vocabulary import Layout, Load, Upper
+from wempa.craft.vocabulary import Load, Upper
 from wempa.craft.ways import first_touch, lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
@@ -119,7 +119,7 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
         return replace(panel, bands=_put(panel.bands, k, replace(panel.bands[k], lay=lay)))
 
     order = list(found.work.order)
-    if panel.front.layout is not Layout.ROLLER:
+    if not panel.layout.rolled:
         # The one that lies above now is put below.
         upper = Upper.FIRST if order.index(i) < order.index(j) else Upper.SECOND
         first = names[1] if upper is Upper.FIRST else names[0]
@@ -147,7 +147,7 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
         yield _Tried("gap", text, job, joined(overlap=None, feather=None, soft=None, gap=gap))
     for k in (i, j):
         light = lighter_hand(panel.bands[k].lay, table["touch.lighter"])
-        if light != panel.bands[k].lay and panel.front.layout is not Layout.ROLLER:
+        if light != panel.bands[k].lay and not panel.layout.rolled:
             yield _Tried("lighter_hand", f"Go lighter with {name_of(job, panel, k)}.", job, banded(k, light))
     n = len(panel.bands)
     for k, other in ((i, i - 1), (j, j + 1)):
@@ -166,7 +166,7 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
 
 def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried]:
     """The three inks of the stash that join both best, put between the two."""
-    if len(panel.bands) >= MAX_BANDS or panel.front.layout is Layout.ROLLER:
+    if len(panel.bands) >= MAX_BANDS or panel.layout.rolled:
         return
     table = constants.values(job.constants)
     used = {key for band in panel.bands for key, _ in band.lay.parts}

@@ -9,7 +9,7 @@ import numpy as np
 
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_SIDE_MM, MIN_SIDE_MM
-from wempa.craft.vocabulary import FLAT_LAYOUTS, Layout
+from wempa.craft.vocabulary import BandLine, Layout
 from wempa.optics.grid import Floats
 
 from .bands import across
@@ -49,19 +49,20 @@ class Front:
                 raise JobError(
                     f"a panel is {MIN_SIDE_MM} to {MAX_SIDE_MM} mm wide and high, not {side:.4g} mm {name}", ("size",)
                 )
-        if self.layout in FLAT_LAYOUTS:
+        line = self.layout.row.line
+        if line is BandLine.ACROSS:
             return across(self.width, self.height, self.angle)
-        if self.layout is Layout.EDGE:
+        if line is BandLine.INWARDS:
             return min(self.width, self.height) / 2
         x, y = self.centre[0] * self.width, self.centre[1] * self.height
-        if self.layout is Layout.FAN:
+        if line is BandLine.ROUND:
             return 2 * pi * self.height / 2
         return max(hypot(a - x, b - y) for a in (0, self.width) for b in (0, self.height))
 
     @property
     def closed(self) -> bool:
         """Whether the last band meets the first."""
-        return self.layout is Layout.FAN and self.centre == (0.5, 0.5)
+        return self.layout.row.line is BandLine.ROUND and self.centre == (0.5, 0.5)
 
     @property
     def whole(self) -> Box:
@@ -94,15 +95,16 @@ def coordinates(front: Front, x: Floats, y: Floats, lean: float = 0.0) -> Floats
     `lean` turns the bands of a flat layout by so many degrees about the middle, more than
     their own angle.
     """
-    if front.layout is Layout.EDGE:
+    line = front.layout.row.line
+    if line is BandLine.INWARDS:
         return np.minimum(np.minimum(x, front.width - x), np.minimum(y, front.height - y))
-    if front.layout in FLAT_LAYOUTS:
+    if line is BandLine.ACROSS:
         turned = radians(front.angle + lean)
         # From the middle, so that the line ends at the corners whichever way it leans.
         off = (x - front.width / 2) * cos(turned) + (y - front.height / 2) * sin(turned)
         return np.asarray(off + front.length() / 2)
     dx, dy = x - front.centre[0] * front.width, y - front.centre[1] * front.height
-    if front.layout is Layout.RINGS:
+    if line is BandLine.OUTWARDS:
         return np.hypot(dx, dy)
     turn = (np.degrees(np.arctan2(dy, dx)) - front.angle) % 360
     return np.asarray(turn / 360 * front.length())

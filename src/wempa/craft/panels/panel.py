@@ -9,9 +9,10 @@ from functools import lru_cache
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown
+from wempa.craft.layouts import LayoutRow
 from wempa.craft.limits import MAX_BANDS, MAX_TOPS
 from wempa.craft.prediction.many_stacks import weigh_stacks
-from wempa.craft.vocabulary import Edge, Layout, School, Tool, Topping
+from wempa.craft.vocabulary import Edge, Meeting, School, Tool, Topping
 from wempa.optics.grid import Floats
 
 from .bands import Band, Placed, Seam, place
@@ -62,14 +63,19 @@ class Panel:
     tops: tuple[Top, ...] = ()
 
     @property
+    def layout(self) -> LayoutRow:
+        """What is so of the way its bands lie."""
+        return self.front.layout.row
+
+    @property
     def blends(self) -> bool:
         """Whether neighbours run into one another at seams; stripes stand apart, ribbons lie over one another."""
-        return self.front.layout not in (Layout.STRIPES, Layout.RIBBONS)
+        return self.layout.blends
 
     def laid(self, k: int) -> LayDown:
         """How band k is laid; a roller lays all of them in one go."""
         lay = self.bands[k].lay
-        return replace(lay, tool=Tool.BRAYER, passes=1.0, dose=None) if self.front.layout is Layout.ROLLER else lay
+        return replace(lay, tool=Tool.BRAYER, passes=1.0, dose=None) if self.layout.rolled else lay
 
     def joints(self) -> tuple[Seam, ...]:
         """The seams as the layout has them: none overlaps where bands stand apart, on a roller all are wet.
@@ -77,9 +83,9 @@ class Panel:
         Inks that blend are worked at once, to and fro while both are open, unless a seam says otherwise.
         """
         if not self.blends:
-            gaps = self.front.layout is Layout.STRIPES
+            gaps = self.layout.meeting is Meeting.APART
             return tuple([Seam(0.0, 0.0, seam.gap if gaps else 0.0, wet=False) for seam in self.seams])
-        if self.front.layout is Layout.ROLLER:
+        if self.layout.rolled:
             return tuple([replace(seam, wet=True, again=False) for seam in self.seams])
         n = len(self.bands)
         both = [(self.laid(k), self.laid((k + 1) % n)) for k in range(len(self.seams))]
@@ -159,7 +165,7 @@ def pale(job: Job, panel: Panel, own: Floats) -> list[bool]:
 
 def reach_of(job: Job, panel: Panel, found: Placed) -> list[tuple[float, float]]:
     """From where to where the ink of each band goes along the line, mm: its overlaps, or as far as a ribbon fades."""
-    if panel.front.layout is not Layout.RIBBONS:
+    if not panel.layout.overlaid:
         return list(zip(found.start, found.stop, strict=True))
     reach = constants.values(job.constants)["ribbon.reach"]
     return [(begin, begin + reach * (end - begin)) for begin, end in found.visible]
@@ -178,7 +184,7 @@ def placed(job: Job, panel: Panel, widened: Sequence[bool]) -> Placed:
     wider = table["panel.pale_wider"]
     bands = [replace(band, weight=wider) if wide else band for band, wide in zip(panel.bands, widened, strict=True)]
     length, seams = panel.front.length(), panel.joints()
-    if panel.front.layout is Layout.ROLLER:
+    if panel.layout.rolled:
         # The inks run into one another by as much as the roller lets them.
         side = min(table["seam.width"], table["seam.share"] * length / len(bands))
         seams = tuple([replace(seam, overlap=side) if not seam.said else seam for seam in seams])

@@ -15,7 +15,7 @@ from wempa.craft import constants
 from wempa.craft.job import Entry, Job
 from wempa.craft.prediction.many_stacks import StackLook
 from wempa.craft.prediction.prepare import prepare_card
-from wempa.craft.vocabulary import Edge, Layout, Topping, Treatment
+from wempa.craft.vocabulary import Edge, Topping, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point
 from wempa.optics.parallel import go_on
@@ -81,7 +81,7 @@ def picture(
 
 def _is_woven(panel: Panel) -> bool:
     """Whether each stroke has a coordinate of its own."""
-    return panel.front.layout is Layout.RIBBONS and (panel.ribbon.edge is Edge.TORN or panel.ribbon.lean != 0)
+    return panel.layout.overlaid and (panel.ribbon.edge is Edge.TORN or panel.ribbon.lean != 0)
 
 
 def _painted(

@@ -14,7 +14,7 @@ from wempa.craft.colour.distinct import told_apart
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Job, Note
 from wempa.craft.prediction.verdict import KINDS
-from wempa.craft.vocabulary import Layout, VerdictKind
+from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
@@ -204,7 +204,7 @@ def _seams(
     bands: Sequence[BandSeen],
     why: Sequence[Note | None],
 ) -> tuple[SeamSeen, ...]:
-    if panel.front.layout is Layout.RIBBONS:
+    if panel.layout.overlaid:
         return ()
     table = constants.values(job.constants)
     found = []
@@ -320,7 +320,7 @@ def ways_to_blend(job: Job, panel: Panel, wanted: Floats | None = None) -> tuple
     `panel` is as it is planned, not settled already; `wanted` is CIELAB of the inks that are owned
     or asked for, (m, 3).
     """
-    if not panel.blends or panel.front.layout is Layout.ROLLER or len(panel.bands) < 2:
+    if not panel.layout.worked or len(panel.bands) < 2:
         return ()
     table, own = constants.values(job.constants), plans.alone(job, panel)
     order, reason = order_of_laying(panel, own)
@@ -354,7 +354,7 @@ def through(job: Job, panel: Panel, found: Study, rings: Sequence[Ring]) -> Thro
     area = max(1, int(cut.sum()))
     bands, kept = [], []
     # A ribbon's edge may be torn or lean: what lies uppermost is looked at spot by spot.
-    top = ribbons_at(job, panel, placed, x, y) if front.layout is Layout.RIBBONS else None
+    top = ribbons_at(job, panel, placed, x, y) if panel.layout.overlaid else None
     for k, (begin, end) in enumerate(placed.visible):
         own = (at >= begin) & (at <= end) if top is None else top == k
         bands.append(float((own & cut).sum()) / area)

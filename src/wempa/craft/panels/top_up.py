@@ -11,7 +11,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Job, LayDown
-from wempa.craft.vocabulary import FLAT_LAYOUTS, Layout, Over
+from wempa.craft.vocabulary import BandLine, Over
 from wempa.craft.ways import lighter_hand
 
 from .colours import LINE_SHADES, stacks_at, strokes, weighed
@@ -94,8 +94,8 @@ def _hand(lay: LayDown) -> str:
 
 def _edge_words(panel: Panel, first: bool) -> str:
     """The edge of a piece that lies towards the beginning or the end of the line."""
-    layout = panel.front.layout
-    if layout in FLAT_LAYOUTS:
+    line = panel.layout.line
+    if line is BandLine.ACROSS:
         turned = radians(panel.front.angle)
         across, down = cos(turned), sin(turned)
         if first:
@@ -103,7 +103,7 @@ def _edge_words(panel: Panel, first: bool) -> str:
         if abs(across) >= abs(down):
             return "its right edge" if across > 0 else "its left edge"
         return "its lower edge" if down > 0 else "its upper edge"
-    if layout is Layout.FAN:
+    if line is BandLine.ROUND:
         return "one side of it" if first else "the other side of it"
-    towards_middle = first if layout is Layout.RINGS else not first
+    towards_middle = first if line is BandLine.OUTWARDS else not first
     return "its middle" if towards_middle else "its rim"

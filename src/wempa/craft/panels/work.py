@@ -19,7 +19,7 @@ from wempa.craft.job import Job, LayDown, Note
 from wempa.craft.prediction.amounts import offered
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import PreparedJob
-from wempa.craft.vocabulary import Layout, Load, School, Tool, Upper
+from wempa.craft.vocabulary import Load, School, Tool, Upper
 from wempa.optics.grid import Floats
 
 from .bands import Placed, neighbours, share
@@ -84,9 +84,9 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
         What the seams say goes round in a circle.
     """
     n = len(panel.bands)
-    if panel.front.layout is Layout.RIBBONS:
+    if panel.layout.overlaid:
         return tuple(range(n)), _RIBBONS
-    if panel.front.layout is Layout.ROLLER:
+    if panel.layout.rolled:
         return tuple(range(n)), _ROLLER
     light = own[:, 0].tolist()
     # Equally light is the same ink once more; bands in both places are laid one after the other.
@@ -148,7 +148,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
             for joint, pair, _ in meets
             if k in pair and (other := sum(pair) - k) in done and joint.overlap and not joint.wet
         ]
-        if panel.front.layout is Layout.RIBBONS and steps:
+        if panel.layout.overlaid and steps:
             before = steps[-1].band
             dries = [(done[before] + dry_minutes(job, panel, before, bench) - clock - change, before)]
         waits, over = max(dries, default=(0.0, k))
@@ -163,7 +163,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
             other = sum(pair) - k
             if k not in pair or other not in done or not joint.overlap or not joint.wet:
                 continue
-            if panel.front.layout is Layout.ROLLER:
+            if panel.layout.rolled:
                 continue
             open_to.append(name_of(job, panel, other))
             # Over the seam once more with either of the two.
@@ -182,7 +182,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
         steps.append(BandWork(k, waits, loads, work + change, told, why or reason))
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
-    if panel.front.layout is Layout.ROLLER and panel.rolls > 1:
+    if panel.layout.rolled and panel.rolls > 1:
         # Over it once more, as long as the first time; the inks are on the roller already.
         clock += sum(step.minutes for step in steps)
         if not panel.roll_wet:
@@ -229,7 +229,7 @@ def passes_needed(panel: Panel, placed: Placed, k: int, table: Mapping[str, floa
     lay = panel.laid(k)
     passes = lay.passes if lay.dose is None else 1.0
     tool = lay.tool or Tool.PAD
-    if not tool.swept or not panel.blends or panel.front.layout is Layout.ROLLER:
+    if not tool.swept or not panel.layout.worked:
         return passes
     fade = max([joint.feather for joint in placed.beside(k) if joint is not None], default=0.0)
     return max(passes, float(np.ceil(fade / (table[f"work.{tool}.width"] * table["seam.edge"]))))
@@ -238,7 +238,7 @@ def passes_needed(panel: Panel, placed: Placed, k: int, table: Mapping[str, floa
 def areas_of(job: Job, panel: Panel, placed: Placed) -> tuple[list[float], list[float]]:
     """Card that each band's ink is worked over, cm², faded parts by their share; and that of each seam in full."""
     at, weight = _along(panel.front)
-    if panel.front.layout is Layout.RIBBONS:
+    if panel.layout.overlaid:
         reaches = reach_of(job, panel, placed)
         there = np.stack([(at >= begin) & (at <= end) for begin, end in reaches], axis=1).astype(np.float64)
     else:

@@ -17,12 +17,11 @@ from wempa.craft.panels.shapes import mask
 from wempa.craft.panels.work import areas_of, passes_needed
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.vocabulary import (
-    FLAT_LAYOUTS,
+    BandLine,
     BandShape,
     Cleaning,
     Do,
     HandSide,
-    Layout,
     Motif,
     Together,
     Topping,
@@ -67,7 +66,7 @@ def panel_lays(piece: PanelPiece, owned: Sequence[OwnTool], place: tuple[str | i
     """What is laid with which kind of tool; raises `JobError` where a tool is named that is not there."""
     job, panel, notes = piece.job, piece.panel, list[Note]()
     # A roller is the layout's, whatever a band says.
-    rolled = panel.front.layout is Layout.ROLLER
+    rolled = panel.layout.rolled
 
     def real(lay: LayDown, named: bool, where: tuple[str | int, ...]) -> LayDown:
         made, said = real_lay(job, lay, owned, named, piece.name, (*place, *where))
@@ -188,7 +187,7 @@ class _Panel:
             waits = [(number, 0)]
             why = f"{listed([self.hands.name(lay) for lay in self.lays.ground])} below has to be dry first."
             first = []
-        if self.panel.front.layout is Layout.ROLLER:
+        if self.panel.layout.rolled:
             self.roll(first, waits, why)
         else:
             self.in_runs(first, waits, why)
@@ -248,7 +247,7 @@ class _Panel:
         run: list[int] = []
         done: dict[int, tuple[int, int]] = {}
         by_ink = self.habits.together is Together.INK_BY_INK
-        ribbons = self.panel.front.layout is Layout.RIBBONS
+        ribbons = self.panel.layout.overlaid
         began_wet: list[int] = []
         for k in self.piece.study.work.order:
             dry_on = [o for o in self.beside(k, wet=False) if o in run or o in done]
@@ -444,22 +443,22 @@ class _Panel:
         """Where band k goes, and where the tool comes onto the card."""
         front, n = self.panel.front, len(self.lays.bands)
         begin, end = self.placed.start[k], self.placed.stop[k]
-        size = self.length
+        size, line = self.length, self.panel.layout.line
         if n == 1:
             return "all over, starting off the edge"
-        if front.layout is Layout.RINGS:
+        if line is BandLine.OUTWARDS:
             inner = (
                 "from the middle outwards"
                 if k == 0
                 else f"in a ring {size(max(0.0, begin))} to {size(end)} from the centre"
             )
             return f"{inner}, turning the card as you go"
-        if front.layout is Layout.FAN:
+        if line is BandLine.ROUND:
             return "in its sector, from off the edge towards the centre, turning the card as you go"
-        if front.layout is Layout.EDGE:
+        if line is BandLine.INWARDS:
             return f"{size(max(0.0, begin))} to {size(end)} in from every edge, starting off the card"
         side = _EDGES[round(front.angle / 90) % 4 * 90]
-        if front.layout is Layout.RIBBONS:
+        if self.panel.layout.overlaid:
             return (
                 f"along the {'torn' if self.panel.ribbon.edge == 'torn' else 'cut'} edge, {size(begin)} from the {side}"
             )
@@ -475,7 +474,7 @@ class _Panel:
 
     def turning(self, k: int, run: Sequence[int]) -> list[Act]:
         """Turning the card where the hand would cross what is wet."""
-        if self.panel.front.layout not in FLAT_LAYOUTS or not run:
+        if not self.panel.layout.flat or not run:
             return []
         angle = radians(self.panel.front.angle)
         along = (cos(angle), sin(angle))

@@ -25,7 +25,20 @@ from wempa.craft.panels.bands import Band, Seam
 from wempa.craft.panels.front import Front
 from wempa.craft.panels.panel import Panel, Ribbon, Top
 from wempa.craft.panels.shapes import Region
-from wempa.craft.vocabulary import BandShape, Edge, Frame, Hand, Layout, Load, Motif, School, Tool, Topping, Upper
+from wempa.craft.vocabulary import (
+    BandLine,
+    BandShape,
+    Edge,
+    Frame,
+    Hand,
+    Layout,
+    Load,
+    Motif,
+    School,
+    Tool,
+    Topping,
+    Upper,
+)
 from wempa.craft.ways import plain_key, three_hands, with_barrier
 from wempa.formats.job import Number, Switch, Whole
 from wempa.formats.overlap.items import OverlapSettings
@@ -183,7 +196,7 @@ class PanelPlan(_Model):
 
     def joins(self) -> int:
         """How many seams there are."""
-        closed = self.layout is Layout.FAN and self.centre == [0.5, 0.5] and len(self.bands) > 1
+        closed = self.layout.row.line is BandLine.ROUND and self.centre == [0.5, 0.5] and len(self.bands) > 1
         return len(self.bands) if closed else max(0, len(self.bands) - 1)
 
     def whole(self) -> PanelPlan:

@@ -9,6 +9,7 @@ import { computed, ref } from 'vue'
 import type { PanelItem, PanelStudy } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
+import { layoutOf } from './geometry'
 
 const { plan, study, picked, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; picked: Picked; unit: Unit }>()
 const emit = defineEmits<{
@@ -150,7 +151,7 @@ function walk(event: KeyboardEvent): void {
       <template v-for="seam in seams" :key="seam.k">
         <i class="seen" :class="{ on: seam.on }" :style="{ ...seam.box, background: seam.paint }"></i>
         <span
-          v-if="seam.shifts && plan.layout !== 'ribbons'"
+          v-if="seam.shifts && !layoutOf(plan).overlaid"
           class="grip"
           :class="{ on: seam.on, flagged: seam.flags.length }"
           role="slider"

@@ -12,7 +12,7 @@ import type { Painting, Picked } from './usePanel'
 import { ordinal } from '@/shared/names'
 import { inches, length, type Unit } from '@/shared/units'
 import MudGlass from '@/shared/MudGlass.vue'
-import { lineAt, markAt, zoneAt, type Spot } from './geometry'
+import { layoutOf, lineAt, markAt, zoneAt, type Spot } from './geometry'
 import PanelPicture from './PanelPicture.vue'
 
 const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine, heldTop } = defineProps<{
@@ -110,14 +110,14 @@ function down(event: PointerEvent): void {
   pressed = { x: event.clientX, y: event.clientY }
   const at = lineAt(plan, study.value, spot)
   const near =
-    flat && plan.layout !== 'ribbons' && zoom.times === 1
+    flat && !layoutOf(plan).overlaid && zoom.times === 1
       ? middles.value.findIndex((middle) => Math.abs(middle - at) * px.value < 7)
       : -1
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   const fromCentre = Math.hypot(spot.x - cx * inked.value.width, spot.y - cy * inked.value.height) * px.value
   if (through) drag.value = { what: 'window' }
   else if (near >= 0) drag.value = { what: 'boundary', seam: near }
-  else if ((plan.layout === 'rings' || plan.layout === 'fan') && fromCentre < 14) drag.value = { what: 'centre' }
+  else if (layoutOf(plan).centred && fromCentre < 14) drag.value = { what: 'centre' }
   else drag.value = { what: 'look', from: { x: zoom.x, y: zoom.y } }
   frame.value?.setPointerCapture(event.pointerId)
   if (drag.value.what === 'window') emit('window', spot.x, spot.y)
@@ -285,7 +285,7 @@ function nudgeTop(event: KeyboardEvent): void {
 
 const said = computed(() => `${length(plan.width ?? 0, unit)} wide, ${length(plan.height ?? 0, unit)} high`)
 const centreSpot = computed(() => {
-  if (plan.layout !== 'rings' && plan.layout !== 'fan') return null
+  if (!layoutOf(plan).centred) return null
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   return onPage({ x: cx * inked.value.width, y: cy * inked.value.height })
 })

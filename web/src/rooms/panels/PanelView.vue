@@ -18,7 +18,7 @@ import CardShelf from '@/shared/CardShelf.vue'
 import InkRack from '@/shared/InkRack.vue'
 import BandTape from './BandTape.vue'
 import FrontCard from './FrontCard.vue'
-import { LEAF } from './geometry'
+import { LEAF, layoutOf } from './geometry'
 import PickedSlip from './PickedSlip.vue'
 import SeamBoard from './SeamBoard.vue'
 import WindowBoard from './WindowBoard.vue'
@@ -377,7 +377,7 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         @top-dropped="dropTop"
         @pick="(now) => (picked = now)"
         @drag="dragTo"
-        @dropped="plan.layout === 'rings' || plan.layout === 'fan' ? moveCentre() : dropped()"
+        @dropped="layoutOf(plan).centred ? moveCentre() : dropped()"
         @centre="centre"
         @window="(x, y) => moveWindow({ x, y })"
         @look="look"
@@ -429,7 +429,6 @@ const handOver = (href: string): unknown => attempt(() => saveFile(href))
         :study="study"
         :picked="picked"
         :unit="unit"
-        :flat="flat"
         @band="(part, what) => picked.kind === 'band' && room.changeBand(picked.at, part, what)"
         @seam="(part, what) => picked.kind === 'seam' && room.changeSeam(picked.at, part, what)"
         @front="edit"

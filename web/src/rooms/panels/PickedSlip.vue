@@ -28,14 +28,13 @@ import type { Unit } from '@/shared/units'
 import { choices } from '@/shared/choices'
 import LengthInput from './LengthInput.vue'
 import SoftMeasure from './SoftMeasure.vue'
-import { layoutGlyphs } from './geometry'
+import { layoutGlyphs, layoutOf } from './geometry'
 
-const { plan, study, picked, unit, flat } = defineProps<{
+const { plan, study, picked, unit } = defineProps<{
   plan: PanelItem
   study: PanelStudy
   picked: Picked
   unit: Unit
-  flat: boolean
 }>()
 const emit = defineEmits<{
   band: [edit: Partial<PanelBand>, what: string]
@@ -68,9 +67,8 @@ const joins = computed(() => [
 ])
 const widths = computed(() => (bandSeen.value ? bandSeen.value.end - bandSeen.value.begin : 0))
 const ribbon = computed(() => plan.ribbon ?? { edge: 'torn' as const, lean: 0, carry: false })
-const blends = computed(() => !['stripes', 'ribbons', 'roller'].includes(plan.layout ?? 'straight'))
-const free = computed(() => bandSeen.value !== undefined && plan.layout !== 'ribbons' && plan.layout !== 'roller')
-const rolled = computed(() => plan.layout === 'roller')
+const lies = computed(() => layoutOf(plan))
+const free = computed(() => bandSeen.value !== undefined && lies.value.ordered)
 </script>
 
 <template>
@@ -129,7 +127,7 @@ const rolled = computed(() => plan.layout === 'roller')
       </button>
       <button type="button" class="word" title="Delete" @click="emit('out')">Take out</button>
     </span>
-    <template v-if="!rolled && !band.dose">
+    <template v-if="!lies.rolled && !band.dose">
       <ElSelect
         :model-value="(band.tool ?? bandSeen.tool) as Tool"
         :options="choices(toolWords, toolSaid)"
@@ -184,7 +182,7 @@ const rolled = computed(() => plan.layout === 'roller')
     <p class="what" :title="seamSeen.words">
       <b>{{ names[0] }} into {{ names[1] }}</b>
     </p>
-    <span v-if="!rolled && plan.layout !== 'stripes'" class="acts"
+    <span v-if="lies.worked" class="acts"
       ><button
         type="button"
         class="word"
@@ -197,9 +195,9 @@ const rolled = computed(() => plan.layout === 'roller')
         Match it
       </button></span
     >
-    <template v-if="plan.layout !== 'stripes'">
+    <template v-if="lies.blends">
       <SoftMeasure
-        v-if="blends"
+        v-if="lies.worked"
         :soft="seamSeen.soft"
         :ways="study.ways"
         label="How softly these two blend"
@@ -223,7 +221,7 @@ const rolled = computed(() => plan.layout === 'roller')
         aria-label="Gap"
         @typed="(mm) => emit('seam', { gap: mm ?? 0, overlap: null, feather: null, soft: null }, 'Change a gap')"
     /></label>
-    <template v-if="!rolled && plan.layout !== 'stripes'">
+    <template v-if="lies.worked">
       <ElSelect
         :model-value="seam.wet ?? seamSeen.at_once"
         :options="joins"
@@ -266,7 +264,7 @@ const rolled = computed(() => plan.layout === 'roller')
       </button>
       <b>{{ layoutSaid[plan.layout ?? 'straight'] }}</b>
     </div>
-    <label v-if="flat || plan.layout === 'fan'">
+    <label v-if="lies.line === 'across' || lies.line === 'round'">
       turned
       <NumberBox
         :model-value="plan.angle ?? 0"
@@ -279,7 +277,7 @@ const rolled = computed(() => plan.layout === 'roller')
       />°
     </label>
     <span class="acts"><button type="button" class="word" title="E" @click="emit('even')">Even out</button></span>
-    <template v-if="plan.layout === 'ribbons'">
+    <template v-if="lies.overlaid">
       <ElSelect
         :model-value="ribbon.edge"
         :options="choices(edgeWords, edgeSaid)"
@@ -304,7 +302,7 @@ const rolled = computed(() => plan.layout === 'roller')
         @change="emit('front', { ribbon: { ...ribbon, carry: !ribbon.carry } }, 'Carry over')"
       />
     </template>
-    <template v-else-if="rolled">
+    <template v-else-if="lies.rolled">
       <ElCheckbox
         :model-value="plan.rolls === 2"
         label="once more from the other side"
@@ -318,13 +316,13 @@ const rolled = computed(() => plan.layout === 'roller')
       />
     </template>
     <SoftMeasure
-      v-if="blends && study.ways.length"
+      v-if="lies.worked && study.ways.length"
       :soft="plan.soft ?? 1"
       :ways="study.ways"
       label="How softly the bands blend"
       @change="(soft) => emit('front', { soft }, 'How softly it blends')"
     />
-    <template v-if="plan.layout !== 'stripes' && plan.layout !== 'ribbons'">
+    <template v-if="lies.blends">
       <ElCheckbox
         :model-value="plan.count_between"
         label="in-betweens count"

@@ -5,6 +5,7 @@ import { computed, watchEffect } from 'vue'
 import type { PanelItem, PanelStudy, SeamFix } from '@/shared/api'
 import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
+import { layoutOf } from './geometry'
 import MudGlass from '@/shared/MudGlass.vue'
 import { verdictKindSaid } from '../../generated/words'
 
@@ -50,7 +51,7 @@ const bandFlags = computed(() => study.bands.flatMap((band, k) => band.flags.map
 
 <template>
   <section aria-label="Seams">
-    <p v-if="plan.layout === 'ribbons'" class="quiet">
+    <p v-if="layoutOf(plan).overlaid" class="quiet">
       Each ribbon lies over the one before and is darker where they cross; there are no seams to blend.
     </p>
     <p v-else-if="!rows.length" class="quiet">One ink has no seams; add another.</p>

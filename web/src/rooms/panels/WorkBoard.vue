@@ -19,6 +19,7 @@ import {
   toolSaid,
 } from '../../generated/words'
 import { length, type Unit } from '@/shared/units'
+import { layoutOf } from './geometry'
 
 const { plan, study, unit } = defineProps<{ plan: PanelItem; study: PanelStudy; unit: Unit }>()
 const emit = defineEmits<{ hand: [hand: Hand]; school: [school: School] }>()
@@ -36,7 +37,7 @@ const pieces = computed(() => (study.panels === 1 ? '1 panel' : `${study.panels}
 
 <template>
   <section aria-label="How it is made">
-    <p v-if="plan.layout !== 'ribbons' && plan.layout !== 'roller'" class="hand">
+    <p v-if="layoutOf(plan).ordered" class="hand">
       Laid
       <ElSelect
         :model-value="plan.school ?? 'lightest_first'"

@@ -1,5 +1,5 @@
 /** Where on a front something lies, to put marks beside it and to know what is pressed. The picture itself is the service's. */
-import { FLAT_LAYOUTS } from '../../generated/words'
+import { LAYOUTS } from '../../generated/words'
 import type { PanelItem, PanelStudy } from '@/shared/api'
 
 export interface Spot {
@@ -11,20 +11,23 @@ export interface Spot {
 export type Lying = Pick<PanelItem, 'layout' | 'angle' | 'centre'>
 
 const rad = (degrees: number): number => (degrees * Math.PI) / 180
-/** Whether the bands of a layout lie side by side across the front. */
-export const isFlat = (plan: Lying): boolean => FLAT_LAYOUTS.includes(plan.layout ?? 'straight')
+/** What is so of the way the bands of a plan lie. */
+export const layoutOf = (plan: Lying): (typeof LAYOUTS)[keyof typeof LAYOUTS] => LAYOUTS[plan.layout ?? 'straight']
+/** Whether the bands of a plan lie side by side across the front. */
+export const isFlat = (plan: Lying): boolean => layoutOf(plan).flat
 
 /** Place on the line across the bands, mm, of a spot in mm from the top left of the inked area. */
 export function lineAt(plan: Lying, study: PanelStudy, spot: Spot): number {
   const [width = 1, height = 1] = study.inked
-  if (plan.layout === 'edge') return Math.min(spot.x, width - spot.x, spot.y, height - spot.y)
-  if (isFlat(plan)) {
+  const { line } = layoutOf(plan)
+  if (line === 'inwards') return Math.min(spot.x, width - spot.x, spot.y, height - spot.y)
+  if (line === 'across') {
     const turned = rad(plan.angle ?? 0)
     return (spot.x - width / 2) * Math.cos(turned) + (spot.y - height / 2) * Math.sin(turned) + study.length / 2
   }
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   const [dx, dy] = [spot.x - cx * width, spot.y - cy * height]
-  if (plan.layout === 'rings') return Math.hypot(dx, dy)
+  if (line === 'outwards') return Math.hypot(dx, dy)
   const turn = ((((Math.atan2(dy, dx) * 180) / Math.PI - (plan.angle ?? 0)) % 360) + 360) % 360
   return (turn / 360) * study.length
 }
@@ -32,7 +35,8 @@ export function lineAt(plan: Lying, study: PanelStudy, spot: Spot): number {
 /** A spot to put a mark for a place on the line: beside the front where bands lie side by side, else on it. */
 export function markAt(plan: Lying, study: PanelStudy, at: number, off: number, side: 1 | -1 = 1): Spot {
   const [width = 1, height = 1] = study.inked
-  if (isFlat(plan)) {
+  const { line } = layoutOf(plan)
+  if (line === 'across') {
     const turned = rad(plan.angle ?? 0)
     const along = at - study.length / 2
     const [x, y] = [width / 2 + along * Math.cos(turned), height / 2 + along * Math.sin(turned)]
@@ -48,10 +52,10 @@ export function markAt(plan: Lying, study: PanelStudy, at: number, off: number, 
       y: Math.min(height + off, Math.max(-off, y + far * uy)),
     }
   }
-  if (plan.layout === 'edge') return { x: at, y: height / 2 }
+  if (line === 'inwards') return { x: at, y: height / 2 }
   const [cx = 0.5, cy = 0.5] = plan.centre ?? []
   const [x, y] = [cx * width, cy * height]
-  if (plan.layout === 'rings') {
+  if (line === 'outwards') {
     const [fx, fy] = [(cx < 0.5 ? width : 0) - x, (cy < 0.5 ? height : 0) - y]
     const far = Math.hypot(fx, fy) || 1
     return { x: x + (fx / far) * at, y: y + (fy / far) * at }
