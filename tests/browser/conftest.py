@@ -8,10 +8,12 @@ from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 from urllib.request import Request, urlopen
 
 import pytest
-from playwright.sync_api import Browser, ConsoleMessage, Page, Request as Asked, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Error, Page, ViewportSize, expect, sync_playwright
+from playwright.sync_api import Request as Asked
 
 from tests.browser.running import CHROMIUM_ARGS, CHROMIUM_PATH, demo_server
 from wempa.store import Workspace
@@ -96,9 +98,12 @@ class _Window:
         page.context.clear_cookies()
         page.set_viewport_size(SIZE)
         page.emulate_media(reduced_motion="reduce", color_scheme="light", forced_colors="none", media="null")
-        # An answer without a page has the same storage, and nothing that writes to it.
-        page.goto(f"{address}api/version")
-        page.evaluate("localStorage.clear(); sessionStorage.clear()")
+        # A file that is no page has the same storage, and nothing that writes to it.
+        page.goto(f"{address}sw.js")
+        page.evaluate("sessionStorage.clear()")
+        talk = page.context.new_cdp_session(page)
+        talk.send("Storage.clearDataForOrigin", {"origin": address.rstrip("/"), "storageTypes": "all"})
+        talk.detach()
         return page
 
     def leave(self) -> None:

@@ -37,6 +37,7 @@ def tab_to(page: Page, name: str, key: str = "Tab", most: int = 150) -> None:
     raise AssertionError(f"no key leads to {name}, only to {passed}")
 
 
+@pytest.mark.own_window
 def test_overlap_panel_and_table_by_keyboard_alone(page: Page, address: str) -> None:
     page.clock.install(time=EVENING)
     page.goto(address)

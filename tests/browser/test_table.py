@@ -42,6 +42,7 @@ def done(page: Page, key: str = "ArrowRight") -> None:
     assert before.startswith("Then: ") or not before
 
 
+@pytest.mark.own_window
 def test_an_evening_is_gone_through_at_the_mat_and_reloaded_on_the_way(page: Page, address: str) -> None:
     page.clock.install(time=EVENING)
     go(page, address)
@@ -91,6 +92,7 @@ def test_an_evening_is_gone_through_at_the_mat_and_reloaded_on_the_way(page: Pag
     expect(page.locator(".run.waiting")).to_have_count(0)
 
 
+@pytest.mark.own_window
 def test_hands_are_free_until_it_is_dry_or_somebody_says_so(page: Page, address: str) -> None:
     page.clock.install(time=EVENING)
     go(page, address)
@@ -124,6 +126,7 @@ def test_hands_are_free_until_it_is_dry_or_somebody_says_so(page: Page, address:
     expect(page.get_by_text("Steam White", exact=False)).to_be_visible()
 
 
+@pytest.mark.own_window
 def test_the_last_step_opens_the_swatch_book(page: Page, address: str) -> None:
     page.clock.install(time=EVENING)
     go(page, address)
