@@ -3193,6 +3193,16 @@ export interface components {
             drying: number;
         };
         /**
+         * DryingOf
+         * @description Something that dries, by the bout that laid it and its place there.
+         */
+        DryingOf: {
+            /** Bout */
+            bout: number;
+            /** Drying */
+            drying: number;
+        };
+        /**
          * DryingSchool
          * @description How what was laid is dried before the next layer.
          * @enum {string}
@@ -6309,6 +6319,8 @@ export interface components {
             hands: boolean;
             /** After */
             after: number[];
+            /** Waits */
+            waits: components["schemas"]["DryingOf"][];
             /** Why */
             why: string;
             /** Caution */

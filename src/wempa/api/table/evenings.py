@@ -38,7 +38,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Change, NotFound, StoreError, Workspace
 
 from .making import inks_of_swatch, overlap_piece, own_tool, panel_piece, square_job, square_piece, tried_before
-from .models import EveningIn, EveningOut, InkChip, PieceIn, TablePiece, TableStep
+from .models import DryingOf, EveningIn, EveningOut, InkChip, PieceIn, TablePiece, TableStep
 
 _MODEL: Mapping[PieceKind, type[StoredItem]] = {
     PieceKind.PANEL: PanelItem,
@@ -273,6 +273,7 @@ def step_rows(evening: Evening, steps: Sequence[Step], inks: Sequence[PlannedInk
             minutes=minutes(step.ticks),
             hands=step.hands,
             after=list(step.after),
+            waits=[DryingOf(bout=bout, drying=drying) for bout, drying in step.waits],
             why=step.why,
             caution=step.caution,
             laid=step.laid,

@@ -41,6 +41,13 @@ class InkChip(BaseModel):
     hex: str
 
 
+class DryingOf(BaseModel):
+    """Something that dries, by the bout that laid it and its place there."""
+
+    bout: int
+    drying: int
+
+
 class TableStep(BaseModel):
     """One step; times in minutes."""
 
@@ -58,6 +65,8 @@ class TableStep(BaseModel):
     minutes: float
     hands: bool
     after: list[int]
+    waits: list[DryingOf]
+    """What has to be dry before it begins."""
     why: str
     caution: str
     laid: int

@@ -166,6 +166,8 @@ class Step:
     caution: str = ""
     laid: int = 0
     parts: int = 1
+    waits: tuple[tuple[int, int], ...] = ()
+    """The dryings that it waits for, each as its bout and its place there."""
     stays: int = 0
     """Ticks that what it has to be worked into stays open; 0 where nothing has to."""
 
@@ -210,8 +212,9 @@ def steps_of(
             )
             continue
         before = [number[b, False, place - 1]] if place > firsts[b] else [lasts[o] for o in bout.after if o in lasts]
-        why = what.why
+        why, waits = what.why, tuple[tuple[int, int], ...]()
         if place == bout.prelude:
+            waits = tuple(bout.waits)
             before += [number[o, True, d] for o, d in bout.waits if (o, True, d) in number]
             why = f"{bout.why} {why}".strip()
         step = Step(
@@ -231,6 +234,7 @@ def steps_of(
             caution=what.caution,
             laid=what.laid if place >= 0 else lies.get(b, 0),
             parts=what.parts,
+            waits=waits,
             stays=what.mixes[1] if what.mixes else 0,
         )
         found.append(step)

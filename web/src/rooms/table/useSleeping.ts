@@ -22,34 +22,69 @@ const AGAIN_MS = 4000
 /** More than an evening has. */
 const MOST = 500
 
-/** Between steps of one pair of hands more than this is a wait for something to dry, minutes. */
-const WAIT = 0.05
+/** Where steps stand among others that begin at the same time: hands before what dries by itself. */
+const inOrder = (a: TableStep, b: TableStep): number =>
+  a.start - b.start || Number(b.hands) - Number(a.hands) || a.bout - b.bout || a.act - b.act
 
 /**
- * A run with a tick that the service does not know yet. What is late moves all that comes after it; what is early
- * lets the next steps begin sooner, up to the first that waits for something to dry.
+ * A run with a tick that the service does not know yet, its steps in the order that they were planned in.
+ *
+ * One pair of hands goes through the steps. The steps of one bout follow one another without a pause; a bout begins
+ * so late that what one of its steps waits for is dry by then. The service goes by the same rule; both are tested
+ * with the runs in `tests/golden/running.json`.
  */
 export function ticked(run: Run, tick: Tick): Run {
-  const step = run.due.find(
-    (each) => each.hands && each.bout === tick.bout && each.act === tick.act && each.do === tick.do,
-  )
-  if (!step) return run
-  const ended = Math.max(0, (tick.at - run.began) / 60)
-  const planned = step.start + step.minutes
-  const late = Math.max(0, ended - planned)
-  let early = Math.min(0, ended - planned)
-  let free = planned
-  const moved = (each: TableStep): TableStep => {
-    if (!each.hands) return { ...each, start: each.start + late }
-    if (each.start > free + WAIT) early = 0
-    free = each.start + each.minutes
-    return { ...each, start: each.start + late + early }
+  const step = run.due.find((due) => due.hands)
+  if (!step || step.bout !== tick.bout || step.act !== tick.act || step.do !== tick.do) return run
+  const ended = Math.max(run.done.at(-1)?.ended ?? 0, (tick.at - run.began) / 60, 0)
+  const dryAt = new Map(run.timers.map((timer) => [`${timer.bout} ${timer.drying}`, timer.ends]))
+  const timers = [...run.timers]
+  const due: TableStep[] = []
+  /** What begins to dry when a step ends. */
+  const dries = (after: TableStep, ends: number, done: boolean): void => {
+    for (const drying of run.due) {
+      if (drying.hands || !drying.after.includes(after.n)) continue
+      dryAt.set(`${drying.bout} ${drying.act}`, ends + drying.minutes)
+      if (!done) due.push({ ...drying, start: ends })
+      else
+        timers.push({
+          bout: drying.bout,
+          drying: drying.act,
+          of: drying.of,
+          text: drying.text,
+          ends: ends + drying.minutes,
+        })
+    }
+  }
+  dries(step, ended, true)
+  const left = run.due.filter((due) => due.hands && due !== step)
+  let free = ended
+  for (let first = 0; first < left.length; ) {
+    const bout = left[first]?.bout
+    let last = first
+    while (left[last]?.bout === bout) last++
+    const steps = left.slice(first, last)
+    let begins = free
+    let into = 0
+    for (const next of steps) {
+      for (const wait of next.waits)
+        begins = Math.max(begins, (dryAt.get(`${wait.bout} ${wait.drying}`) ?? 0) - into)
+      into += next.minutes
+    }
+    for (const next of steps) {
+      due.push({ ...next, start: begins })
+      begins += next.minutes
+      dries(next, begins, false)
+    }
+    free = begins
+    first = last
   }
   return {
     ...run,
-    total: run.total + late,
+    total: Math.max(free, ...dryAt.values()),
     done: [...run.done, { of: step.of, label: step.label, text: step.text, ended }],
-    due: run.due.filter((each) => each !== step).map(moved),
+    due: due.sort(inOrder),
+    timers: timers.sort((a, b) => a.ends - b.ends),
   }
 }
 
