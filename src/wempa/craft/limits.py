@@ -234,3 +234,8 @@ FIRST_LAYERS = 2
 
 MAX_CHOICES = 200
 """Overlaps, and panels, that are offered to be brought to the table: the newest."""
+
+INCH_MM = 25.4
+
+# Rulers have sixteenths.
+INCH_PARTS = 16

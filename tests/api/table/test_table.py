@@ -73,7 +73,7 @@ def test_what_can_be_brought_to_the_table(client: TestClient) -> None:
     table = client.get("/api/table").json()
     names = {each["name"]: each for each in table["choices"]}
     assert names["Open day sunrise"]["kind"] == "panel"
-    assert names["Open day sunrise"]["about"] == "4.25 × 5.5 in, 7 inks"
+    assert names["Open day sunrise"]["about"] == "4 1/4 × 5 1/2 in, 7 inks"
     assert names["On the table"]["kind"] == "overlap"
     assert [school["key"] for school in table["schools"]] == ["drying", "cleaning", "brush", "together", "hand"]
     assert all(school["reason"] and len(school["choices"]) == 2 for school in table["schools"])

@@ -11,11 +11,11 @@ from pydantic import ValidationError
 
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, Job
+from wempa.craft.lengths import size_in_both
 from wempa.craft.panels.bands import Seam
 from wempa.craft.vocabulary import Layout, Load, Tool
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink
-from wempa.formats.panels.panel_sheet import inches, size_text
 from wempa.formats.panels.plan import PanelPlan
 from wempa.formats.panels.svg_path import outlines
 from wempa.formats.places import to_numbers, to_places
@@ -138,13 +138,8 @@ def test_any_path_gives_outlines_or_one_sentence(path: str) -> None:
 
 
 def test_lengths_in_inches() -> None:
-    assert inches(107.95) == "4 1/4"
-    assert inches(139.7) == "5 1/2"
-    assert inches(3.2) == "1/8"
-    assert inches(25.4) == "1"
-    assert inches(0.1) == "0"
-    assert size_text((107.95, 139.7), inch=True) == "4 1/4 × 5 1/2 in (108 × 140 mm)"
-    assert size_text((105, 148), inch=False).startswith("105 × 148 mm")
+    assert size_in_both((107.95, 139.7), inch=True) == "4 1/4 × 5 1/2 in (108 × 140 mm)"
+    assert size_in_both((105, 148), inch=False).startswith("105 × 148 mm")
 
 
 def test_a_sheet_has_a_grain_only_where_somebody_says_so() -> None:

@@ -401,6 +401,10 @@ export const FIRST_LAYERS = 2
 
 export const MAX_CHOICES = 200
 
+export const INCH_MM = 25.4
+
+export const INCH_PARTS = 16
+
 /** What is so of each layout. */
 export const LAYOUTS: Record<Layout, { line: BandLine; meeting: Meeting; rolled: boolean; flat: boolean; centred: boolean; blends: boolean; overlaid: boolean; ordered: boolean; worked: boolean }> =
 {

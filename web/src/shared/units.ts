@@ -1,7 +1,7 @@
 /** Lengths as people write them: millimetres, and inches with fractions. */
-export type Unit = 'mm' | 'in'
+import { INCH_MM, INCH_PARTS } from '../generated/words'
 
-const INCH = 25.4
+export type Unit = 'mm' | 'in'
 
 /** Millimetres of a length as typed, such as `108`, `4 1/4 in` or `10.8 cm`; null if it is none. */
 export function toMm(text: string, unit: Unit): number | null {
@@ -13,14 +13,14 @@ export function toMm(text: string, unit: Unit): number | null {
   const value = Number((found[1] ?? '0').replace(',', '.')) + part
   if (!Number.isFinite(value)) return null
   const said = (found[4] ?? unit).toLowerCase()
-  return said === 'mm' ? value : said === 'cm' ? 10 * value : INCH * value
+  return said === 'mm' ? value : said === 'cm' ? 10 * value : INCH_MM * value
 }
 
-/** A number of inches with a fraction to the nearest sixteenth. */
+/** A number of inches with a fraction as a ruler has them; the service says them so in prints. */
 export function inches(mm: number): string {
-  const sixteenths = Math.round((mm / INCH) * 16)
-  const whole = Math.floor(sixteenths / 16)
-  let [top, bottom] = [sixteenths % 16, 16]
+  const parts = Math.round((mm / INCH_MM) * INCH_PARTS)
+  const whole = Math.floor(parts / INCH_PARTS)
+  let [top, bottom]: [number, number] = [parts % INCH_PARTS, INCH_PARTS]
   while (top && top % 2 === 0) [top, bottom] = [top / 2, bottom / 2]
   if (!top) return String(whole)
   return whole ? `${whole} ${top}/${bottom}` : `${top}/${bottom}`
@@ -29,8 +29,8 @@ export function inches(mm: number): string {
 /** A length in a unit, without it. Inches that are no sixteenths have two decimals. */
 export function number(mm: number, unit: Unit): string {
   if (unit === 'mm') return String(Math.round(mm * 10) / 10)
-  const near = Math.round((mm / INCH) * 16) / 16
-  return Math.abs(near - mm / INCH) < 0.004 ? inches(mm) : (mm / INCH).toFixed(2)
+  const near = Math.round((mm / INCH_MM) * INCH_PARTS) / INCH_PARTS
+  return Math.abs(near - mm / INCH_MM) < 0.004 ? inches(mm) : (mm / INCH_MM).toFixed(2)
 }
 
 /** A length with its unit. */

@@ -171,10 +171,3 @@ def fix_out(fix: SeamFix, made: MadePanel, found: Study, at: int) -> SeamFixOut:
     told.append(f"{counted(flagged, 'seam')} flagged then" if flagged else "no seam flagged then")
     shown = shown_colours(fix.after, str(made.job.illuminant))
     return SeamFixOut(code=fix.code, text=fix.text, seam=", ".join(told), shown=shown, change=change)
-
-
-def size_text(plan: PanelItem) -> str:
-    """Width and height in the unit that the panel is planned in."""
-    if plan.unit == "in":
-        return f"{plan.width / 25.4:.4g} × {plan.height / 25.4:.4g} in"
-    return f"{plan.width:.0f} × {plan.height:.0f} mm"

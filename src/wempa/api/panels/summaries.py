@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 from wempa.api import held
 from wempa.api.held import Held
 from wempa.craft.errors import WempaError
+from wempa.craft.lengths import size_said
 from wempa.formats.job import error_text
 from wempa.formats.panels.plan import PanelItem
 
 from .making import hex_of_card
 from .models import PanelSummary
-from .shown import shown_colours, size_text
+from .shown import shown_colours
 
 if TYPE_CHECKING:
     from wempa.api.services import Services
@@ -37,7 +38,9 @@ def summaries(services: Services) -> list[PanelSummary]:
 
 
 def _summarised(services: Services, stored: Held[PanelItem]) -> PanelSummary:
-    shown, size, card, trouble, plan = list[str](), size_text(stored.item), "", "", stored.item
+    plan = stored.item
+    size = size_said((plan.width, plan.height), plan.unit == "in")
+    shown, card, trouble = list[str](), "", ""
     try:
         card = hex_of_card(services.shelf(), plan.card_id, plan)
         if plan.bands:

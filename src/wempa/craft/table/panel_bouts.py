@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from fractions import Fraction
 from math import ceil, cos, radians, sin
 
 import numpy as np
 
 from wempa.craft.codes import NoteCode
 from wempa.craft.job import LayDown, Note
+from wempa.craft.lengths import inches, size_in_both
 from wempa.craft.panels.bands import Joint, neighbours
 from wempa.craft.panels.front import spots
 from wempa.craft.panels.shapes import mask
@@ -40,6 +40,8 @@ _TURNS = {0: "", 90: "a quarter to the right", 180: "half round", 270: "a quarte
 _EDGES = {0: "left", 90: "top", 180: "right", 270: "bottom"}
 # Spots per mm at which the share of a region is counted.
 _FINE = 1.0
+# Parts of an inch that are seen on a ruler at arm's length.
+_SEEN_PARTS = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,10 +223,7 @@ class _Panel:
 
     def size(self) -> str:
         """The size to cut, in the panel's own unit first."""
-        width, height = self.piece.size
-        inches = f"{_eighths(width)} × {_eighths(height)} in"
-        metric = f"{width:.0f} × {height:.0f} mm"
-        return f"{inches} ({metric})" if self.piece.inch else f"{metric} ({inches})"
+        return size_in_both(self.piece.size, self.piece.inch)
 
     def lay_act(self, text: str, took: float, lay: LayDown, do: Do = Do.LAY, **more: object) -> Act:
         """An act that puts ink on."""
@@ -437,7 +436,7 @@ class _Panel:
 
     def length(self, mm: float) -> str:
         """A length in the panel's own unit."""
-        return f"{_eighths(mm)} in" if self.piece.inch else f"{mm:.0f} mm"
+        return f"{inches(mm, _SEEN_PARTS)} in" if self.piece.inch else f"{mm:.0f} mm"
 
     def where(self, k: int) -> str:
         """Where band k goes, and where the tool comes onto the card."""
@@ -567,10 +566,3 @@ class _Panel:
             self.laid += 1
             acts.append(replace(hands.treated(treatment, self.whole, where), laid=self.laid))
             self.add(acts, [], prelude=1, waits=dry, more=hands.treated_dries(treatment, len(acts) - 1), why=why)
-
-
-def _eighths(mm: float) -> str:
-    """Inches to the nearest eighth, as a ruler has them."""
-    whole, part = divmod(round(mm / 25.4 * 8), 8)
-    shown = str(Fraction(part, 8)) if part else ""
-    return f"{whole or ''} {shown}".strip() or "0"

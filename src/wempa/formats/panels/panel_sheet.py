@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +11,7 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.colors import Color, black
 
 from wempa.craft.colour.naming import counted
+from wempa.craft.lengths import inches, size_in_both
 from wempa.craft.panels.cutting import CutSheet
 from wempa.craft.panels.front import Front, coordinates
 from wempa.craft.panels.study import Study
@@ -72,19 +72,6 @@ class DrawnPanel:
     """Millimetres by which the ink runs on beyond the panel on every side."""
 
 
-def inches(millimetres: float) -> str:
-    """A length in inches with a fraction to the nearest sixteenth: ``4 1/4``."""
-    whole, part = divmod(round(millimetres / 25.4 * 16), 16)
-    fraction = f"{Fraction(part, 16)}" if part else ""
-    return f"{whole} {fraction}".strip() if whole or not fraction else fraction
-
-
-def size_text(size: tuple[float, float], inch: bool) -> str:
-    """Width and height in both units, the user's first."""
-    metric, imperial = f"{size[0]:.0f} × {size[1]:.0f} mm", f"{inches(size[0])} × {inches(size[1])} in"
-    return f"{imperial} ({metric})" if inch else f"{metric} ({imperial})"
-
-
 def face(shown: DrawnPanel) -> Drawing:
     """The panel alone at its real size, with its border and mat."""
     width, height = (side + 2 * (shown.mat + shown.bleed) for side in shown.size)
@@ -99,7 +86,7 @@ def page(shown: DrawnPanel, text: PanelText) -> Drawing:
     width, height = max(_A4[0], whole[0] + 2 * _MARGIN), max(_A4[1], whole[1] + 2 * _MARGIN + 40)
     pen = Pen(width, height)
     pen.text(_MARGIN, 13, text.title, 14, NAMES, width=width - 2 * _MARGIN)
-    pen.text(_MARGIN, 18, f"{size_text(shown.size, text.inch)} on {text.card}; predicted {text.date}", 8, fill=_SOFT)
+    pen.text(_MARGIN, 18, f"{size_in_both(shown.size, text.inch)} on {text.card}; predicted {text.date}", 8, fill=_SOFT)
     left, top = (width - whole[0]) / 2 + shown.bleed, 24.0 + shown.bleed
     _front(pen, shown, (left, top), 1.0)
     if shown.bleed:
@@ -260,7 +247,7 @@ def plan(shown: DrawnPanel, text: PanelText, cutting: CutSheet, sheet: tuple[flo
     found = shown.study
     pen.text(_MARGIN, 14, text.title, 16, NAMES, width=180)
     colours = f"{found.inks} inks, {found.colours} colours" if found.inks != 1 else "1 ink"
-    told = f"{size_text(shown.size, text.inch)} on {text.card}, seen by {text.light}; {colours}; {text.date}"
+    told = f"{size_in_both(shown.size, text.inch)} on {text.card}, seen by {text.light}; {colours}; {text.date}"
     pen.text(_MARGIN, 19.5, told, 8, width=180, fill=_SOFT)
     whole = tuple(side + 2 * shown.mat for side in shown.size)
     scale = min(78 / whole[0], 92 / whole[1])
