@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from wempa.optics import colorimetry as cm
@@ -19,6 +19,9 @@ labs = st.tuples(lightness, opponent, opponent)
 def test_ciede2000_of_floats_is_that_of_arrays(
     one: tuple[float, float, float], two: tuple[float, float, float]
 ) -> None:
+    # At hues exactly opposite the formula itself jumps; the last bit of a hue says to which side.
+    apart = abs(np.arctan2(one[2], one[1]) - np.arctan2(two[2], two[1]))
+    assume(abs(apart - np.pi) > 1e-9)
     single = cm.ciede2000(*one, *two, SCALAR)
     batch = cm.delta_e(np.array([one]), np.array([two]))[0]
     assert isinstance(single, float)
