@@ -161,6 +161,24 @@ def test_without_steps_it_is_said(client: TestClient) -> None:
     ] * 12
 
 
+def test_squares_that_nobody_inked_are_left_out_and_names_follow_the_others(client: TestClient) -> None:
+    photo = sent(client, Scene(), [INKS[0], INKS[1]])
+    path = f"/api/photos/{photo['photo']}/read"
+    given = body(client, photo, 5, [None] * 5)
+    # The first square stays bare for a moment: it is marked last.
+    given["swatches"] = [given["swatches"][n] for n in (4, 0, 3, 1, 2)]
+    whole = client.post(path, json={**given, "whole_sheet": {"names": ["Left", "Right", "Never"]}}).json()
+    assert whole["inked"] == [{"at": 1, "name": "Left"}, {"at": 3, "name": "Right"}]
+    inked = client.post(path, json={**given, "swatches": [given["swatches"][n] for n in (1, 3)]}).json()
+    assert whole["readings"] == inked["readings"]
+    assert inked["inked"] is None
+    unnamed = client.post(path, json={**given, "whole_sheet": {"names": ["Left"]}}).json()
+    assert unnamed["inked"] == [{"at": 1, "name": "Left"}, {"at": 3, "name": ""}]
+    assert client.post(path, json={**given, "whole_sheet": {"names": []}}).json()["inked"][0] == {"at": 1, "name": None}
+    none = {**given, "swatches": [given["swatches"][n] for n in (0, 2)], "whole_sheet": {"names": []}}
+    assert (client.post(path, json=none).json()["inked"], client.post(path, json=none).json()["readings"]) == ([], [])
+
+
 def test_a_blurred_photo_and_a_sheet_cut_off_are_said(client: TestClient) -> None:
     import io
 

@@ -7,7 +7,7 @@ import pytest
 from wempa.craft.errors import JobError
 from wempa.craft.limits import MAX_ITEMS, MAX_NAME_LIST
 from wempa.craft.vocabulary import Formula
-from wempa.formats.stash.name_list import read_names
+from wempa.formats.stash.name_list import read_names, write_names
 from wempa.formats.stash.standard_shelf import standard_shelf
 
 LIST = """
@@ -22,6 +22,27 @@ Footplate (Dyes) :
 Tender:
 Ticket\tPink, #f0a0b0
 """
+
+
+def test_what_is_left_is_written_as_a_list_that_reads_the_same() -> None:
+    inks = [
+        ("Sea Wall", "Ballast", Formula.HYBRID),
+        ("Loose One", "", Formula.UNKNOWN),
+        ("Gorse Bank (old pad)", "Footplate", Formula.REACTIVE_DYE),
+        ("Brick Arch", "Ballast", Formula.PIGMENT),
+    ]
+    text = write_names(inks)
+    assert text.splitlines() == [
+        "Loose One (formula unknown)",
+        "Ballast:",
+        "Sea Wall (hybrid)",
+        "Brick Arch (pigment)",
+        "Footplate:",
+        "Gorse Bank (old pad) (reactive dye)",
+    ]
+    # What the whole list was said to be of does not come over it a second time.
+    read = [(ink.name, ink.range, ink.formula) for ink in read_names(text, "", Formula.DYE)]
+    assert sorted(read) == sorted(inks)
 
 
 def test_headings_bullets_formulas_and_codes() -> None:

@@ -1189,6 +1189,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stash/names/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write List
+         * @description A list of inks as one writes it, to be typed on another time.
+         */
+        post: operations["write_list_api_stash_names_written_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stash/doubts": {
         parameters: {
             query?: never;
@@ -3788,6 +3808,16 @@ export interface components {
             text: string;
         };
         /**
+         * InkedSquare
+         * @description A square that is inked: its place among those asked for, and its name where one is given.
+         */
+        InkedSquare: {
+            /** At */
+            at: number;
+            /** Name */
+            name: string | null;
+        };
+        /**
          * Known
          * @description How a colour is known, which decides how far it can be trusted.
          * @enum {string}
@@ -4259,6 +4289,14 @@ export interface components {
          * @enum {string}
          */
         Motif: "all" | "dots" | "lines" | "hearts" | "drops" | "own";
+        /**
+         * NameList
+         * @description A list of inks as one writes it.
+         */
+        NameList: {
+            /** Text */
+            text: string;
+        };
         /**
          * NamedInk
          * @description An ink of the stash, and what it was called: it may be gone.
@@ -5250,12 +5288,15 @@ export interface components {
              * @default
              */
             phone: string;
+            whole_sheet?: components["schemas"]["WholeSheet"] | null;
         };
         /**
          * ReadOut
          * @description All readings of a photo, and which pairs of them coincide.
          */
         ReadOut: {
+            /** Inked */
+            inked: components["schemas"]["InkedSquare"][] | null;
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
             /** Alike */
@@ -5906,6 +5947,8 @@ export interface components {
             formula: components["schemas"]["Formula"];
             item: components["schemas"]["InkItem"];
             pad: components["schemas"]["PadState"] | null;
+            /** Drying Out */
+            drying_out: boolean;
             load: components["schemas"]["Load"];
             touch: components["schemas"]["Touch"];
             /** White */
@@ -6415,6 +6458,7 @@ export interface components {
             steps?: components["schemas"]["StepArea"][];
             /** Phone */
             phone: string;
+            whole_sheet?: components["schemas"]["WholeSheet"] | null;
         };
         /**
          * TestFinding
@@ -6643,6 +6687,29 @@ export interface components {
          */
         Treatment: "spritz" | "heat" | "glaze" | "blot";
         /**
+         * UncolouredIn
+         * @description Inks that stay in the list for another time.
+         */
+        UncolouredIn: {
+            /** Inks */
+            inks: components["schemas"]["UncolouredInk"][];
+        };
+        /**
+         * UncolouredInk
+         * @description An ink of a list that has no colour yet.
+         */
+        UncolouredInk: {
+            /** Name */
+            name: string;
+            /**
+             * Range
+             * @default
+             */
+            range: string;
+            /** @default unknown */
+            formula: components["schemas"]["Formula"];
+        };
+        /**
          * UnreadableOut
          * @description Something stored that cannot be read: it can be given out and deleted.
          */
@@ -6733,6 +6800,14 @@ export interface components {
             lamp: components["schemas"]["Illuminant"];
             /** Notes */
             notes: components["schemas"]["CodedText"][];
+        };
+        /**
+         * WholeSheet
+         * @description What is known of a sheet whose squares are all read.
+         */
+        WholeSheet: {
+            /** Names */
+            names: string[];
         };
         /**
          * WidestOut
@@ -14015,6 +14090,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListedOut"][];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_list_api_stash_names_written_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UncolouredIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameList"];
                 };
             };
             /** @description The Host cannot be read, or is none that this service answers to. */

@@ -71,6 +71,26 @@ class NamesIn(Strict):
     formula: Formula = Formula.UNKNOWN
 
 
+class UncolouredInk(Strict):
+    """An ink of a list that has no colour yet."""
+
+    name: Name
+    range: Annotated[str, Field(max_length=120)] = ""
+    formula: Formula = Formula.UNKNOWN
+
+
+class UncolouredIn(Strict):
+    """Inks that stay in the list for another time."""
+
+    inks: Annotated[list[UncolouredInk], Field(max_length=MAX_ITEMS)]
+
+
+class NameList(BaseModel):
+    """A list of inks as one writes it."""
+
+    text: str
+
+
 class ListedOut(BaseModel):
     """An ink of the list."""
 

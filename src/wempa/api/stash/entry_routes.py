@@ -15,7 +15,7 @@ from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.by_eye import STEPS, around, field, said_of, spreads
 from wempa.craft.stash.doubts import Entry, doubts_of
 from wempa.craft.vocabulary import EyeFamily
-from wempa.formats.stash.name_list import read_names
+from wempa.formats.stash.name_list import read_names, write_names
 from wempa.optics import colorimetry as cm
 
 from .entry_models import (
@@ -29,7 +29,9 @@ from .entry_models import (
     EyeStep,
     EyeSteps,
     ListedOut,
+    NameList,
     NamesIn,
+    UncolouredIn,
 )
 
 router = api_router()
@@ -94,6 +96,12 @@ def list_names(services: ServicesNow, body: NamesIn) -> list[ListedOut]:
         )
         for ink in found
     ]
+
+
+@router.post("/stash/names/written")
+def write_list(body: UncolouredIn) -> NameList:
+    """A list of inks as one writes it, to be typed on another time."""
+    return NameList(text=write_names([(ink.name, ink.range, ink.formula) for ink in body.inks]))
 
 
 @router.post("/stash/doubts")

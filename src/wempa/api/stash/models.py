@@ -44,6 +44,8 @@ class StashInk(SeenOnScreen):
     item: InkItem
     pad: PadState | None
     """What its pad is like today."""
+    drying_out: bool
+    """Whether what its pad gives is not sure any more."""
     load: Load
     """What a tool takes from it today."""
     touch: Touch

@@ -82,6 +82,13 @@ class SwatchArea(Strict):
     """The ink of the stash that it is; one that is well known tells how the phone sees."""
 
 
+class WholeSheet(Strict):
+    """What is known of a sheet whose squares are all read."""
+
+    names: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=_MOST_AREAS)]
+    """For the squares that are inked, in their order; empty where squares have names already."""
+
+
 class ReadIn(Strict):
     """What to read off a photo."""
 
@@ -95,6 +102,8 @@ class ReadIn(Strict):
     steps: list[StepArea] = Field(default_factory=list, max_length=_MOST_STEPS)
     phone: Annotated[str, Field(max_length=120)] = ""
     """What took it: what Wempa was taught of it is used."""
+    whole_sheet: WholeSheet | None = None
+    """Where they are all squares of a sheet: those that nobody inked are left out."""
 
 
 class ReadingOut(BaseModel):
@@ -117,9 +126,18 @@ class ReadingOut(BaseModel):
     notes: list[CodedText]
 
 
+class InkedSquare(BaseModel):
+    """A square that is inked: its place among those asked for, and its name where one is given."""
+
+    at: int
+    name: str | None
+
+
 class ReadOut(BaseModel):
     """All readings of a photo, and which pairs of them coincide."""
 
+    inked: list[InkedSquare] | None
+    """The squares that were read, where others were left out because nobody inked them; None where all were read."""
     readings: list[ReadingOut]
     alike: list[list[int]]
     lamp: Illuminant

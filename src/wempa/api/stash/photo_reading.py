@@ -24,6 +24,7 @@ from wempa.craft.stash.photo_reading import (
     coinciding,
     file_notes,
     find_sheet,
+    inked_squares,
     read_marked,
     reading_doubt,
     sure_words,
@@ -40,7 +41,7 @@ from wempa.optics import photo as reading
 from wempa.optics.grid import Floats, white_point
 from wempa.store import Workspace
 
-from .photo_models import MeasuredOut, PhoneOut, PhotoOut, ReadIn, ReadingOut, ReadOut, TeachIn
+from .photo_models import InkedSquare, MeasuredOut, PhoneOut, PhotoOut, ReadIn, ReadingOut, ReadOut, TeachIn
 from .shown import on_screen
 
 
@@ -81,6 +82,15 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[st
     known = _known(workspace, body, table)
     phone = _phone(workspace, body.phone)
     found = _read(workspace, photo, body, known, phone, table)
+    inked: list[InkedSquare] | None = None
+    if body.whole_sheet is not None:
+        squares = inked_squares(found.readings, body.whole_sheet.names)
+        inked = [InkedSquare(at=at, name=name) for at, name in squares]
+        if len(squares) < len(found.readings):
+            body = body.model_copy(update={"swatches": [body.swatches[at] for at, _ in squares]})
+            known = _known(workspace, body, table)
+            # Read again: a bare square says nothing of the light that inks are seen in.
+            found = _read(workspace, photo, body, known, phone, table) if squares else replace(found, readings=[])
     readings = []
     for one, area in zip(found.readings, body.swatches, strict=True):
         lab = one.lab.tolist()
@@ -105,6 +115,7 @@ def read_photo(workspace: Workspace, photo: str, body: ReadIn, table: Mapping[st
     labs = np.array([one.lab for one in found.readings]).reshape(-1, 3)
     profile = None if phone is None else phone.item.profile()
     return ReadOut(
+        inked=inked,
         readings=readings,
         alike=[list(pair) for pair in coinciding(labs, table)],
         lamp=found.lamp,

@@ -22,7 +22,7 @@ from wempa.craft.constants import Overrides
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
-from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, pad_reminders, tool_reminders
+from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, is_drying_out, pad_reminders, tool_reminders
 from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, Standing, Tool
 from wempa.craft.ways import first_touch, is_white
 from wempa.demo.penny_halt import holds_demo
@@ -144,6 +144,7 @@ def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> 
                 formula=item.formula,
                 item=item,
                 pad=pad,
+                drying_out=is_drying_out(pad),
                 load=Load.NORMAL if pad is None else PAD_LOAD[pad],
                 touch=touches[item.formula],
                 white=is_white(item.formula, look.lab[0], table),

@@ -178,6 +178,17 @@ def read_marked(
     return SheetRead(readings, used, notes, lighting, seen)
 
 
+def inked_squares(readings: Sequence[Reading], names: Sequence[str]) -> list[tuple[int, str | None]]:
+    """The squares of a whole sheet that somebody inked, by place, each with its name.
+
+    Names follow the squares that are inked. Where `names` is empty, squares keep those that they have: None.
+    """
+    inked = [place for place, reading in enumerate(readings) if not reading.bare]
+    if not names:
+        return [(place, None) for place in inked]
+    return [(place, names[n] if n < len(names) else "") for n, place in enumerate(inked)]
+
+
 def _of_light(lighting: Lighting) -> list[Note]:
     whites = lighting.whites
     if len(whites) < _ENOUGH_WHITES:

@@ -42,6 +42,11 @@ def pad_state(
     return PadState.DRYING if age > keeps else PadState.GOOD
 
 
+def is_drying_out(state: PadState | None) -> bool:
+    """Whether what a pad gives is not sure any more: less than usual, and less evenly."""
+    return state in (PadState.DRYING, PadState.DRY)
+
+
 @dataclass(frozen=True, slots=True)
 class Reminder:
     """Something that wants doing, with a stable code."""
@@ -61,7 +66,7 @@ def pad_reminders(
     """What an ink wants: its own pad in one sentence. `loads` are those taken since it was re-inked."""
     if used_up:
         return [Reminder("refill_it", f"{name} is used up, and a refill is at hand.")] if refill else []
-    if state in (PadState.DRYING, PadState.DRY):
+    if is_drying_out(state):
         how = "is drying out" if state is PadState.DRYING else "is all but dry"
         return [Reminder("re_ink", f"The pad of {name} {how}: {'re-ink it' if refill else 'it wants a refill'}.")]
     if loads >= table["pad.wears_loads"]:

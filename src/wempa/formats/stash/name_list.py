@@ -12,6 +12,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wempa.craft.errors import JobError
@@ -66,6 +67,16 @@ def read_names(text: str, range_name: str = "", formula: Formula = Formula.UNKNO
         if len(found) > MAX_ITEMS:
             raise JobError(f"a stash holds {MAX_ITEMS} inks at most; the list has more")
     return found
+
+
+def write_names(inks: Sequence[tuple[Name, str, Formula]]) -> str:
+    """A list of inks, each a name, a range and a formula, as `read_names` reads it; those of no range first."""
+    lines: list[str] = []
+    ranges = dict.fromkeys(range_name for _, range_name, _ in inks)
+    for heading in sorted(ranges, key=lambda range_name: range_name != ""):
+        lines += [f"{heading}:"] if heading else []
+        lines += [f"{name} ({formula.said})" for name, range_name, formula in inks if range_name == heading]
+    return "\n".join(lines)
 
 
 def _clean(written: str) -> str:

@@ -62,7 +62,7 @@ export const useChart = createGlobalState(() => {
         ink.id === hero.value ||
         (ink.item.standing === 'owned' &&
           !asked.value.without.includes(ink.range ?? '') &&
-          !(asked.value.goodPads && (ink.pad === 'drying' || ink.pad === 'dry'))),
+          !(asked.value.goodPads && ink.drying_out)),
     ),
   )
   const body = computed<ChartIn>(() => ({

@@ -153,16 +153,13 @@ function setFormula(each: Asked, formula: Formula): void {
   draft.value.formulas = { ...draft.value.formulas, [keyAt(each)]: formula }
 }
 
-/** The list of those without a colour, each under its range and with what it is made of; those of no range first. */
-function leftOver(): string {
-  const left = bare.value.flatMap((i) => (listed.value[i] ? [{ ...listed.value[i], formula: formulaOf(i) }] : []))
-  const groups = [...new Set(left.map((ink) => ink.range))].sort((a, b) => Number(a !== '') - Number(b !== ''))
-  return groups
-    .flatMap((range) => [
-      ...(range ? [`${range}:`] : []),
-      ...left.filter((ink) => ink.range === range).map((ink) => `${ink.name} (${formulaSaid[ink.formula]})`),
-    ])
-    .join('\n')
+/** The list of those without a colour, as it will stand in the field for another time. */
+const written = async (): Promise<string> => {
+  const left = bare.value.flatMap((i) => {
+    const ink = listed.value[i]
+    return ink ? [{ name: ink.name, range: ink.range, formula: formulaOf(i) }] : []
+  })
+  return (await need(api.POST('/api/stash/names/written', { body: { inks: left } }))).text
 }
 
 async function put(): Promise<void> {
@@ -180,8 +177,10 @@ async function put(): Promise<void> {
     }
     return { kind: 'ink', item: item as unknown as Record<string, unknown> }
   })
+  let text = ''
+  if (!(await attempt(async () => void (text = await written())))) return
   if (!(await change(`Add ${made.length} inks`, made))) return
-  draft.value = { ...draft.value, text: leftOver(), range: '', colours: {}, formulas: {} }
+  draft.value = { ...draft.value, text, range: '', colours: {}, formulas: {} }
   // It is written before the sheet goes, and what watches it with it.
   await nextTick()
   emit('made')

@@ -144,7 +144,7 @@ async function markSheet(on = photo.value): Promise<void> {
     marks.value = marks.value.filter((each) => each.kind === 'swatch')
     for (const box of all.whites) mark('white', box as Box)
     if (all.dark) mark('dark', all.dark as Box)
-    await read()
+    await read(false)
     return
   }
   const kept = marks.value.filter((each) => each.kind === 'swatch')
@@ -157,25 +157,27 @@ async function markSheet(on = photo.value): Promise<void> {
     if (!names.length || i < names.length)
       mark('swatch', box as Box, kept[i]?.name || names[i] || '', kept[i]?.formula ?? formula)
   })
-  await read()
-  if (!on.page || (names.length && !wanted.length)) return
-  // Squares that nobody has inked are no swatches.
-  const bare = swatches.value.filter((_, i) => found.value?.readings[i]?.bare)
-  if (!bare.length) return
-  marks.value = marks.value.filter((each) => !bare.includes(each))
-  // Names follow the squares that are inked.
-  if (wanted.length) swatches.value.forEach((each, i) => (each.name = wanted[i] ?? ''))
-  await read()
+  await read(!!on.page && (!names.length || !!wanted.length))
 }
 
 const read = useNewest(
-  async () => {
+  async (wholeSheet: boolean) => {
     const on = photo.value
     if (!on || !whites.value.length || !swatches.value.length) return null
-    const body = { ...marked(), phone: phone.value.trim() }
+    const body = { ...marked(), phone: phone.value.trim(), whole_sheet: wholeSheet ? { names: wanted } : null }
     return need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: on.photo } }, body }))
   },
-  (told) => (found.value = told),
+  (told) => {
+    found.value = told
+    if (!told?.inked) return
+    // Squares that nobody has inked are no swatches.
+    const squares = swatches.value
+    const inked = told.inked.flatMap(({ at, name }) => {
+      const square = squares[at]
+      return square ? [{ ...square, name: name ?? square.name }] : []
+    })
+    marks.value = [...marks.value.filter((each) => each.kind !== 'swatch'), ...inked]
+  },
 )
 /** What is marked, as the service reads it. */
 const marked = () => ({
@@ -186,7 +188,7 @@ const marked = () => ({
   lamp: lamp.value === 'auto' ? null : lamp.value,
   steps: steps.value,
 })
-const again = (): Promise<boolean> => attempt(read)
+const again = (): Promise<boolean> => attempt(() => read(false))
 
 // Marking by hand: a click is a spot, a drag an area.
 const view = ref<SVGSVGElement | null>(null)
