@@ -16,6 +16,7 @@ from wempa.api.app import create_app
 from wempa.craft import constants, limits, vocabulary
 from wempa.craft.words import Word
 from wempa.formats.drawn_forms import DrawnForm
+from wempa.formats.stash.blanks import blank_items
 from wempa.store import Workspace
 
 ROOT = Path(__file__).parents[1]
@@ -81,6 +82,17 @@ def words_module() -> str:
     return "\n".join(lines)
 
 
+def blanks_module() -> str:
+    lines = [HEAD, "import type { CardItem, InkItem, ToolItem } from '../shared/api'\n"]
+    kinds = {"ink": "InkItem", "card": "CardItem", "tool": "ToolItem"}
+    lines += [
+        f"/** A new {kind}, before anything is said of it. */\n"
+        f"export const blank{kinds[kind]} = (): {kinds[kind]} => ({json.dumps(blank)})\n"
+        for kind, blank in blank_items().items()
+    ]
+    return "\n".join(lines)
+
+
 def schema_module() -> str:
     with tempfile.TemporaryDirectory() as folder:
         schema = Path(folder) / "openapi.json"
@@ -119,6 +131,7 @@ def constants_page() -> str:
 def main() -> int:
     wanted = {
         OUT / "words.ts": words_module(),
+        OUT / "blanks.ts": blanks_module(),
         OUT / "schema.d.ts": schema_module(),
         ROOT / "docs/constants.md": constants_page(),
     }

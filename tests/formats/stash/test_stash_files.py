@@ -16,14 +16,15 @@ import pytest
 from PIL import Image, ImageCms
 
 from wempa.craft.errors import JobError
-from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD
+from wempa.craft.limits import MAX_PIXELS, MAX_UPLOAD, WHITE_CARD
 from wempa.craft.stash.swatch_sheet import SQUARE_MM, sheet_layout
-from wempa.craft.vocabulary import Formula, Page, Standing
+from wempa.craft.vocabulary import Formula, Page, Standing, Tool
 from wempa.demo.camera import Form, Scene, photograph
 from wempa.formats import drawn_forms as rendered
 from wempa.formats.stash import swatch_sheet as drawn
+from wempa.formats.stash.blanks import blank_items
 from wempa.formats.stash.inks_csv import COLUMNS, read_inks, write_inks
-from wempa.formats.stash.items import CardItem, InkItem, RangeItem, Weight, read_item
+from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem, Weight, read_item
 from wempa.formats.stash.measurements import read_measurements
 from wempa.formats.stash.palette import PALETTES, PaletteInk
 from wempa.formats.stash.photo_file import MAX_SIDE, ImageError, decode, encode, open_photo
@@ -440,3 +441,14 @@ def test_the_old_words_are_read_from_tables_and_items() -> None:
     assert (stored["formula"], stored["body"]["formula"]) == ("reactive_pigment", "reactive_pigment")
     assert stored["body"]["swatch"]["made_with"]["tool"] == "dip"
     assert read_item("tool", {"name": "Tray", "tool": "smoosh"}).stored()["tool"] == "dip"
+
+
+def test_a_new_item_says_what_the_stash_takes_for_unsaid() -> None:
+    blanks = blank_items()
+    ink = InkItem.model_validate(
+        {**blanks["ink"], "name": "Sea Wall", "ink": {**blanks["ink"]["ink"], "swatch": {"colour": {"hex": "#123456"}}}}
+    )
+    assert ink == InkItem.model_validate({"name": "Sea Wall", "ink": {"swatch": {"colour": {"hex": "#123456"}}}})
+    card = {**blanks["card"], "name": "Snow"}
+    assert CardItem.model_validate(card).card.colour.hex == WHITE_CARD
+    assert ToolItem.model_validate({**blanks["tool"], "name": "Brush"}).tool is Tool.BRUSH

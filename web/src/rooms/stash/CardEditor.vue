@@ -7,6 +7,7 @@ import type { CardItem, StashCard } from '@/shared/api'
 import { readColour } from '@/shared/colour'
 import { useDraft } from './useDraft'
 import { type Basis, basisSaid, basisWords, type Surface, surfaceSaid, surfaceWords } from '../../generated/words'
+import { blankCardItem } from '../../generated/blanks'
 import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
 import TypedInput from '@/shared/TypedInput.vue'
@@ -14,12 +15,7 @@ import TypedInput from '@/shared/TypedInput.vue'
 const { card } = defineProps<{ card: StashCard | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
 
-const blank = (): CardItem => ({
-  name: '',
-  card: { colour: { hex: '#f8f7f4' }, surface: 'smooth', constants: {} },
-  notes: '',
-})
-const { draft, keep, put, make, remove } = useDraft('card', () => card, blank)
+const { draft, keep, put, make, remove } = useDraft('card', () => card, blankCardItem)
 
 const units = [
   { value: 'gsm', label: 'g/m²' },

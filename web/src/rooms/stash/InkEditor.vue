@@ -26,6 +26,7 @@ import {
   toolSaid,
   toolWords,
 } from '../../generated/words'
+import { blankInkItem } from '../../generated/blanks'
 import { choices } from '@/shared/choices'
 import { readColour } from '@/shared/colour'
 import { at, router } from '@/shared/router'
@@ -42,18 +43,7 @@ const { inks, cards, ranges, nameOf, change } = useStash()
 const { asked: wanted } = useMatch()
 const { layInk, fetchDesk, active } = useOverlap()
 
-const blank = (): InkItem => ({
-  name: '',
-  range: '',
-  formula: 'unknown',
-  ink: { swatch: { colour: {}, card: 'white' }, formula: 'unknown', constants: {} },
-  standing: 'owned',
-  refill: false,
-  discontinued: false,
-  other_swatches: [],
-  notes: '',
-})
-const { draft, keep, put, make, remove } = useDraft('ink', () => ink, blank)
+const { draft, keep, put, make, remove } = useDraft('ink', () => ink, blankInkItem)
 const testing = ref(false)
 const swatch = computed(() => draft.value.ink.swatch)
 const hasColour = computed(() =>

@@ -18,6 +18,7 @@ import SheetDialog from '@/shared/SheetDialog.vue'
 import { choices } from '@/shared/choices'
 import { useNewest } from '@/shared/newest'
 import { type Doubt, type Formula, formulaSaid, formulaWords, type Known } from '../../generated/words'
+import { blankInkItem } from '../../generated/blanks'
 import EyeFinder from './EyeFinder.vue'
 import FieldRow from './FieldRow.vue'
 import PhotoReader from './PhotoReader.vue'
@@ -164,16 +165,13 @@ const written = async (): Promise<string> => {
 
 async function put(): Promise<void> {
   const made: Change[] = ready.value.map(({ ink, formula, colour, known, spread }) => {
+    const blank = blankInkItem()
     const item: InkItem = {
+      ...blank,
       name: ink.name,
       range: ink.range,
       formula,
-      standing: 'owned',
-      refill: false,
-      discontinued: false,
-      other_swatches: [],
-      notes: '',
-      ink: { formula, constants: {}, swatch: { colour, card: 'white', known, spread } },
+      ink: { ...blank.ink, formula, swatch: { ...blank.ink.swatch, colour, known, spread } },
     }
     return { kind: 'ink', item: item as unknown as Record<string, unknown> }
   })

@@ -22,6 +22,7 @@ import {
 } from '@/shared/api'
 import { useStash } from './useStash'
 import { type Formula, type Illuminant, illuminantSaid, illuminantWords } from '../../generated/words'
+import { blankInkItem } from '../../generated/blanks'
 import { choices } from '@/shared/choices'
 import { useNewest } from '@/shared/newest'
 import FieldRow from './FieldRow.vue'
@@ -312,21 +313,19 @@ async function putAll(): Promise<void> {
   const made: Change[] = swatches.value.flatMap((each, i) => {
     const reading = readings[i]
     if (!each.name.trim() || inkOf(each) !== null || !reading) return []
+    const blank = blankInkItem()
     const item: InkItem = {
+      ...blank,
       name: each.name.trim(),
       range: range.value.trim(),
       formula: each.formula,
-      standing: 'owned',
-      refill: false,
-      discontinued: false,
-      other_swatches: [],
-      notes: '',
       ink: {
+        ...blank.ink,
         formula: each.formula,
-        constants: {},
         swatch: {
+          ...blank.ink.swatch,
           colour: reading.colour,
-          card: cards.value.find((card) => card.id === whiteCard.value)?.item.card ?? 'white',
+          card: cards.value.find((card) => card.id === whiteCard.value)?.item.card ?? blank.ink.swatch.card,
           known: 'photo',
           spread: reading.spread,
         },

@@ -2,17 +2,17 @@
 /** One brush, foam or other tool, opened. */
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElSelect } from 'element-plus'
 
-import type { StashTool, ToolItem } from '@/shared/api'
+import type { StashTool } from '@/shared/api'
 import { useDraft } from './useDraft'
 import { familySaid, familyWords, toolSaid, toolSetSaid, toolSetWords, toolWords } from '../../generated/words'
+import { blankToolItem } from '../../generated/blanks'
 import { choices } from '@/shared/choices'
 import FieldRow from './FieldRow.vue'
 
 const { tool } = defineProps<{ tool: StashTool | null }>()
 const emit = defineEmits<{ close: []; made: [name: string] }>()
 
-const blank = (): ToolItem => ({ name: '', tool: 'brush', worn: false, notes: '' })
-const { draft, keep, put, make, remove } = useDraft('tool', () => tool, blank)
+const { draft, keep, put, make, remove } = useDraft('tool', () => tool, blankToolItem)
 
 async function add(): Promise<void> {
   const name = await make()
