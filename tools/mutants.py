@@ -45,6 +45,10 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "panels": ("src/wempa/craft/panels/*.py",),
     "log": ("src/wempa/craft/log/*.py",),
     "table": ("src/wempa/craft/table/*.py",),
+    "search": ("src/wempa/craft/search/*.py",),
+    "overlap": ("src/wempa/craft/overlap/*.py", "src/wempa/craft/ways/*.py", "src/wempa/craft/recipe.py"),
+    "stash": ("src/wempa/craft/stash/*.py", "src/wempa/craft/colour/*.py"),
+    "api": ("src/wempa/api/**/*.py",),
 }
 # The border moved, which of measured numbers hardly ever shows, and the comparison turned round.
 _COMPARED: dict[type[ast.cmpop], tuple[str, ...]] = {
