@@ -14,12 +14,11 @@ from tests.evenings import as_bytes, broken_rules, panel_of, random_evening
 from wempa.api import held
 from wempa.api.services import Services
 from wempa.api.table.from_file import plan_file
-from wempa.api.table.wet_photo import margin_of
 from wempa.craft import constants
 from wempa.craft.job import Stash
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
-from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
+from wempa.craft.table.dry_look import dry_look, grid_boxes, margin_of, spots_on, wet_and_dry
 from wempa.craft.vocabulary import Illuminant
 from wempa.demo.penny_halt import fill
 from wempa.demo.wet_panel import photograph_wet
@@ -102,7 +101,7 @@ def _wet_photos() -> list[Row]:
                 seen = np.array([one.lab for one in read.readings])
                 spread = float(np.mean([one.spread for one in read.readings]))
                 x, y = spots_on(made.panel, photo.columns, photo.rows)
-                told = dry_look(known, made.panel, x, y, seen, spread, margin_of(job, made))
+                told = dry_look(known, made.panel, x, y, seen, spread, margin_of(job, made.panel))
                 off.append(float(cm.delta_e(told, photo.dry).mean()))
                 undried.append(float(cm.delta_e(seen, photo.dry).mean()))
         workspace.close()

@@ -46,7 +46,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "log": ("src/wempa/craft/log/*.py",),
     "table": ("src/wempa/craft/table/*.py",),
     "search": ("src/wempa/craft/search/*.py",),
-    "overlap": ("src/wempa/craft/overlap/*.py", "src/wempa/craft/ways/*.py", "src/wempa/craft/recipe.py"),
+    "overlap": ("src/wempa/craft/overlap/*.py", "src/wempa/craft/ways.py", "src/wempa/craft/recipe.py"),
     "stash": ("src/wempa/craft/stash/*.py", "src/wempa/craft/colour/*.py"),
     "api": ("src/wempa/api/**/*.py",),
 }

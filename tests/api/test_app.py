@@ -126,6 +126,10 @@ def test_foreign_hosts_and_origins_are_refused(client: TestClient) -> None:
     assert client.post("/api/undo", headers={"origin": "https://cards.example"}).status_code == 403
     assert client.post("/api/undo", headers={"origin": "null"}).status_code == 403
     assert client.post("/api/undo", headers={"origin": "http://testserver"}).status_code == 200
+    for method in ("POST", "PUT", "PATCH", "DELETE"):
+        answer = client.request(method, "/api/overlaps/1", headers={"origin": "https://cards.example"})
+        assert answer.status_code == 403, method
+    assert client.get("/api/overlaps/1", headers={"origin": "https://cards.example"}).status_code == 200
 
 
 @pytest.mark.parametrize("host", ["[", "[::1", "a b", ""])

@@ -16,6 +16,8 @@ import pytest
 from starlette.testclient import TestClient
 
 from wempa.api.app import create_app
+from wempa.api.search import matches
+from wempa.craft.search.match import GAP, search
 from wempa.demo.penny_halt import fill
 from wempa.optics import colorimetry as cm
 from wempa.store import Workspace
@@ -298,3 +300,21 @@ def test_reserve_is_kept_and_follows_the_stash(tmp_path: Path) -> None:
         text = page.get_textpage().get_text_range()
         assert "Twin" in text
         assert "stands in" in text
+
+
+@pytest.mark.parametrize(("exact", "gap"), [(True, 0.0), (False, GAP)])
+def test_a_search_of_many_inks_is_ended_near_enough_unless_it_is_to_be_exact(
+    demo: TestClient, monkeypatch: pytest.MonkeyPatch, exact: bool, gap: float
+) -> None:
+    asked: list[float] = []
+
+    def watched(*reach: Any, enough: float, **more: Any) -> Any:
+        asked.append(enough)
+        return search(*reach, enough=enough, **more)
+
+    monkeypatch.setattr(matches, "search", watched)
+    monkeypatch.setattr(matches, "_EXACT", 3)
+    found = matched(demo, target={"colour": {"hex": "#7a9e8b"}}, exact=exact)
+    assert asked == [gap]
+    # What is exact is proven: nothing lies nearer than what was found.
+    assert found["best"] - found["bound"] <= gap + 0.01

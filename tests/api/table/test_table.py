@@ -283,6 +283,18 @@ def test_a_waiting_square_of_the_book_comes_to_the_table(client: TestClient) -> 
     assert [step["do"] for step in evening["steps"]][:5] == ["wash", "cut", "ready", "open_pads", "label"]
 
 
+def test_an_evening_that_was_left_lying_was_over_an_hour_after_its_last_step(client: TestClient) -> None:
+    run = as_planned(client, begun(client, planned(client, ("overlap", 1))), until=3)
+    last = run["done"][-1]["ended"]
+    # Nobody ends it for a week.
+    client.post(f"/api/runs/{run['id']}/end", json={"now": BEGAN + 7 * 86_400})
+    assert client.get("/api/table").json()["history"][0]["minutes"] == pytest.approx(last + 60, abs=0.1)
+    again = as_planned(client, begun(client, planned(client, ("overlap", 1))), until=3)
+    client.post(f"/api/runs/{again['id']}/end", json={"now": BEGAN + 60 * (again["done"][-1]["ended"] + 5)})
+    newest = client.get("/api/table").json()["history"][0]
+    assert newest["minutes"] == pytest.approx(again["done"][-1]["ended"] + 5, abs=0.1)
+
+
 def test_runs_and_plans_go_into_another_workspace(client: TestClient, tmp_path: Path) -> None:
     run = begun(client, planned(client, ("overlap", 1)))
     as_planned(client, run)

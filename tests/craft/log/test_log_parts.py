@@ -7,8 +7,9 @@ import pytest
 
 from tests.craft.log.worlds import INKS, MANY, job_of, lay, seen_in, with_rows
 from wempa.craft import constants
-from wempa.craft.log.drift import Drifted, drifts
+from wempa.craft.log.drift import Drifted, after_drift, drifts, less_sure
 from wempa.craft.log.guessing import CHOICES, LATER, Mistake, Round, due, mistake, question
+from wempa.craft.log.learning import learn
 from wempa.craft.log.lines import own_line
 from wempa.craft.log.next_squares import next_squares
 from wempa.craft.log.observations import believed_of
@@ -41,6 +42,27 @@ def test_an_ink_that_dries_out_is_pointed_out_and_since_when() -> None:
     (later,) = drifts([*wet, *other, *sound, *dry], T, {})
     assert (later.key, later.since) == ("blue", len(wet) + 2 + 4)
     assert drifts(sound[:3], T, {}) == []
+
+
+def test_nothing_is_learned_from_a_changed_ink_from_its_first_day_on() -> None:
+    job = job_of(lay("blue", 4), lay("yellow", 4))
+    named = dict(job.inks)["blue"].name
+    since = {"blue": "2026-11-04"}
+    assert [bool(after_drift(job, f"2026-11-0{day}", since)) for day in (3, 4, 5)] == [False, True, True]
+    assert after_drift(job, "2026-11-04", since).startswith(named or "Its ink")
+    assert after_drift(job, "", since) == ""
+    assert after_drift(job_of(lay("yellow", 4)), "2026-11-05", since) == ""
+
+
+def test_a_changed_ink_is_known_less_surely_and_others_as_well_as_before() -> None:
+    jobs = [job_of(lay("blue", 4)), job_of(lay("yellow", 4))] * 6
+    believed, seen = seen_in(with_rows(jobs, {}, blue=0.7), jobs, spread=1.0, noise=0.3)
+    fit = learn(believed, seen, T)
+    doubted = less_sure(fit, {"blue", "an ink that is not there"}, T)
+    was, now = fit.world.inks["blue"].swatch, doubted.world.inks["blue"].swatch
+    own = T[f"known.{was.known}.spread"] if was.spread is None else was.spread
+    assert now.spread == pytest.approx((own**2 + T["drift.spread"] ** 2) ** 0.5, abs=0.006)
+    assert doubted.world.inks["yellow"] == fit.world.inks["yellow"]
 
 
 def test_an_ink_that_has_turned_is_another_colour_and_not_paler() -> None:

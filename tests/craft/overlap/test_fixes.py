@@ -9,7 +9,7 @@ from wempa.craft.job import LayDown
 from wempa.craft.overlap import fixes
 from wempa.craft.overlap.fixes import predict_with_fixes
 from wempa.craft.prediction.predict import predict
-from wempa.craft.vocabulary import Load
+from wempa.craft.vocabulary import Load, VerdictKind
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.formats.job_result import result
@@ -53,6 +53,21 @@ def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> N
     assert by_code["other_card"].mud == 0
     without = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True))).fixes
     assert "White pigment" in {fix.code: fix for fix in without}["barrier"].text
+
+
+def test_a_barrier_is_no_help_where_an_ink_is_lost_over_it() -> None:
+    inks = {
+        "b": {"name": "Blue", "formula": "hybrid", "swatch": {"colour": {"hex": "#3922c9"}}},
+        "y": {"name": "Yellow", "formula": "dye", "swatch": {"colour": {"hex": "#feff67"}}},
+    }
+    laid = [{"ink": "b", "tool": "brush", "passes": 8}, {"ink": "y", "tool": "brush", "passes": 8}]
+    asked = read_one(job(cardstock={"colour": {"hex": "#19fe0d"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
+    found = predict_with_fixes(asked)
+    assert found.verdict.mud > 50
+    # White below takes the mud away, and the yellow with it: over the deep blue nothing of it shows.
+    (barrier,) = fixes._barriers(asked)
+    assert predict(barrier.job).verdict.kind is VerdictKind.SWAMPED
+    assert "barrier" not in {fix.code for fix in found.fixes}
 
 
 def test_nothing_is_offered_where_nothing_is_wrong_or_not_asked() -> None:

@@ -236,3 +236,22 @@ def test_a_white_card_takes_nothing_of_a_colour() -> None:
     # A card that counts as coloured takes what is not there any more along the hue on white: here half.
     half = (lab[0], lab[1] / 2, lab[2] / 2)
     assert mud(half, lab, promise, 20.0, 1.0, 97.0, table, SCALAR).card_loss == pytest.approx(0.5)
+
+
+def test_what_is_kept_of_an_ink_or_a_card_is_kept_for_its_own_constants() -> None:
+    card, ink = JOB.cardstock, dict(JOB.inks)["blue"]
+    other = (("formula.dye.lays", 0.3),)
+    prepare.forget()
+    plain = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
+    moved = predict(replace(JOB, stack=(lay("blue"), lay("coral")), constants=other))
+    assert float(cm.delta_e(plain.colour.lab, moved.colour.lab)) > 2
+    # Asked again with either table, each answer is its own; so it is where nothing was kept.
+    for constants_said, before in (((), plain), (other, moved)):
+        again = predict(replace(JOB, stack=(lay("blue"), lay("coral")), constants=constants_said))
+        prepare.forget()
+        anew = predict(replace(JOB, stack=(lay("blue"), lay("coral")), constants=constants_said))
+        for found in (again, anew):
+            assert float(cm.delta_e(found.colour.lab, before.colour.lab)) < 1e-6
+    assert prepare.prepare_card(card, "D65") is prepare.prepare_card(card, "D65")
+    assert prepare.prepare_card(card, "D65", other) is not prepare.prepare_card(card, "D65")
+    assert prepare.prepare_ink(ink, card, "D65", other) is not prepare.prepare_ink(ink, card, "D65")

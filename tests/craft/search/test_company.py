@@ -92,6 +92,22 @@ def test_fewest_for_a_rainbow() -> None:
     assert fewest_for_rainbow(seams("Platform Rose", "Brass Gauge", "Brick Arch")[0]) is None
 
 
+def test_a_ring_of_three_is_closed_and_only_where_its_ends_join() -> None:
+    found, names = seams("Platform Rose", "Brass Gauge", "Rain Coat")
+    three = fewest_for_rainbow(found)
+    assert three is not None
+    assert len(three.inks) == 4
+    assert three.inks[0] == three.inks[-1]
+    ring = [names[k] for k in three.inks]
+    # Where any one of its three seams is spoilt, the ring is none.
+    for first, second in itertools.pairwise(ring):
+        a, b = names.index(first), names.index(second)
+        parted = seams("Platform Rose", "Brass Gauge", "Rain Coat")[0]
+        parted.joins[a, b] = parted.joins[b, a] = False
+        broken = fewest_for_rainbow(parted)
+        assert broken is None or not {(a, b), (b, a)} & set(itertools.pairwise(broken.inks)), (first, second)
+
+
 def test_one_ink_has_no_company() -> None:
     found, _ = seams("Boiler Blue")
     assert [company(found, blend) for blend in Blend] == [[], [], [], []]

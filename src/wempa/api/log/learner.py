@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Generator, Mapping, Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import partial
 from queue import Queue
 from threading import Event, Lock, Thread
-
-import numpy as np
 
 from wempa.api import held
 from wempa.api.kept import Kept
@@ -21,7 +19,7 @@ from wempa.craft.codes import NoteCode
 from wempa.craft.errors import WempaError
 from wempa.craft.job import used_inks
 from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
-from wempa.craft.log.drift import drifts
+from wempa.craft.log.drift import after_drift, drifts, less_sure
 from wempa.craft.log.learning import Fit, Progress, Stopped, learn
 from wempa.craft.log.lines import OwnLine, own_line
 from wempa.craft.log.observations import Believed, Observation
@@ -154,7 +152,9 @@ class Learner:
         drifting = self._drifts(pages, shelf)
         since = {ink: day for ink, day, _ in drifting}
         for page in pages:
-            why = page.trouble or ("You left it out." if page.item.left_out else "") or _after_drift(page, since)
+            why = page.trouble or ("You left it out." if page.item.left_out else "")
+            if not why and page.job is not None:
+                why = after_drift(page.job, str(page.item.laid_on or ""), since)
             if why:
                 out.append(OffOut(swatch_id=page.id, name=page.item.name, text=why))
                 continue
@@ -193,7 +193,7 @@ class Learner:
             notes=coded([note for note in notes_of(fit, names) if note.code is not NoteCode.STRANGE]),
             left_out=out,
         )
-        fit = _less_sure(fit, set(since), shelf.table)
+        fit = less_sure(fit, set(since), shelf.table)
         self._last = _Learned(mark, fit, believed, card_ids, shelf, result)
         return result
 
@@ -345,27 +345,6 @@ class Learner:
     def standing(self) -> bool:
         """Whether anything that was learned is in force."""
         return standing_lessons(self._workspace).fit is not None
-
-
-def _after_drift(page: Page, since: Mapping[str, str]) -> str:
-    """Why nothing is learned from a swatch of an ink that has changed; empty where it is sound."""
-    if page.job is None or not page.item.laid_on:
-        return ""
-    for key, ink in page.job.inks:
-        if key in since and str(page.item.laid_on) >= since[key]:
-            return f"{ink.name or 'Its ink'} has changed since; see to its pad first."
-    return ""
-
-
-def _less_sure(fit: Fit, drifting: Collection[str], table: Mapping[str, float]) -> Fit:
-    """What was learned, with more doubt about inks that have changed since."""
-    inks = dict(fit.world.inks)
-    for key in [key for key in drifting if key in inks]:
-        swatch = inks[key].swatch
-        own = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
-        doubtful = round(float(np.hypot(own, table["drift.spread"])), 2)
-        inks[key] = replace(inks[key], swatch=replace(swatch, spread=doubtful))
-    return replace(fit, world=replace(fit.world, inks=inks))
 
 
 def _opened_all(rows: Sequence[Item], shelf: Shelf) -> list[Page | None]:

@@ -16,11 +16,10 @@ from wempa.api.panels.making import MadePanel
 from wempa.api.stash.photo_models import Box, PhotoOut, Point
 from wempa.api.stash.photo_reading import keep_photo
 from wempa.craft.errors import JobError, SheetError
-from wempa.craft.job import Job, Stash
-from wempa.craft.prediction.predict import predict
+from wempa.craft.job import Stash
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
-from wempa.craft.table.dry_look import dry_look, grid_boxes, spots_on, wet_and_dry
+from wempa.craft.table.dry_look import dry_look, grid_boxes, margin_of, spots_on, wet_and_dry
 from wempa.craft.vocabulary import Illuminant
 from wempa.formats.job import Whole
 from wempa.formats.job_result import CodedText, coded
@@ -89,19 +88,13 @@ def forecast(workspace: Workspace, made: MadePanel, asked: WetPhotoIn) -> WetPho
     x, y = spots_on(made.panel, columns, rows)
     spread = float(np.mean([one.spread for one in found.readings]))
     known = wet_and_dry(day, made.panel, made.study())
-    dry = dry_look(known, made.panel, x, y, seen, spread, margin_of(day, made))
+    dry = dry_look(known, made.panel, x, y, seen, spread, margin_of(day, made.panel))
     return WetPhotoOut(
         wet=_picture(seen, columns, rows),
         dry=_picture(dry, columns, rows),
         lamp=found.lamp,
         notes=coded(found.notes),
     )
-
-
-def margin_of(job: Job, made: MadePanel) -> float:
-    """How far off predictions of this panel are likely to be, ΔE00: that of its bands by themselves, in the mean."""
-    lays = {made.panel.laid(k) for k in range(len(made.panel.bands))}
-    return float(np.mean([predict(replace(job, stack=(*job.stack, lay))).margin for lay in lays]))
 
 
 # How much more than planned the simulated hand lays.

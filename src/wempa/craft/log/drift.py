@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
-from wempa.craft.job import used_inks
+from wempa.craft.job import Job, used_inks
 from wempa.optics.ciede2000 import local_metric
 from wempa.optics.grid import Floats
 
 from .knobs import RADIUS
-from .learning import seen_lab
+from .learning import Fit, seen_lab
 from .observations import Observation, believed_of
 from .supposed import Bench, Supposed
 
@@ -136,3 +136,28 @@ def _drift(
     else:
         return None
     return Drift(key, how, float(np.exp(gap)), turn, split, sure, text)
+
+
+def after_drift(job: Job, laid_on: str, since: Mapping[str, str]) -> str:
+    """Why nothing is learned from a swatch of an ink that has changed; empty where it is sound.
+
+    `laid_on` is the day of the swatch, as ISO 8601, empty if nobody knows. `since` says from which day
+    on an ink is another, by its key. The first swatch of the changed ink was laid on that very day.
+    """
+    if not laid_on:
+        return ""
+    for key, ink in job.inks:
+        if key in since and laid_on >= since[key]:
+            return f"{ink.name or 'Its ink'} has changed since; see to its pad first."
+    return ""
+
+
+def less_sure(fit: Fit, drifting: Collection[str], table: Mapping[str, float]) -> Fit:
+    """What was learned, with more doubt about the colours of inks that have changed since."""
+    inks = dict(fit.world.inks)
+    for key in [key for key in drifting if key in inks]:
+        swatch = inks[key].swatch
+        own = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
+        doubtful = round(float(np.hypot(own, table["drift.spread"])), 2)
+        inks[key] = replace(inks[key], swatch=replace(swatch, spread=doubtful))
+    return replace(fit, world=replace(fit.world, inks=inks))

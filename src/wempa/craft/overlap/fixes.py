@@ -73,8 +73,8 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
 
     best: dict[str, tuple[int, _Candidate]] = {}
     for mud, gone, each in zip(muds, swamped, [*here, *there], strict=True):
-        # An ink that no longer shows is not saved; a barrier is meant to be covered.
-        lost = gone and each.code != "barrier" and before.kind is not VerdictKind.SWAMPED
+        # An ink that no longer shows is not saved. White that is laid below is not one: it is meant to be covered.
+        lost = gone and before.kind is not VerdictKind.SWAMPED
         if before.mud - mud < _LEAST_GAIN or lost:
             continue
         grade = 0 if mud < _LEAST_MUD else round(mud)

@@ -9,7 +9,7 @@ to how deep it is.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from wempa.craft.panels.front import coordinates
 from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.study import Study
 from wempa.craft.prediction.many_stacks import StackLook
+from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.swatch_sheet import projected, projection
 from wempa.optics.grid import Floats
@@ -50,6 +51,12 @@ def wet_and_dry(job: Job, panel: Panel, found: Study) -> WetAndDry:
         both.append(lab[which])
     card = prepare_card(job.cardstock, str(job.illuminant), job.constants).lab
     return WetAndDry(at, both[0], both[1], card)
+
+
+def margin_of(job: Job, panel: Panel) -> float:
+    """How far off predictions of a panel are likely to be, ΔE00: that of its bands by themselves, in the mean."""
+    lays = {panel.laid(k) for k in range(len(panel.bands))}
+    return float(np.mean([predict(replace(job, stack=(*job.stack, lay))).margin for lay in lays]))
 
 
 def spots_on(panel: Panel, columns: int, rows: int) -> tuple[Floats, Floats]:
