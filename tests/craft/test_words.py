@@ -1,4 +1,4 @@
-"""Words of the job: their texts, how they are said, what they were called before, and what stands with them."""
+"""Words of the job: their texts, how they are said, and what stands with them."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from wempa.craft import constants, vocabulary
 from wempa.craft.errors import WempaError
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Formula, Load, Tool
-from wempa.craft.words import OLD_WORDS, Word, current_name
+from wempa.craft.words import Word
 
 WORDS = [each for _, each in inspect.getmembers(vocabulary, inspect.isclass) if issubclass(each, Word) and len(each)]
 
@@ -23,25 +23,11 @@ def test_no_two_of_a_list_are_said_alike(words: type[Word]) -> None:
     assert all(str(word) == word.value for word in words)
 
 
-def test_old_words_are_read_and_never_written() -> None:
-    assert Formula("fusion") is Formula.REACTIVE_PIGMENT
-    assert next(tool for tool in Tool if tool == OLD_WORDS["smoosh"]) is Tool.DIP
-    everything = {str(word) for words in WORDS for word in words}
-    assert not everything & set(OLD_WORDS)
-    assert set(OLD_WORDS.values()) <= everything
-
-
-def test_an_old_word_is_none_of_another_list() -> None:
-    with pytest.raises(ValueError, match="'fusion' is not a valid Load"):
-        Load("fusion")
+def test_a_word_is_of_its_own_list_only() -> None:
+    with pytest.raises(ValueError, match="'dip' is not a valid Load"):
+        Load("dip")
     with pytest.raises(ValueError, match="'oil' is not a valid Formula"):
         Formula("oil")
-
-
-def test_rows_of_the_table_are_found_by_old_names_too() -> None:
-    assert current_name("formula.fusion.lift") == "formula.reactive_pigment.lift"
-    assert current_name("tool.smoosh.amount") == "tool.dip.amount"
-    assert current_name("tool.foam.amount") == "tool.foam.amount"
 
 
 @pytest.mark.parametrize("tool", list(Tool))

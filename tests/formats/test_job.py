@@ -10,12 +10,12 @@ import pytest
 from tests.craft.prediction.cases import load
 from tests.jobs import BLUE_ORANGE, changed, job
 from wempa.craft.errors import JobError
-from wempa.craft.job import Job, LayDown
+from wempa.craft.job import LayDown
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Treatment
 from wempa.formats.job import error_text, load_json, read_jobs, read_one
 from wempa.formats.job_result import result
-from wempa.formats.job_text import card_json, ink_json, job_json, stack_json
+from wempa.formats.job_text import card_json, ink_json, stack_json
 
 FULL: dict[str, Any] = {
     "wempa": 1,
@@ -177,24 +177,3 @@ def test_writing_a_job_and_reading_it_again_changes_nothing(given: dict[str, Any
     assert again.inks == read.inks
     assert again.stack == read.stack
     assert again.cardstock == read.cardstock
-
-
-def test_words_of_earlier_versions_are_read_and_never_written() -> None:
-    """The formula `fusion` is `reactive_pigment` now, and the tool `smoosh` is `dip`."""
-
-    def of(formula: str, tool: str) -> Job:
-        given = changed("inks.a.formula", formula)
-        given["stack"][0] = {"ink": "a", "tool": tool}
-        given["constants"] = {f"formula.{formula}.lift": 0.5, f"tool.{tool}.amount": 0.4}
-        return read_one(given)
-
-    old, new = of("fusion", "smoosh"), of("reactive_pigment", "dip")
-    assert old == new
-    written = json.dumps(job_json(old))
-    assert "fusion" not in written
-    assert "smoosh" not in written
-    with pytest.raises(JobError, match=r"fusion"):
-        of("fusion ", "dip")
-    # A word that is old elsewhere is none here.
-    with pytest.raises(JobError):
-        of("smoosh", "dip")

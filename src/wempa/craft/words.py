@@ -5,9 +5,6 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Self
 
-OLD_WORDS = {"fusion": "reactive_pigment", "smoosh": "dip"}
-"""Words of earlier jobs and files, and what they are called now: read for ever, never written."""
-
 
 class Word(StrEnum):
     """One of a list of words; a member is its text, then how it is said where that differs.
@@ -29,13 +26,3 @@ class Word(StrEnum):
         member.said = said or value.replace("_", " ")
         member.phrase = phrase or member.said
         return member
-
-    @classmethod
-    def _missing_(cls, value: object) -> Self | None:
-        now = OLD_WORDS.get(value) if isinstance(value, str) else None
-        return None if now is None or now not in {str(member) for member in cls} else cls(now)
-
-
-def current_name(name: str) -> str:
-    """The name of a row of the craft table, of which a part may be an old word."""
-    return ".".join(OLD_WORDS.get(part, part) for part in name.split("."))

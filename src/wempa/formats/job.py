@@ -40,7 +40,6 @@ from wempa.craft.vocabulary import (
     Tool,
     Treatment,
 )
-from wempa.craft.words import current_name
 from wempa.optics.grid import resample
 
 from .complaints import complaint
@@ -362,7 +361,6 @@ def checked_constants(given: Mapping[str, float]) -> table.Overrides:
 
 
 def _own(given: Mapping[str, float], prefix: str | None) -> tuple[tuple[str, float], ...]:
-    given = {current_name(name): value for name, value in given.items()}
     for name, value in given.items():
         try:
             table.check_override(name if prefix is None else f"{prefix}.{name}", value)

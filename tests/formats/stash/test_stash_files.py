@@ -433,16 +433,6 @@ def test_every_column_is_documented() -> None:
     assert all(f"`{column}`" in page for column in COLUMNS)
 
 
-def test_the_old_words_are_read_from_tables_and_items() -> None:
-    (row,) = read_inks(b"name,formula,hex,tool\nSea Wall,fusion,#3c7fae,smoosh\n")
-    assert row.item is not None
-    assert row.item.formula == "reactive_pigment"
-    stored = row.item.stored()
-    assert (stored["formula"], stored["body"]["formula"]) == ("reactive_pigment", "reactive_pigment")
-    assert stored["body"]["swatch"]["made_with"]["tool"] == "dip"
-    assert read_item("tool", {"name": "Tray", "tool": "smoosh"}).stored()["tool"] == "dip"
-
-
 def test_a_new_item_says_what_the_stash_takes_for_unsaid() -> None:
     blanks = blank_items()
     ink = InkItem.model_validate(
