@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
+import tomllib
 from pathlib import Path
 
 import grimp
@@ -28,6 +30,16 @@ def test_no_two_modules_import_one_another() -> None:
             assert module not in graph.find_modules_directly_imported_by(other), f"{module} and {other}"
             back = graph.find_shortest_chain(importer=other, imported=module)
             assert back is None, f"a circle: {module} → {' → '.join(back)}"
+
+
+def test_every_module_of_the_service_stands_in_its_layers() -> None:
+    """What no contract names may import what it likes: the linter asks only of modules that it is told of."""
+    contracts = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["importlinter"]["contracts"]
+    (service,) = [contract for contract in contracts if contract["containers"] == ["wempa.api"]]
+    named = [f"wempa.api.{name}" for layer in service["layers"] for name in re.split(r" [|:] ", layer)]
+    graph = grimp.build_graph("wempa", include_external_packages=False, cache_dir=None)
+    modules = {name for name in graph.modules if name.startswith("wempa.api.") and not graph.find_children(name)}
+    assert sorted(named) == sorted(modules)
 
 
 def test_no_file_is_over_600_lines() -> None:
