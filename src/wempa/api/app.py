@@ -30,7 +30,7 @@ from wempa.formats.job_result import Result, predict_text
 from wempa.store import Copy, StoreError, Workspace
 
 from .guard import Guard
-from .heavy.lanes import Way, heavy
+from .heavy.lanes import HeavyWork, heavy
 from .heavy.nursery import Nursery
 from .heavy.pool import Pool
 from .heavy.turns import Turns
@@ -190,7 +190,7 @@ async def _keep_copies(services: Services, keep: JournalKept) -> None:
         }
     },
 )
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 async def predict_jobs(request: Request) -> Response:
     """Predict a job, or each of a list of jobs, of the contract."""
     body = await request.body()
@@ -204,7 +204,7 @@ def _predict_text(body: bytes) -> Response:
 
 
 @router.post("/crossing")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def cross(body: Annotated[dict[str, Any], Body()]) -> CrossingOut:
     """A job as crossing swatches: each ink alone and every pair both ways."""
     return crossing_out(crossing(contract.read_one(body)))

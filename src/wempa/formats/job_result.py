@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wempa.craft.errors import JobError
 from wempa.craft.job import Note
 from wempa.craft.overlap.fixes import predict_with_fixes
-from wempa.craft.prediction.results import Prediction, Seen, Verdict
+from wempa.craft.prediction.results import PredictedColour, Prediction, Verdict
 from wempa.craft.vocabulary import VerdictKind, Way
 from wempa.optics import colorimetry as cm
 
@@ -90,7 +90,7 @@ class Result(_Model):
     notes: list[CodedText]
 
 
-def seen_colour(seen: Seen) -> SeenColour:
+def seen_colour(seen: PredictedColour) -> SeenColour:
     """A predicted colour, sensibly rounded."""
     lab, lch = seen.lab, cm.lch(seen.lab)
     return SeenColour.model_construct(

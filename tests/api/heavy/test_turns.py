@@ -17,7 +17,7 @@ from starlette.types import ASGIApp, Message
 from tests.loops import looped
 from tests.pace import slowness
 from wempa.api.app import create_app
-from wempa.api.heavy.lanes import WAITING, Busy, Lane, Way, heavy
+from wempa.api.heavy.lanes import WAITING, Busy, HeavyWork, Lane, heavy
 from wempa.api.heavy.turns import Turns
 from wempa.api.replies import PREFIX
 from wempa.optics.parallel import Stopped, go_on, in_chunks, stoppable
@@ -169,7 +169,7 @@ class Slow:
             time.sleep(0.005)
 
 
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 async def _drawn(request: Any) -> Any: ...
 
 
@@ -188,7 +188,7 @@ def test_a_long_list_of_jobs_does_not_hold_up_what_somebody_looks_at() -> None:
     looped(work())
 
 
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 async def _marked(request: Any) -> Any: ...
 
 
@@ -255,7 +255,7 @@ def test_who_breaks_off_a_long_body_is_forgotten() -> None:
 
 
 def test_too_many_are_told_to_come_again(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setitem(WAITING, Way.SEARCH, 1)
+    monkeypatch.setitem(WAITING, HeavyWork.SEARCH, 1)
 
     async def work() -> None:
         slow = Slow(steps=30)

@@ -21,7 +21,7 @@ from wempa.craft.log.lines import own_line
 from wempa.craft.log.next_squares import next_squares
 from wempa.craft.log.observations import Believed, Observation, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
-from wempa.craft.log.told import Lesson, gain_said, lessons, notes_of, share_said
+from wempa.craft.log.told import LessonSaid, gain_said, lessons, notes_of, share_said
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Formula, Illuminant, Known, Load, Look, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
@@ -45,7 +45,7 @@ def fit_of(knobs: Sequence[Knob], at: Sequence[float], doubt: Sequence[float], w
     return Fit(world=world, knobs=tuple(knobs), at=np.array(at), doubt=np.array(doubt), **{**plain, **more})  # type: ignore[arg-type]
 
 
-def told(of: str, key: str, what: str, at: float, doubt: float = 0.3, **more: object) -> list[Lesson]:
+def told(of: str, key: str, what: str, at: float, doubt: float = 0.3, **more: object) -> list[LessonSaid]:
     """What is said of one knob that stands so."""
     believed = believed_of(JOBS)
     rows = {} if of != "row" else {key: TABLE[key].value * float(more.pop("factor"))}  # type: ignore[arg-type]
@@ -67,7 +67,7 @@ def test_a_card_is_told_by_what_it_does() -> None:
         ("takeup", -1.0): "Snow takes less of a second print than I thought.",
     }
     for (what, at), text in said.items():
-        assert told("card", "0", what, at) == [Lesson("card", "0", text, None)]
+        assert told("card", "0", what, at) == [LessonSaid("card", "0", text, None)]
     # Fully shared is what it was taken for, and how dots spread is nobody's business.
     assert told("card", "0", "exchange", 1.0) == []
     assert told("card", "0", "n", 1.0) == []
@@ -91,7 +91,7 @@ def test_an_ink_is_told_by_what_it_does() -> None:
         ("lift", -1.0): "Water takes less of Cornflower Jug away than I thought.",
     }
     for (what, at), text in said.items():
-        assert told("ink", "jug", what, at) == [Lesson("ink", "jug", text, None)]
+        assert told("ink", "jug", what, at) == [LessonSaid("ink", "jug", text, None)]
     # A colour that moved by less than an eye sees, and a trace of scatter, say nothing to anybody.
     assert told("ink", "jug", "redder", 1.0) == []
     assert told("ink", "jug", "trace", 1.0) == []

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
 
 
-class Way(StrEnum):
+class HeavyWork(StrEnum):
     """What heavy work is of: each kind waits for its own, never for the others."""
 
     QUICK = "quick"
@@ -24,11 +24,11 @@ class Way(StrEnum):
     """What takes memory: photos, pictures of 300 dots to the inch, pages, whole workspaces."""
 
 
-WAITING = {Way.QUICK: 80, Way.SEARCH: 40, Way.FILES: 40}
+WAITING = {HeavyWork.QUICK: 80, HeavyWork.SEARCH: 40, HeavyWork.FILES: 40}
 """How many may wait; another would wait too long, and is told so."""
 
 
-def heavy(way: Way) -> Callable[[Endpoint], Endpoint]:
+def heavy(way: HeavyWork) -> Callable[[Endpoint], Endpoint]:
     """Marks what answers a route as heavy work."""
 
     def marked(endpoint: Endpoint) -> Endpoint:

@@ -16,7 +16,7 @@ from typing import Any
 from starlette.types import Scope, Send
 
 from .frames import HEAD, packed
-from .lanes import Way
+from .lanes import HeavyWork
 from .nursery import Nursery
 
 _LOG = logging.getLogger("uvicorn.error")
@@ -24,12 +24,12 @@ _GROWN = 230.0
 """Megabytes after which a worker is replaced by a fresh one."""
 _STOPS = 20.0
 """Seconds within which a worker stops when it is told to; then it is ended."""
-_NICE = {Way.QUICK: 3, Way.SEARCH: 9, Way.FILES: 9}
+_NICE = {HeavyWork.QUICK: 3, HeavyWork.SEARCH: 9, HeavyWork.FILES: 9}
 
 
-def places_of(way: Way) -> int:
+def places_of(way: HeavyWork) -> int:
     """How much heavy work of a kind is done at a time: more than one only where there are cores for it."""
-    return 2 if way is Way.QUICK and (os.cpu_count() or 1) >= 4 else 1
+    return 2 if way is HeavyWork.QUICK and (os.cpu_count() or 1) >= 4 else 1
 
 
 class WorkerDied(Exception):
@@ -49,7 +49,7 @@ class Worker:
         self.sound = True
 
     @classmethod
-    async def start(cls, nursery: Nursery, workspace: Path, way: Way) -> Worker:
+    async def start(cls, nursery: Nursery, workspace: Path, way: HeavyWork) -> Worker:
         """A new process; raises `NoWorker`."""
         here, there = socket.socketpair()
         try:
@@ -129,16 +129,16 @@ class Pool:
 
     def __init__(self, nursery: Nursery, workspace: Path) -> None:
         self._nursery, self._workspace = nursery, workspace
-        self._idle: dict[Way, list[Worker]] = {way: [] for way in Way}
+        self._idle: dict[HeavyWork, list[Worker]] = {way: [] for way in HeavyWork}
         self._starting: set[asyncio.Task[None]] = set()
         self._closed = False
 
     def open(self) -> None:
         """Start one worker of each kind, while the service answers already."""
-        for way in Way:
+        for way in HeavyWork:
             self._prepare(way)
 
-    def _prepare(self, way: Way) -> None:
+    def _prepare(self, way: HeavyWork) -> None:
         async def prepared() -> None:
             try:
                 worker = await Worker.start(self._nursery, self._workspace, way)
@@ -155,7 +155,7 @@ class Pool:
         task.add_done_callback(self._starting.discard)
 
     @asynccontextmanager
-    async def worker(self, way: Way) -> AsyncIterator[Worker]:
+    async def worker(self, way: HeavyWork) -> AsyncIterator[Worker]:
         """One that does nothing at the moment; raises `NoWorker`."""
         worker = None
         while worker is None:

@@ -15,7 +15,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from wempa.api.replies import OURS
 from wempa.optics.parallel import Stopped, stoppable
 
-from .lanes import WAITING, Busy, Lane, Way
+from .lanes import WAITING, Busy, HeavyWork, Lane
 from .pool import NoWorker, Pool, WorkerDied, places_of
 
 _LOG = logging.getLogger("uvicorn.error")
@@ -38,7 +38,7 @@ class Turns:
         self.app = app
         self._routes, self._prefix = routes, prefix
         self._pool = pool
-        self._lanes = {way: Lane(places_of(way), WAITING[way]) for way in Way}
+        self._lanes = {way: Lane(places_of(way), WAITING[way]) for way in HeavyWork}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         way = self._way(scope)
@@ -54,18 +54,18 @@ class Turns:
         except Busy:
             await JSONResponse({"error": _BUSY, "place": None}, 503, {"retry-after": "3"})(scope, receive, send)
 
-    def _way(self, scope: Scope) -> Way | None:
+    def _way(self, scope: Scope) -> HeavyWork | None:
         if scope["type"] != "http" or not scope["path"].startswith(self._prefix):
             return None
         path = scope["path"]
         for route in self._routes:
             if scope["method"] in (route.methods or ()) and route.path_regex.match(path):
-                way: Way | None = getattr(route.endpoint, "wempa_way", None)
+                way: HeavyWork | None = getattr(route.endpoint, "wempa_way", None)
                 # A long list of jobs is looked at by nobody while it is worked out.
-                return Way.SEARCH if way is Way.QUICK and _length(scope) > _SHORT else way
+                return HeavyWork.SEARCH if way is HeavyWork.QUICK and _length(scope) > _SHORT else way
         return None
 
-    async def _in_turn(self, way: Way, scope: Scope, taken: _Taken, send: Send) -> bool:
+    async def _in_turn(self, way: HeavyWork, scope: Scope, taken: _Taken, send: Send) -> bool:
         """Whether it was answered, or nobody waits for the answer; raises `Busy`."""
         gone = asyncio.Event()
         stop = threading.Event()
@@ -112,7 +112,9 @@ class Turns:
                 watching.cancel()
 
     @staticmethod
-    async def _by_worker(pool: Pool, way: Way, scope: Scope, body: bytes, send: Send, gone: asyncio.Event) -> bool:
+    async def _by_worker(
+        pool: Pool, way: HeavyWork, scope: Scope, body: bytes, send: Send, gone: asyncio.Event
+    ) -> bool:
         begun = False
 
         async def noted(message: Message) -> None:

@@ -40,7 +40,7 @@ _LIGHT = str(Illuminant.D65)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Page:
+class OpenSwatch:
     """A stored swatch, read, with the job of it as it is predicted now."""
 
     stored: Held[SwatchItem]
@@ -58,21 +58,25 @@ class Page:
         return self.stored.item
 
 
-def opened(stored: Held[SwatchItem], shelf: Shelf) -> Page:
+def opened(stored: Held[SwatchItem], shelf: Shelf) -> OpenSwatch:
     """A stored swatch with its job."""
     item = stored.item
     inks = [ink for entry in item.stack for ink in entry.inks()]
     gone = [ink.called or "an ink" for ink in inks if ink.ink_id is None or str(ink.ink_id) not in shelf.inks]
     if gone:
-        return Page(stored, None, f"{gone[0]} is no longer in the stash; the swatch is kept, and not learned from.")
+        return OpenSwatch(
+            stored, None, f"{gone[0]} is no longer in the stash; the swatch is kept, and not learned from."
+        )
     if item.card_id is not None and item.card_id not in shelf.cards:
         called = item.card_called or "its card"
-        return Page(stored, None, f"{called} is no longer in the stash; the swatch is kept, and not learned from.")
+        return OpenSwatch(
+            stored, None, f"{called} is no longer in the stash; the swatch is kept, and not learned from."
+        )
     try:
         job = swatch_job(item, shelf)
     except WempaError as error:
-        return Page(stored, None, error_text(error))
-    return Page(stored, replace(job, stash=Stash()), "")
+        return OpenSwatch(stored, None, error_text(error))
+    return OpenSwatch(stored, replace(job, stash=Stash()), "")
 
 
 def swatch_job(item: SwatchItem, shelf: Shelf) -> Job:
@@ -89,7 +93,7 @@ def as_owned(job: Job, card_id: int | None, shelf: Shelf) -> Job:
     return replace(job, cardstock=card, inks=inks, constants=())
 
 
-def observed(page: Page, seen: Sighting, unlearned: bool, shelf: Shelf) -> Observation | None:
+def observed(page: OpenSwatch, seen: Sighting, unlearned: bool, shelf: Shelf) -> Observation | None:
     """A look at a swatch for the core, with inks as their owner has them or as they are believed to be now."""
     if page.job is None:
         return None
@@ -101,7 +105,7 @@ def observed(page: Page, seen: Sighting, unlearned: bool, shelf: Shelf) -> Obser
     return Observation(as_seen(job, seen.look), colour, seen.spread, seen.drops, seen.off or seen.photo)
 
 
-def shown(pages: Sequence[Page], shelf: Shelf, details: bool = False) -> list[SwatchOut]:
+def shown(pages: Sequence[OpenSwatch], shelf: Shelf, details: bool = False) -> list[SwatchOut]:
     """Swatches with what was predicted of each look; with `details` the margin as well."""
     looks = [(page, seen, observed(page, seen, False, shelf)) for page in pages for seen in page.item.sightings]
     asked = [one for _, _, one in looks if one is not None]
@@ -139,7 +143,7 @@ def _predicted(asked: Sequence[Observation]) -> Floats:
     return Bench(believed).labs([(one, Supposed.of(believed)) for one in asked])
 
 
-def _shown(page: Page, sightings: list[SightingOut], shelf: Shelf, details: bool) -> SwatchOut:
+def _shown(page: OpenSwatch, sightings: list[SightingOut], shelf: Shelf, details: bool) -> SwatchOut:
     item = page.item
     inks = [] if page.job is None else [ink for _, ink in page.job.inks]
     card = shelf.cards.get(item.card_id or 0)
@@ -213,7 +217,7 @@ def _look_said(item: SwatchItem, seen: Sighting) -> str:
 
 
 def chosen(
-    pages: Sequence[Page],
+    pages: Sequence[OpenSwatch],
     shown_of: Sequence[SwatchOut],
     find: str,
     near: Floats | None,
@@ -252,7 +256,7 @@ def chosen(
 _VERDICTS = {verdict: n for n, verdict in enumerate(OwnVerdict)}
 
 
-def _rank(page: Page, one: SwatchOut, order: BookOrder, table: Mapping[str, float]) -> Any:
+def _rank(page: OpenSwatch, one: SwatchOut, order: BookOrder, table: Mapping[str, float]) -> Any:
     item = one.item
     day = -(item.laid_on.toordinal() if item.laid_on is not None else 0)
     newest = (day, -one.id)
@@ -313,7 +317,7 @@ def lines_of(swatches: Sequence[SwatchOut]) -> list[BookLine]:
     return found
 
 
-def as_observations(pages: Sequence[Page], shelf: Shelf) -> str:
+def as_observations(pages: Sequence[OpenSwatch], shelf: Shelf) -> str:
     """The book as `wempa fit` reads it: jobs with inks as their owner has them, and what came of them."""
     found = []
     for page in pages:

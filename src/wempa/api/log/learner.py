@@ -33,7 +33,7 @@ from wempa.formats.log.fit_file import changed
 from wempa.formats.log.items import Lesson, SwatchItem, TaughtCard, TaughtInk
 from wempa.store import Item, Kind, StoreError, Workspace
 
-from .book import Page, observed, opened, shown
+from .book import OpenSwatch, observed, opened, shown
 from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut, SwatchOut
 
 # A line is offered from this far on.
@@ -62,7 +62,7 @@ class _Learned:
 class OpenBook:
     """The book as it is, with what is to be known of it."""
 
-    pages: list[Page]
+    pages: list[OpenSwatch]
     shown: list[SwatchOut]
     drifts: list[InkNote]
     offers: list[LineOffer]
@@ -79,7 +79,7 @@ class Learner:
         self._turn = Lock()
         self._open = Kept[OpenBook](1)
         # A book grows by a swatch at a time, and most of what is known of it stays.
-        self._pages, self._shown = Kept[Page | None](_SWATCHES), Kept[SwatchOut](_SWATCHES)
+        self._pages, self._shown = Kept[OpenSwatch | None](_SWATCHES), Kept[SwatchOut](_SWATCHES)
         self._drifted, self._muds = Kept[list[_Drifted]](_INKS), Kept[float](2 * _VERDICTS)
 
     def book(self, shelf: Shelf) -> OpenBook:
@@ -93,7 +93,7 @@ class Learner:
 
         return self._open.get("book", (shelf, *self._workspace.stamp("swatch")), made)
 
-    def pages(self, shelf: Shelf) -> list[Page]:
+    def pages(self, shelf: Shelf) -> list[OpenSwatch]:
         """All swatches that can be read, in the order of laying."""
         rows = self._workspace.read_all("swatch")
         found = self._pages.get_all(
@@ -147,7 +147,7 @@ class Learner:
         shelf = self._shelves.now()
         pages = self.pages(shelf)
         seen: list[Observation] = []
-        whose: list[Page] = []
+        whose: list[OpenSwatch] = []
         out: list[OffOut] = []
         drifting = self._drifts(pages, shelf)
         since = {ink: day for ink, day, _ in drifting}
@@ -248,7 +248,7 @@ class Learner:
 
     # -- the lines ----------------------------------------------------------------
 
-    def offers(self, pages: Sequence[Page], shelf: Shelf) -> list[LineOffer]:
+    def offers(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[LineOffer]:
         """Lines of one's own that verdicts speak for, where they lie off those in force."""
         table = shelf.table
         found = []
@@ -274,7 +274,7 @@ class Learner:
             found.append(LineOffer(of="seam", text=text, at=round(seam.at, 1), now=round(table["seam.hard"], 1)))
         return found
 
-    def _mud_line(self, pages: Sequence[Page], shelf: Shelf) -> OwnLine | None:
+    def _mud_line(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> OwnLine | None:
         table = shelf.table
         # What somebody thinks today counts; an old book is long.
         judged = [page for page in pages if page.item.verdict is not None and page.job is not None][-_VERDICTS:]
@@ -323,16 +323,16 @@ class Learner:
         what = f"Take back “{lesson.name}”"
         held.write(self._workspace, lesson, over=item_id, revision=stored.revision, what=what)
 
-    def drifting(self, pages: Sequence[Page], shelf: Shelf) -> list[InkNote]:
+    def drifting(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[InkNote]:
         """Inks that are not what they were."""
         return [
             InkNote(ink_id=int(key), name=shelf.inks[key].name, text=text)
             for key, _, text in self._drifts(pages, shelf)
         ]
 
-    def _drifts(self, pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
+    def _drifts(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
         """Inks that are not what they were; those of which nothing was logged since are not asked again."""
-        own: dict[str, list[Page]] = {}
+        own: dict[str, list[OpenSwatch]] = {}
         for page in pages:
             for key in _seen_alone(page):
                 own.setdefault(key, []).append(page)
@@ -347,18 +347,18 @@ class Learner:
         return standing_lessons(self._workspace).fit is not None
 
 
-def _opened_all(rows: Sequence[Item], shelf: Shelf) -> list[Page | None]:
+def _opened_all(rows: Sequence[Item], shelf: Shelf) -> list[OpenSwatch | None]:
     """Stored swatches; None for each that cannot be read."""
     readable = {each.id: opened(each, shelf) for each in held.parted(SwatchItem, list(rows))[0]}
     return [readable.get(row["id"]) for row in rows]
 
 
-def _mark(page: Page, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
+def _mark(page: OpenSwatch, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
     """The number of a swatch, and what all that is known of it was made from."""
     return page.id, (shelf, page.stored.revision)
 
 
-def _seen_alone(page: Page) -> set[str]:
+def _seen_alone(page: OpenSwatch) -> set[str]:
     """Inks that lay there by themselves when the swatch was looked at, be it before another was laid over them."""
     if page.job is None or page.item.left_out:
         return set()
@@ -367,7 +367,7 @@ def _seen_alone(page: Page) -> set[str]:
     return {inks[0] for inks in laid if len(inks) == 1}
 
 
-def _drifts_of(pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
+def _drifts_of(pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
     """Of swatches on which one ink was seen alone whether it is another by now."""
     looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
     known = [(page, one) for page, one in looks if one is not None]
@@ -377,7 +377,7 @@ def _drifts_of(pages: Sequence[Page], shelf: Shelf) -> list[_Drifted]:
 
 
 def _believed(
-    seen: Sequence[Observation], whose: Sequence[Page], shelf: Shelf
+    seen: Sequence[Observation], whose: Sequence[OpenSwatch], shelf: Shelf
 ) -> tuple[Believed, tuple[int | None, ...]]:
     """All inks of the book as their owner has them, and every card that a swatch lies on with its number."""
     numbers: dict[object, int | None] = {}

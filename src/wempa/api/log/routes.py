@@ -12,7 +12,7 @@ import numpy as np
 from fastapi import Header, Query, Request, Response
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.held import Held
 from wempa.api.replies import JsonLines, api_router, download, drawn, lines, revision_of, sent_as
 from wempa.api.services import Services, ServicesNow
@@ -34,8 +34,7 @@ from wempa.optics import colorimetry as cm
 from wempa.store import Change, Item, StoreError
 
 from . import drafts as made
-from .book import Page as BookPage
-from .book import as_observations, as_owned, chosen, lines_of, opened, shown
+from .book import OpenSwatch, as_observations, as_owned, chosen, lines_of, opened, shown
 from .models import (
     BookOut,
     DiscardIn,
@@ -88,7 +87,7 @@ def book(
     )
 
 
-def _stands_in(pages: list[BookPage]) -> list[InkNote]:
+def _stands_in(pages: list[OpenSwatch]) -> list[InkNote]:
     found: list[InkNote] = []
     for page in pages:
         for ink in page.item.like:
@@ -150,7 +149,7 @@ def swatch_drafts(services: ServicesNow, body: DraftsIn) -> list[SwatchItem]:
 
 
 @router.post("/log/seen")
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def seen(services: ServicesNow, body: SeenIn) -> list[SwatchOut]:
     """Colours read off one photo, each added to its swatch, with a small picture of it."""
     from wempa.formats.stash import photo_file
@@ -204,7 +203,7 @@ def _cut_out(services: Services, pixels: np.ndarray, box: list[float]) -> str:
 
 
 @router.get("/log/sheet.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: Page = Page.A4) -> Response:
     """A sheet with a square for each swatch and how it is to be laid below it."""
     from wempa.formats.stash import swatch_sheet
@@ -219,7 +218,7 @@ def squares(services: ServicesNow, form: DrawnForm, swatch: _Ids = None, page: P
 
 
 @router.post("/log/learn", response_class=Response, responses=sent_as(JsonLines, LearnLine))
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def learn(services: ServicesNow) -> JsonLines:
     """Learn from the book: lines of JSON, the last one with what was learned. Hang up to stop."""
     found = services.learner.learned()
@@ -228,7 +227,7 @@ def learn(services: ServicesNow) -> JsonLines:
 
 @router.post("/log/adopt", status_code=201)
 # Where it was learned, for that is where it is known.
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def adopt(services: ServicesNow, again: bool = False) -> list[LessonOut]:
     """Go by what was learned last from now on; undo takes it back. Learned `again` where it is no longer known."""
     services.learner.adopt(again)
@@ -250,7 +249,7 @@ def take_back(services: ServicesNow, item_id: int) -> list[LessonOut]:
 
 
 @router.post("/log/next")
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def next_squares(services: ServicesNow, most: Annotated[int, Query(ge=1, le=6)] = 6) -> NextOut:
     """The few test squares that would teach the most about what is owned and planned."""
     return made.next_to_lay(services, most)
@@ -282,7 +281,7 @@ def _same_pair(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
     "/fit",
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {}}}},
 )
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 async def fit(request: Request) -> dict[str, object]:
     """What the swatches of a file teach: the contract of ``wempa fit`` (docs/job-format.md)."""
     from starlette.concurrency import run_in_threadpool
@@ -292,7 +291,7 @@ async def fit(request: Request) -> dict[str, object]:
 
 
 @router.get("/log/book.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def book_file(services: ServicesNow, form: str) -> Response:
     """The whole book as PDF pages, CSV or JSON (jobs and colours, as ``wempa fit`` reads them)."""
     from wempa.formats.log import book_files, book_lines
@@ -310,7 +309,7 @@ def book_file(services: ServicesNow, form: str) -> Response:
 
 
 @router.post("/devices/hand", status_code=201)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", phone: str = "phone") -> PhotoOut:
     """Lay swatches with the simulated hand and photograph the sheet of them with the simulated camera."""
     from wempa.demo.camera import LAMPS, PHONES

@@ -9,7 +9,7 @@ from fastapi import Header, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.held import Held, Unreadable
 from wempa.api.items import first_readable, free_name, store_copy
 from wempa.api.models import LookOut
@@ -222,7 +222,7 @@ def preset(
 
 
 @router.get("/overlaps/{item_id}/advice", response_model=Advice)
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Response:
     """Against the whole shelf: fixes (`help`), nudges, or the colour's neighbours and its look in other lights."""
     stored = _read(services, item_id)
@@ -305,7 +305,7 @@ def beside(services: ServicesNow, item_id: int, other_id: int) -> Beside:
 
 
 @router.get("/overlaps/{item_id}/strips")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
     """Each lay-down and the whole stack from a breath to saturated."""
     job, shelf = services.jobs.of(_read(services, item_id).item)
@@ -313,7 +313,7 @@ def strips(services: ServicesNow, item_id: int) -> list[StripOut]:
 
 
 @router.get("/overlaps/{item_id}/amounts")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> AmountFieldOut:
     """How much of each: two inks in every amount against one another, a third in one step of its own."""
     job, shelf = services.jobs.of(_read(services, item_id).item)
@@ -321,7 +321,7 @@ def amounts(services: ServicesNow, item_id: int, at: int | None = None) -> Amoun
 
 
 @router.get("/overlaps/{item_id}/export.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"]) -> Response:
     """The overlap as a job, or drawn."""
     overlap = _read(services, item_id).item

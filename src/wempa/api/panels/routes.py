@@ -10,7 +10,7 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.held import Held
 from wempa.api.items import first_readable, free_name, store_copy, with_what_it_needs
 from wempa.api.models import Strict
@@ -65,7 +65,7 @@ router = api_router()
 
 
 @router.get("/panels")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def panels(services: ServicesNow) -> list[PanelSummary]:
     """Every stored panel with its colours."""
     return summaries(services)
@@ -187,7 +187,7 @@ def _of_palette(services: Services, body: bytes) -> Response:
 
 
 @router.get("/panels/{item_id}/small.png", response_class=Response)
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def small_picture(services: ServicesNow, item_id: int, high: Annotated[int, Query(ge=16, le=600)] = 160) -> Response:
     """A stored panel painted small, with its border and mat."""
     from .drawing import png, shown_of
@@ -214,7 +214,7 @@ class View(Strict):
 
 
 @router.post("/panels/{item_id}/edit", response_class=Response, responses=sent_as(Framed, PaintedPanel))
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def edit_panel(
     services: ServicesNow,
     item_id: int,
@@ -236,7 +236,7 @@ def edit_panel(
 
 
 @router.post("/panels/held", response_class=Response, responses=sent_as(Framed, PaintedPanel))
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def hold_panel(services: ServicesNow, body: HeldPanel, view: Annotated[View, Query()]) -> Response:
     """A panel as it is dragged, changed and painted, not stored: `PaintedPanel`, then the picture."""
     after = edited(body, body.panel, services.panels.made)
@@ -249,7 +249,7 @@ def _after(after: EditedPanel, study: StudyOut, desk: PanelDesk | None) -> Paint
 
 
 @router.post("/panels/picture", response_class=Response, responses=sent_as(Framed, StudyOut))
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def paint(services: ServicesNow, body: PanelItem, view: Annotated[View, Query()]) -> Response:
     """A panel, stored or not: length of the head (four bytes), `StudyOut`, then the picture."""
     return framed(*_painted(services, body, view))
@@ -271,7 +271,7 @@ def _painted(services: Services, plan: PanelItem, view: View) -> tuple[StudyOut,
 
 
 @router.get("/panels/{item_id}/fixes")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
     """What would save a seam, best first; each one predicted as a whole panel."""
     made = services.panels.made(_read(services, item_id))
@@ -280,7 +280,7 @@ def fixes(services: ServicesNow, item_id: int, seam: int) -> list[SeamFixOut]:
 
 
 @router.post("/panels/through")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
     """Which colours a cut leaves."""
     made = services.panels.made(body.panel)
@@ -320,7 +320,7 @@ def see_through(services: ServicesNow, body: ThroughIn) -> ThroughOut:
 
 
 @router.get("/panels/{item_id}/beside/{other_id}")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def beside(services: ServicesNow, item_id: int, other_id: int) -> BesidePanel:
     """How one panel compares with another, in a few sentences."""
     one, other = (_read(services, number) for number in (item_id, other_id))
@@ -351,7 +351,7 @@ def seam_from_overlap(services: ServicesNow, item_id: int, seam: int, overlap_id
 
 
 @router.get("/panels/{item_id}/export.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"], wet: bool = False) -> Response:
     """The panel as a picture at 300 dots per inch, drawn at real size, or as its plan with its inks."""
     from . import files
@@ -363,7 +363,7 @@ def export(services: ServicesNow, item_id: int, form: DrawnForm | Literal["json"
 
 
 @router.get("/panels/{item_id}/{sheet}.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"], form: DrawnForm) -> Response:
     """What is printed for the table: a plan on one page, or ruler strips at real size."""
     from . import files
@@ -380,7 +380,7 @@ def printed(services: ServicesNow, item_id: int, sheet: Literal["plan", "ruler"]
         }
     },
 )
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 async def plan_panel(request: Request) -> PlannedPanel:
     """Plan the one panel of a workspace file; nothing is stored."""
     body = await request.body()

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import Query, Response
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import Framed, api_router, download, drawn, sent_as, written
@@ -42,28 +42,28 @@ router = api_router()
 
 
 @router.post("/chart", response_class=Response, responses=sent_as(Framed, ChartHead))
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def chart(services: ServicesNow, body: ChartIn) -> Response:
     """Every ink over every ink: length of the head (four bytes), `ChartHead`, then the cells."""
     return cells(services.charts.of(body))
 
 
 @router.post("/chart/study", response_class=Response, responses=sent_as(Framed, StudyHead))
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def study(services: ServicesNow, body: ChartIn) -> Response:
     """What is new and what looks alike: length of the head, `StudyHead`, then the cells."""
     return study_out(services.charts.of(body))
 
 
 @router.post("/chart/cell", response_model=CellOut)
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def cell(services: ServicesNow, body: CellIn) -> Response:
     """One cell: margin, reasons, words, and how to lay it."""
     return written(chart_cell(body, services.shelf(), services.charts.of(body)))
 
 
 @router.post("/chart/company")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
     """Sets of two to seven inks that blend without mud and without a hard line."""
     made = services.charts.of(body)
@@ -79,14 +79,14 @@ def good_company(services: ServicesNow, body: CompanyIn) -> CompanyList:
 
 
 @router.post("/next-ink")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def next_ink(services: ServicesNow, body: NextIn) -> NextInkList:
     """Which of the wanted inks, or of a table of inks, adds the most clean new colours to what is owned."""
     return next_list(services, body)
 
 
 @router.post("/chart/order")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def order(services: ServicesNow, body: OrderIn) -> list[int]:
     """In which order the inks of a chart stand: places in its list."""
     made = services.charts.of(body)
@@ -108,7 +108,7 @@ def lay_set(services: ServicesNow, body: LaySetIn) -> Response:
 
 
 @router.get("/chart/export.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def export(
     services: ServicesNow, form: DrawnForm | Literal["csv", "json"], given: Annotated[ChartQuery, Query()]
 ) -> Response:

@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import Query, Response
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.overlap.desk import desk_of
 from wempa.api.overlap.models import OverlapDesk
 from wempa.api.replies import JsonLines, api_router, download, lines, sent_as
@@ -24,7 +24,7 @@ router = api_router()
 
 
 @router.post("/match", response_class=Response, responses=sent_as(JsonLines, MatchLine))
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def match(services: ServicesNow, body: MatchIn) -> JsonLines:
     """The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel."""
     found = services.matches.found(body)
@@ -51,7 +51,7 @@ def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
 
 
 @router.get("/reserve", response_class=Response, responses=sent_as(JsonLines, ReserveOut))
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def reserve(services: ServicesNow, card_id: int | None = None, illuminant: Illuminant = Illuminant.D65) -> JsonLines:
     """Which colours can be made already: a line of JSON for every ink of the book."""
     every = services.matches.every_ink(card_id, illuminant)
@@ -59,7 +59,7 @@ def reserve(services: ServicesNow, card_id: int | None = None, illuminant: Illum
 
 
 @router.get("/reserve.pdf", response_class=Response)
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def printed(
     services: ServicesNow,
     card_id: int | None = None,

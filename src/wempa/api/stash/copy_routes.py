@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi.responses import FileResponse
 
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.replies import api_router
 from wempa.api.services import Services, ServicesNow
 from wempa.craft.vocabulary import CopyReason
@@ -21,7 +21,7 @@ def copies(services: ServicesNow) -> CopiesOut:
 
 
 @router.post("/copies", status_code=201)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def make_copy(services: ServicesNow) -> CopiesOut:
     """Copy the workspace as it is now."""
     services.copies.make(CopyReason.ASKED)
@@ -35,7 +35,7 @@ def fetch_copy(services: ServicesNow, name: str) -> FileResponse:
 
 
 @router.post("/copies/{name}/restore")
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def put_copy_back(services: ServicesNow, name: str) -> CopiesOut:
     """Make the workspace what a copy holds; what it is now is kept as a copy first."""
     services.copies.put_back(name)

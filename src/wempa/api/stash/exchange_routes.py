@@ -9,7 +9,7 @@ from fastapi import Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.items import with_what_it_needs
 from wempa.api.replies import api_router, download, drawn
 from wempa.api.services import ServicesNow
@@ -30,7 +30,7 @@ _TEXT = {"requestBody": {"required": True, "content": {"text/plain": {}}}}
 
 
 @router.post("/import/inks", openapi_extra=_TEXT)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 async def take_inks(services: ServicesNow, request: Request, apply: bool = False) -> ImportOut:
     """Inks from CSV: what every row would do, or (`apply`) all of them at once."""
     data = await request.body()
@@ -38,7 +38,7 @@ async def take_inks(services: ServicesNow, request: Request, apply: bool = False
 
 
 @router.post("/import/workspace", openapi_extra=_TEXT)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 async def take_workspace(
     services: ServicesNow, request: Request, apply: bool = False, keep: Literal["mine"] | None = None
 ) -> ImportOut:
@@ -51,14 +51,14 @@ async def take_workspace(
 
 
 @router.get("/export/workspace.json", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def give_workspace(services: ServicesNow) -> Response:
     """The whole workspace."""
     return download(export_workspace(services), "application/json", "wempa-workspace.json")
 
 
 @router.get("/export/workspace.zip", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def give_archive(services: ServicesNow) -> Response:
     """The whole workspace with its photos in one file."""
     return download(export_archive(services), "application/zip", "wempa-workspace.zip")
@@ -73,7 +73,7 @@ def give_item(services: ServicesNow, kind: Kind, item_id: int) -> Response:
 
 
 @router.get("/export/inks.csv", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def give_inks(services: ServicesNow) -> Response:
     """All inks as CSV."""
     return download(export_inks(services.workspace), "text/csv; charset=utf-8", "wempa-inks.csv")
@@ -94,7 +94,7 @@ def give_palette(services: ServicesNow, kind: Literal["csv", "json", "gpl", "css
 
 
 @router.get("/sheet.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def sheet(
     services: ServicesNow,
     form: DrawnForm,
@@ -115,7 +115,7 @@ def sheet(
 
 
 @router.get("/strip.{form}", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def grey_strip(form: DrawnForm) -> Response:
     """The strip of grey steps, to cut out and lay beside swatches."""
     from wempa.formats.stash import swatch_sheet

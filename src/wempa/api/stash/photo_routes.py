@@ -9,7 +9,7 @@ from fastapi import Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.replies import api_router
 from wempa.api.services import ServicesNow
 from wempa.craft.errors import JobError, SheetError
@@ -47,7 +47,7 @@ router = api_router()
         }
     },
 )
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 async def load_photo(services: ServicesNow, request: Request) -> PhotoOut:
     """Take in a JPEG, PNG, HEIC or DNG; it is brought upright and down to a useful size."""
     data = await request.body()
@@ -85,14 +85,14 @@ def mark(services: ServicesNow, photo: str, body: MarkIn) -> MarkedOut:
 
 
 @router.post("/photos/{photo}/read")
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def read(services: ServicesNow, photo: str, body: ReadIn) -> ReadOut:
     """Colours of the marked swatches, against the marked white."""
     return read_photo(services.workspace, photo, body, services.shelf().table)
 
 
 @router.post("/photos/{photo}/teach", status_code=201)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def teach(services: ServicesNow, photo: str, body: TeachIn) -> PhoneOut:
     """Learn from well-known swatches on it how this phone sees colours."""
     return teach_phone(services.workspace, photo, body, services.shelf().table)
@@ -115,7 +115,7 @@ def forget_phone(services: ServicesNow, item_id: int) -> list[PhoneOut]:
     "/measurements",
     openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {}}}},
 )
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 async def measurements(services: ServicesNow, request: Request) -> list[MeasuredOut]:
     """Colours of a measurement file (CGATS.17 or CSV)."""
     data = await request.body()
@@ -123,7 +123,7 @@ async def measurements(services: ServicesNow, request: Request) -> list[Measured
 
 
 @router.post("/devices/camera", status_code=201)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def camera(services: ServicesNow, body: CameraIn) -> PhotoOut:
     """Photograph, with the simulated camera, a sheet of inks that are not in the stash."""
     from wempa.demo.camera import PHONES, photograph

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ValidationError
 from starlette.concurrency import run_in_threadpool
 
 from wempa.api import held
-from wempa.api.heavy.lanes import Way, heavy
+from wempa.api.heavy.lanes import HeavyWork, heavy
 from wempa.api.replies import api_router, download, nothing, revision_of
 from wempa.api.services import ServicesNow
 from wempa.craft.limits import MAX_PIECES
@@ -61,7 +61,7 @@ class SpotOut(BaseModel):
         }
     },
 )
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 async def plan(request: Request) -> PlannedEvening:
     """Plan the panels and overlaps of a workspace file: the contract of ``wempa plan``; nothing is stored."""
     body = await request.body()
@@ -75,7 +75,7 @@ def table(services: ServicesNow) -> TableOut:
 
 
 @router.post("/evenings", status_code=201)
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def plan_evening(services: ServicesNow, body: EveningIn) -> EveningOut:
     """Plan an evening and keep the plan."""
     return services.evenings.plan(body)
@@ -88,7 +88,7 @@ def evening(services: ServicesNow, evening_id: int) -> EveningOut:
 
 
 @router.get("/evenings/{evening_id}/sheet.pdf", response_class=Response)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def sheet(services: ServicesNow, evening_id: int) -> Response:
     """The steps on paper."""
     from wempa.formats.drawn_forms import pdf_pages
@@ -139,7 +139,7 @@ def back(services: ServicesNow, run_id: int, body: NowIn, if_match: _Match = Non
 
 
 @router.post("/runs/{run_id}/anew")
-@heavy(Way.SEARCH)
+@heavy(HeavyWork.SEARCH)
 def anew(services: ServicesNow, run_id: int, body: NowIn, if_match: _Match = None) -> RunOut:
     """Plan what is left anew, keeping what is done."""
     return services.runs.anew(run_id, body.now, revision_of(if_match))
@@ -159,7 +159,7 @@ def _piece(kind: PieceKind, ids: list[int]) -> PieceIn:
 
 
 @router.get("/table/look.png", response_class=Response)
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def look(
     services: ServicesNow,
     kind: PieceKind,
@@ -180,7 +180,7 @@ def spots(services: ServicesNow, kind: PieceKind, ids: _Ids) -> list[SpotOut]:
 
 
 @router.post("/table/fault")
-@heavy(Way.QUICK)
+@heavy(HeavyWork.QUICK)
 def fault(services: ServicesNow, body: FaultIn) -> FaultOut:
     """Is this a fault? What evens out and when, what does not, what may be done."""
     spot = services.looks.spot(body.piece, body.place)
@@ -205,14 +205,14 @@ def fault(services: ServicesNow, body: FaultIn) -> FaultOut:
 
 
 @router.post("/table/wet-photo")
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def wet_photo(services: ServicesNow, body: WetPhotoIn) -> WetPhotoOut:
     """How a panel that was photographed wet will look when it is dry."""
     return forecast(services.workspace, services.looks.made(body.panel_id), body)
 
 
 @router.post("/devices/wet-panel/{panel_id}", status_code=201)
-@heavy(Way.FILES)
+@heavy(HeavyWork.FILES)
 def wet_panel(services: ServicesNow, panel_id: int, phone: str = "phone") -> SimulatedPanel:
     """Lay a panel with the simulated hand and photograph it, still wet, with the simulated camera."""
     return simulated(services.workspace, services.looks.made(panel_id), phone)

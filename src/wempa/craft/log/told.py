@@ -40,7 +40,7 @@ _WIDTHS = {"cover": "cover", "patch": "cover"}
 
 
 @dataclass(frozen=True, slots=True)
-class Lesson:
+class LessonSaid:
     """One thing that was learned."""
 
     of: str
@@ -65,9 +65,9 @@ def share_said(factor: float, against: str = "") -> str:
     return f"about {said} {'more' if factor > 1 else 'less'}{than}"
 
 
-def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[str, float]) -> list[Lesson]:
+def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[str, float]) -> list[LessonSaid]:
     """What moved enough to be told, hands first; `cards` are the names of the cards, in their order."""
-    found: list[tuple[int, Lesson]] = []
+    found: list[tuple[int, LessonSaid]] = []
     colours: list[str] = []
     for knob, at, doubt in zip(fit.knobs, fit.at.tolist(), fit.doubt.tolist(), strict=True):
         if abs(at) < _MOVED or doubt > _KNOWN:
@@ -82,22 +82,22 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
                 colours.append(knob.key)
                 continue
             text, factor = _of_ink(knob.what, name, up, at * knob.dose)
-            found += [(2, Lesson("ink", knob.key, text, factor))] if text else []
+            found += [(2, LessonSaid("ink", knob.key, text, factor))] if text else []
         elif knob.of == "card":
             text = _of_card(knob.what, cards[int(knob.key)], up)
-            found += [(4, Lesson("card", knob.key, text, None))] if text else []
+            found += [(4, LessonSaid("card", knob.key, text, None))] if text else []
         elif knob.of == "range":
             factor = exp(at * table["learn.range"])
             if max(factor, 1 / factor) > _TOLD:
                 text = f"Inks of {knob.key} come to {share_said(factor, _THOUGHT)}."
-                found.append((1, Lesson("range", knob.key, text, factor)))
+                found.append((1, LessonSaid("range", knob.key, text, factor)))
         else:
             factor = fit.world.rows[knob.key] / TABLE[knob.key].value
             one = _of_row(knob.key, factor, doubt * table.get(f"learn.{_WIDTHS.get(knob.what, 'hand')}", 0.0))
             found += [(0 if one.of == "hand" else 3, one)] if one else []
     for key in dict.fromkeys(colours):
         text = _of_colour(believed.inks[key], fit.world.inks[key], key, table)
-        found += [(2, Lesson("ink", key, text, None))] if text else []
+        found += [(2, LessonSaid("ink", key, text, None))] if text else []
     return [lesson for _, lesson in sorted(found, key=lambda each: each[0])]
 
 
@@ -140,7 +140,7 @@ def _give_or_take(doubt: float) -> str:
     return f", give or take {min(_SHARES, key=lambda each: abs(each[0] - doubt))[1]}"
 
 
-def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
+def _of_row(row: str, factor: float, doubt: float) -> LessonSaid | None:
     room, *names = row.split(".")
     if max(factor, 1 / factor) < _TOLD and names[-1] not in ("cover", "patch", "wet_vividness"):
         return None
@@ -150,22 +150,24 @@ def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
         if names[1] == "amount":
             what = "print" if tool is Tool.STAMP else tool.said
             text = f"Your {what} lays {share_said(factor, _THOUGHT)}{_give_or_take(doubt)}."
-            return Lesson("hand", tool, text, factor)
+            return LessonSaid("hand", tool, text, factor)
         if names[1] == "build":
             text = (
                 f"With your {tool.said} each pass adds {'more' if more else 'less'} to the ones before than I thought."
             )
-            return Lesson("hand", tool, text, factor)
+            return LessonSaid("hand", tool, text, factor)
         if names[1] == "patch":
             text = f"One {tool.said} of yours covers {'more' if more else 'less'} of the card than I thought."
-            return Lesson("hand", tool, text, factor)
+            return LessonSaid("hand", tool, text, factor)
         text = f"Your {tool.said} leaves {'fewer' if more else 'more'} bare specks than I thought."
-        return Lesson("hand", tool, text, factor)
+        return LessonSaid("hand", tool, text, factor)
     if room == "load":
-        return Lesson("hand", names[0], f"{Load(names[0]).said.capitalize()} is {share_said(factor)} with you.", factor)
+        return LessonSaid(
+            "hand", names[0], f"{Load(names[0]).said.capitalize()} is {share_said(factor)} with you.", factor
+        )
     if room == "formula" and names[1] == "lays":
         said = Formula(names[0]).said
-        return Lesson("formula", names[0], f"All that is {said} comes to {share_said(factor, _THOUGHT)}.", factor)
+        return LessonSaid("formula", names[0], f"All that is {said} comes to {share_said(factor, _THOUGHT)}.", factor)
     said = {
         "wet.floor": f"Wet card looks {'less deep' if more else 'deeper'} with you than I thought.",
         "glaze.floor": f"Your topcoat deepens {'less' if more else 'more'} than I thought.",
@@ -181,7 +183,7 @@ def _of_row(row: str, factor: float, doubt: float) -> Lesson | None:
             "heat_paling": f"Heat pales {inks} {'more' if more else 'less'} than I thought.",
             "milk": f"Where water dried, {inks} go {'milkier' if more else 'less milky'} than I thought.",
         }.get(names[1], "")
-    return Lesson("look", row, said, factor) if said else None
+    return LessonSaid("look", row, said, factor) if said else None
 
 
 def notes_of(fit: Fit, names: Sequence[str]) -> list[Note]:

@@ -10,7 +10,7 @@ from wempa.craft.vocabulary import Load, Over, Tool, Treatment
 
 from .amounts import Ground, stays_open
 from .prepared import PreparedJob
-from .results import Seen
+from .results import PredictedColour
 from .rows import Resolved, StackNote
 
 
@@ -41,7 +41,7 @@ def notes_on(
     job: Job,
     final: Resolved,
     bench: PreparedJob,
-    look: Seen,
+    look: PredictedColour,
     radius: float,
     hands: Mapping[int, float],
     table: Mapping[str, float],

@@ -29,7 +29,7 @@ from .patches import Patch, as_specks, patches_of
 from .prepare import prepare_job, wanted_colours
 from .prepared import VARIANTS
 from .reasons import explain, find_way
-from .results import Prediction, Seen, Verdict
+from .results import PredictedColour, Prediction, Verdict
 from .rows import NOTHING, BatchRow, lowest_inks, resolve
 from .verdict import KINDS, Judgement, Overlaps, bare, judge, judge_patches
 
@@ -160,7 +160,7 @@ class _Light:
     illuminant: str
 
 
-def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
+def _seen(areas: Sequence[_Area], light: _Light) -> list[PredictedColour]:
     """What an eye sees of each, from too far away to tell its places apart: their mean light."""
     if max(map(len, areas)) == 1:
         rows = [area[0][1] for area in areas]
@@ -174,7 +174,7 @@ def _seen(areas: Sequence[_Area], light: _Light) -> list[Seen]:
         labs = cm.lab_from_xyz(tristimulus, white_point(light.illuminant))
     rgb, excess = cm.srgb_from_xyz(tristimulus, light.illuminant)
     each = zip(mean, labs, cm.hexes_from_rgb(rgb), (excess < 2e-3).tolist(), strict=True)
-    return [Seen(*one) for one in each]
+    return [PredictedColour(*one) for one in each]
 
 
 def _whole(
@@ -192,10 +192,10 @@ def _whole(
 
 def _told_apart(
     places: Sequence[tuple[Patch, list[int], object]], light: _Light, table: Mapping[str, float]
-) -> tuple[tuple[float, Seen], ...]:
+) -> tuple[tuple[float, PredictedColour], ...]:
     """Places that look different, with their shares of the area, the largest first."""
     seen = _seen([[(1.0, at[0])] for _, at, _ in places], light)
-    found: list[tuple[float, Seen]] = []
+    found: list[tuple[float, PredictedColour]] = []
     for (patch, _, _), own in sorted(zip(places, seen, strict=True), key=lambda each: -each[0][0].share):
         near = [k for k, (_, other) in enumerate(found) if cm.delta_e(own.lab, other.lab) < table["patch.same"]]
         if near:

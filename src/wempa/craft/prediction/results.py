@@ -11,7 +11,7 @@ from wempa.optics.records import record
 
 
 @record
-class Seen:
+class PredictedColour:
     """A predicted colour under the job's light."""
 
     spectrum: Floats
@@ -48,13 +48,13 @@ class Fix:
 class Prediction:
     """The result of a job."""
 
-    colour: Seen
-    drops: Seen | None
-    steps: tuple[Seen, ...]
+    colour: PredictedColour
+    drops: PredictedColour | None
+    steps: tuple[PredictedColour, ...]
     verdict: Verdict
     margin: float
     """ΔE00 radius that holds the truth about two times in three."""
     notes: tuple[Note, ...]
     fixes: tuple[Fix, ...] = ()
-    patches: tuple[tuple[float, Seen], ...] = ()
+    patches: tuple[tuple[float, PredictedColour], ...] = ()
     """Colours that lie side by side, with their shares of the area; none where it is even."""

@@ -20,7 +20,7 @@ from wempa.craft.vocabulary import Formula, Illuminant, Known, Page
 from wempa.optics import colorimetry as cm
 from wempa.optics import photo as optics
 from wempa.optics.grid import Floats
-from wempa.optics.photo import Lighting, PrintedStep, Reading, Seen, ToneCurve
+from wempa.optics.photo import Lighting, PrintedStep, Reading, SeenSwatch, ToneCurve
 
 _GLARE_KEPT, _CLIPPED = 0.8, 0.15
 PRINTED_BLACK: Floats = np.array([25.5, 0.0, 0.0])
@@ -104,7 +104,7 @@ class PhoneProfile:
     """What is known of one phone."""
 
     name: str
-    seen: Mapping[Illuminant, tuple[Seen, ...]] = field(default_factory=dict)
+    seen: Mapping[Illuminant, tuple[SeenSwatch, ...]] = field(default_factory=dict)
     """Known swatches as it saw them, by lamp, the oldest first."""
     curve: ToneCurve | None = None
     """Its tone curve, from a photo with grey steps."""
@@ -129,7 +129,7 @@ class SheetRead:
     """The light that it was read under."""
     notes: list[Note]
     lighting: Lighting
-    known: list[Seen]
+    known: list[SeenSwatch]
     """The known swatches of this photo as the phone saw them."""
 
 
@@ -218,7 +218,7 @@ def _of_tones(lighting: Lighting, marks: PhotoMarks, profile: PhoneProfile | Non
 
 
 def _lamp_of(
-    lighting: Lighting, seen: Sequence[Seen], lamp: Illuminant | None, table: Mapping[str, float]
+    lighting: Lighting, seen: Sequence[SeenSwatch], lamp: Illuminant | None, table: Mapping[str, float]
 ) -> tuple[Illuminant, list[Note]]:
     """The light to read under, and a doubt where the photo looks like another."""
     chances = optics.likely_lamp(lighting.white, lighting.strength, seen, lighting.kind)
@@ -255,7 +255,7 @@ def well_known_lab(ink: Ink, white_lab: Floats, table: Mapping[str, float]) -> F
     return np.asarray(cm.lab(spectrum_of(swatch.colour, "D65")[0]))
 
 
-def _together(taught: Sequence[Seen], seen: Sequence[Seen]) -> list[Seen]:
+def _together(taught: Sequence[SeenSwatch], seen: Sequence[SeenSwatch]) -> list[SeenSwatch]:
     """Known swatches of before and of this photo, none of them twice: the same photo proves nothing new."""
     return [*taught, *(one for one in seen if one not in taught)]
 

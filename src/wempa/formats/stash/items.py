@@ -21,7 +21,7 @@ from wempa.craft.vocabulary import Basis, Family, Formula, Illuminant, PadKind, 
 from wempa.formats.job import Cardstock, Ink, Number, Overrides, Swatch, Switch
 from wempa.formats.plain_names import PLAIN
 from wempa.formats.stored import StoredItem, read_by
-from wempa.optics.photo import Seen, ToneCurve
+from wempa.optics.photo import SeenSwatch, ToneCurve
 
 Name = Annotated[str, Field(min_length=1, max_length=120), PLAIN]
 Notes = Annotated[str, Field(max_length=4000)]
@@ -226,7 +226,8 @@ class PhoneItem(StoredItem):
     def profile(self) -> PhoneProfile:
         """For the core."""
         seen = {
-            lamp: tuple(Seen((r[0], r[1], r[2]), (r[3], r[4], r[5])) for r in rows) for lamp, rows in self.seen.items()
+            lamp: tuple(SeenSwatch((r[0], r[1], r[2]), (r[3], r[4], r[5])) for r in rows)
+            for lamp, rows in self.seen.items()
         }
         return PhoneProfile(self.name, seen, ToneCurve(np.array(self.curve)) if self.curve else None)
 

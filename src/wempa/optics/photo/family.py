@@ -125,7 +125,7 @@ def _table() -> dict[str, list[list[float]]]:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Family:
+class PhoneFamily:
     """Phones under one lamp: with tones undone or not, before many swatches or few."""
 
     mean: Floats
@@ -148,16 +148,16 @@ class Family:
 
 
 @cache
-def family_of(lamp: str, tones: str, many: bool) -> Family:
+def family_of(lamp: str, tones: str, many: bool) -> PhoneFamily:
     """The family for a lamp of `LAMPS` and for `tones_of` a photo."""
     rows = _table()[f"{lamp} {tones} {'many' if many else 'few'}"]
     mean, scale, left, *rest = (np.array(row) for row in rows)
     slopes, spread = np.array(rest[:-18]), np.array(rest[-18:])
-    return Family(mean, scale, slopes, spread, float(left[0]), (float(left[1]), float(left[2])))
+    return PhoneFamily(mean, scale, slopes, spread, float(left[0]), (float(left[1]), float(left[2])))
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class SeenSwatch:
     """A known swatch as a phone saw it: balanced light and true light, both as shares of white's."""
 
     light: tuple[float, float, float]
@@ -172,12 +172,12 @@ class PhoneMap:
     """Coefficients of `terms` by channel, (18,)."""
     spread: Floats
     """Their covariance, (18, 18)."""
-    family: Family
-    known: tuple[Seen, ...]
+    family: PhoneFamily
+    known: tuple[SeenSwatch, ...]
     off: Floats
     """CIELAB by which the map misses the known, (n, 3)."""
 
-    def learned(self, known: Sequence[Seen]) -> PhoneMap:
+    def learned(self, known: Sequence[SeenSwatch]) -> PhoneMap:
         """The map once swatches are known."""
         if not known:
             return self
@@ -189,7 +189,7 @@ class PhoneMap:
         off = lab_of(true) - lab_of(_through(terms(light), mean))
         return PhoneMap(mean, (spread + spread.T) / 2, self.family, tuple(known), off)
 
-    def likelihood(self, known: Sequence[Seen]) -> float:
+    def likelihood(self, known: Sequence[SeenSwatch]) -> float:
         """Ln of how likely the known swatches are under this map."""
         if not known:
             return 0.0
@@ -247,7 +247,7 @@ def _nearness(light: Floats, seen: Floats, noise: float) -> tuple[Floats, Floats
     return np.asarray(pull), np.asarray(1 - (pull * across).sum(axis=1))
 
 
-def likely_lamp(white: Floats, strength: float, known: Sequence[Seen], tones: str) -> dict[str, float]:
+def likely_lamp(white: Floats, strength: float, known: Sequence[SeenSwatch], tones: str) -> dict[str, float]:
     """How likely each lamp is, adding up to 1, from the cast that white (3,) kept and from known swatches."""
     weights = {}
     for lamp in LAMPS:

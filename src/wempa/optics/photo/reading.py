@@ -11,8 +11,8 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
 from .areas import Area, PhotoError, look_at, white_field
-from .family import MANY, PhoneMap, Seen, balanced, family_of, features, linear_of, tones_of
-from .tone import SRGB, Box, Pixels, Step, ToneCurve, fit_tone
+from .family import MANY, PhoneMap, SeenSwatch, balanced, family_of, features, linear_of, tones_of
+from .tone import SRGB, Box, GreyStep, Pixels, ToneCurve, fit_tone
 
 _OVEREXPOSED, _BLACK = 0.5, 0.02
 _MOST_STRAY = 0.1
@@ -160,7 +160,7 @@ def _mean_light(photo: Pixels, box: Box) -> float:
     return float(SRGB.light(part).mean()) if part.size else 1.0
 
 
-def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Area]) -> list[Step]:
+def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Area]) -> list[GreyStep]:
     height, width = photo.shape[:2]
     found = []
     for step in steps:
@@ -175,7 +175,7 @@ def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Are
         part = part[:: max(1, part.shape[0] * part.shape[1] // _MOST_OF_STEP)]
         weights = np.outer(_towards_middle(part.shape[0]), _towards_middle(part.shape[1])).ravel()
         centre = np.array([[(x0 + x1) / 2, (y0 + y1) / 2]])
-        found.append(Step(part.reshape(-1, 3), weights, step.share, step.pitch, white_field(whites, centre)[0]))
+        found.append(GreyStep(part.reshape(-1, 3), weights, step.share, step.pitch, white_field(whites, centre)[0]))
     return found
 
 
@@ -190,7 +190,7 @@ def read_swatches(
     lighting: Lighting,
     white_lab: Floats,
     lamp: str = "D65",
-    known: Sequence[Seen] = (),
+    known: Sequence[SeenSwatch] = (),
     here: dict[int, Floats] | None = None,
 ) -> list[Reading]:
     """CIELAB (D65) of the marked swatches.
@@ -225,7 +225,7 @@ def read_swatches(
 
 def known_as_seen(
     photo: Pixels, swatches: Sequence[Box], lighting: Lighting, white_lab: Floats, here: dict[int, Floats]
-) -> list[Seen]:
+) -> list[SeenSwatch]:
     """Known swatches of a photo as its phone saw them, to be kept; `here` as in `read_swatches`."""
     areas = [look_at(photo, box, lighting.curve) for box in swatches]
     if not areas:
@@ -254,7 +254,7 @@ def _phone(light: Floats, lighting: Lighting, lamp: str) -> PhoneMap:
     return family.map_of(features(inked, lighting.white, lighting.strength, many))
 
 
-def _seen(light: Floats, white_lab: Floats, here: dict[int, Floats]) -> list[Seen]:
+def _seen(light: Floats, white_lab: Floats, here: dict[int, Floats]) -> list[SeenSwatch]:
     white = linear_of(white_lab)
     found = []
     for place, lab in here.items():
@@ -262,7 +262,7 @@ def _seen(light: Floats, white_lab: Floats, here: dict[int, Floats]) -> list[See
         # Rounded as it is kept, so that what is read from the same photo again is known again.
         r, g, b = (round(float(v), SEEN_DIGITS) for v in light[place])
         red, green, blue = (round(float(v), SEEN_DIGITS) for v in true)
-        found.append(Seen((r, g, b), (red, green, blue)))
+        found.append(SeenSwatch((r, g, b), (red, green, blue)))
     return found
 
 
