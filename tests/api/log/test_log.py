@@ -241,7 +241,11 @@ def test_learning_is_adopted_changes_what_overlap_shows_and_is_taken_back(client
 
 def test_an_ink_that_its_owner_changes_is_no_longer_told_by_the_lesson(client: TestClient) -> None:
     learn(client)
-    client.post("/api/log/adopt")
+    learner = client.app.state.services.learner  # type: ignore[attr-defined]
+    known = learner._last
+    client.post("/api/log/adopt?again=true")
+    # What is known still is not learned a second time.
+    assert learner._last is known
     stash = client.get("/api/stash").json()
     blue = next(ink for ink in stash["inks"] if ink["name"] == "Boiler Blue")
     item = blue["item"]
@@ -381,6 +385,8 @@ def test_the_book_goes_out_as_pages_table_and_observations(client: TestClient) -
     rows = client.get("/api/log/book.csv").text.splitlines()
     assert rows[0].startswith("name,date,card,layers,look")
     assert len(rows) == 1 + sum(len(each["sightings"]) for each in book(client)["swatches"])
+    days = {each["item"]["laid_on"] for each in book(client)["swatches"] if each["sightings"]}
+    assert {row.split(",")[1] for row in rows[1:]} == {day or "" for day in days}
     told = fit_text(client.get("/api/log/book.json").text)
     assert told["adopted"]
     assert told["constants"]["tool.brush.amount"] > 0.1

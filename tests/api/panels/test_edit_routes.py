@@ -105,6 +105,21 @@ def test_a_boundary_moves_and_all_other_bands_stay_as_they_are(demo: TestClient,
     assert max(widths(demo, even)) - min(widths(demo, even)) < 4
 
 
+@pytest.mark.parametrize("said", [{"overlap": 8.0}, {"gap": 4.0}])
+def test_a_band_beside_a_said_seam_grows_by_what_it_is_moved_by(
+    demo: TestClient, sunrise: dict[str, Any], said: dict[str, float]
+) -> None:
+    """Where a seam is said, its fade does not grow with its bands: the boundary goes just as far as it is moved."""
+    seams = [{**seam, **said} if n == 1 else seam for n, seam in enumerate(sunrise["seams"])]
+    panel = {**sunrise, "seams": seams}
+    seam = painted(demo, panel)["seams"][1]
+    moved = edit(demo, panel, do="move_boundary", at=1, by=3)["panel"]
+    now = painted(demo, moved)["seams"][1]
+    middle, after = ((each["begin"] + each["end"]) / 2 for each in (seam, now))
+    assert after == pytest.approx(middle + 3, abs=0.05)
+    assert now["end"] - now["begin"] == pytest.approx(seam["end"] - seam["begin"], abs=0.05)
+
+
 def test_nothing_is_stored_of_what_is_held(demo: TestClient, sunrise: dict[str, Any]) -> None:
     before = demo.get("/api/panels").json()
     edit(demo, sunrise, do="take_out", at=0)

@@ -46,6 +46,23 @@ def test_wanted_inks_and_a_table(client: TestClient) -> None:
     assert clay["apart"] < 3
 
 
+def test_an_ink_alone_is_shown_in_its_own_colour_and_others_by_their_names(client: TestClient) -> None:
+    """What it brings by itself is its swatch; what it brings with another is named after that ink."""
+    told = client.post("/api/next-ink", json={"card_id": 1, "table": TABLE}).json()
+    violet = next(each for each in told["inks"] if each["name"] == "Signal Violet")
+    red, green, blue = (int(violet["hex"][n : n + 2], 16) for n in (1, 3, 5))
+    assert blue > red > green
+    own = {ink["name"] for ink in client.get("/api/stash").json()["inks"]}
+    made = [colour["text"] for colour in violet["new"] if colour["text"] != "by itself"]
+    assert made
+    assert all(text.removeprefix("under ").removeprefix("over ") in own | {"Signal Violet"} for text in made)
+    alone = [colour for colour in violet["new"] if colour["text"] == "by itself"]
+    assert all(colour["hex"] == violet["hex"] for colour in alone)
+    clay = next(each for each in told["inks"] if each["name"] == "Some Clay")
+    first, second = clay["like"]["text"].split(" over ")
+    assert {first, second} <= own
+
+
 def test_what_is_refused(client: TestClient) -> None:
     bad = client.post("/api/next-ink", json={"table": "name,hex\nOne,#12\n"})
     assert bad.status_code == 422
