@@ -27,7 +27,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     try:
         code: int = args.run(args)
     except BrokenPipeError:
-        # The reader went away (`wempa predict … | head`); nothing to tell it.
+        # The reader of our output has gone (`wempa predict … | head`); there is nobody to tell.
         sys.stderr.close()
         return 0
     except KeyboardInterrupt:
@@ -363,7 +363,8 @@ def _backup(args: argparse.Namespace) -> int:
 
 
 def _serve(args: argparse.Namespace) -> int:
-    # Nothing goes of what is loaded now, and to look for garbage among it takes 0.1 s; `look_less` begins again.
+    # What is loaded now stays for good, and looking for garbage among it takes 0.1 s. `look_less` turns it on
+    # again.
     gc.disable()
     from wempa.api.app import JournalKept, worker_app
     from wempa.api.heavy.nursery import Nursery
@@ -371,7 +372,7 @@ def _serve(args: argparse.Namespace) -> int:
     from wempa.store import StoreError, Workspace
 
     path = args.data or data_folder() / args.file
-    # Before there is a file open or a thread.
+    # It has to be made before there is an open file or a thread.
     nursery = Nursery.start(worker_app)
     try:
         workspace = Workspace(path)

@@ -52,7 +52,7 @@ STATIC = Path(__file__).parent / "static"
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 router = api_router()
 _LOG = logging.getLogger("uvicorn.error")
-# Seconds between two looks whether a day has passed.
+# How often, in seconds, the service checks whether a new day has begun.
 _LOOK_EVERY = 900
 
 
@@ -164,7 +164,9 @@ class _Hashed(StaticFiles):
 
 
 async def _keep_copies(services: Services, keep: JournalKept) -> None:
-    """A copy at the start and one a day, of what has changed; off the loop, and never in anybody's way.
+    """Copy the workspace at the start and once a day if it has changed, on a thread of its own.
+
+    The journal is trimmed after the copy, so that the copy holds all of it.
 
     The journal is trimmed after it, so that the copy has all of it.
     """

@@ -1,4 +1,7 @@
-"""The one check of what is stored: it can be read, and made into a job or a panel.
+"""The one check of stored items: can each be read, and made into a job or a panel?
+
+Routes, files and undo all pass it, in the transaction that stores. Lists ask it of each item, so that an item
+that cannot be read is shown as such and hides no other.
 
 Routes, files and undo all pass it, in the transaction that stores; lists ask it of each item, so
 that one that cannot be read is shown as such and hides no other.
@@ -35,7 +38,7 @@ class Checks:
         for n, (kind, item) in enumerate(items):
             try:
                 if kind in ("overlap", "panel") and shelf is None:
-                    # Inks stored in the same transaction are not for anybody else to see.
+                    # Nobody else may see inks that this transaction has not committed yet.
                     mixed = any(other in ("ink", "card", "range") for other, _ in items)
                     shelf = self._shelves.read() if mixed else self._shelves.now()
                 self._check(kind, item, shelf)
@@ -44,7 +47,7 @@ class Checks:
                 raise
 
     def unreadable(self) -> Callable[[str, Mapping[str, Any]], bool]:
-        """Asks of stored items whether they cannot be read."""
+        """Finds out which stored items cannot be read."""
         shelf = self._shelves.now()
         return lambda kind, item: bool(self.trouble(kind, item, shelf))
 

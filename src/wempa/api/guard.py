@@ -16,9 +16,9 @@ from wempa.craft.limits import MAX_ARCHIVE, MAX_IMPORT, MAX_UPLOAD
 MAX_BODY = 4 * 1024 * 1024
 """Bytes of a request without an upload."""
 BODY_SECONDS = 20.0
-"""Within which the next piece of a body has to come."""
+"""Seconds within which the next piece of a body has to come."""
 BODY_WHOLE = 600.0
-"""Within which all of it has to, its wait for a turn included."""
+"""Seconds within which the whole body has to come, including its wait for a turn."""
 UPLOADS = {
     "/api/photos": MAX_UPLOAD,
     "/api/measurements": MAX_IMPORT,
@@ -26,7 +26,7 @@ UPLOADS = {
     "/api/import/workspace": MAX_ARCHIVE,
     "/api/overlaps/import": MAX_IMPORT,
 }
-"""Where more may come, and how many bytes."""
+"""Routes that may take more, and how many bytes."""
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; "
@@ -76,7 +76,7 @@ class Guard:
         async def counted() -> Message:
             nonlocal seen, coming, refused
             try:
-                # Once all of it has come there is only the end to wait for.
+                # The whole body has come; only the end of the connection is left to wait for.
                 left = min(BODY_SECONDS, until - asyncio.get_running_loop().time())
                 async with asyncio.timeout(left if coming else None):
                     message = await receive()
@@ -95,7 +95,7 @@ class Guard:
         async def noted(message: Message) -> None:
             nonlocal begun
             if refused is not None and not begun:
-                # Whoever read the body may have made something else of the refusal.
+                # Code that read the body may have turned the refusal into another answer.
                 raise refused
             begun = True
             await send(message)
@@ -103,11 +103,11 @@ class Guard:
         try:
             await self._send_with_headers(self.app, scope, counted, noted)
         except BodyRefused as error:
-            # What is left of the body is not read, so nothing can follow it.
+            # The rest of the body is not read, so no other request can follow on this connection.
             answer = JSONResponse({"error": str(error), "place": None}, error.status, {"connection": "close"})
             await self._send_with_headers(answer, scope, receive, send)
         except Exception:
-            # A fault of ours: it is written down, said in a sentence, and hides nothing else.
+            # A fault of ours: it is logged and answered with one sentence, and other requests go on.
             _LOG.exception("%s %s", scope["method"], scope["path"])
             if begun:
                 raise
@@ -152,7 +152,7 @@ def _place_of(origin: str) -> str | None:
 
 
 class BodyRefused(Exception):
-    """The body turned out larger than it said, or did not come; the status and the sentence to answer with."""
+    """The body was larger than its length said, or did not come; holds the status and the sentence of the answer."""
 
     def __init__(self, status: int, text: str) -> None:
         super().__init__(text)

@@ -33,7 +33,7 @@ class Held(Generic[ItemT]):
 
 @dataclass(frozen=True, slots=True)
 class Unreadable:
-    """One that is stored and cannot be read: it can still be given out and deleted."""
+    """A stored item that cannot be read. It can still be exported and deleted."""
 
     id: int
     revision: int
@@ -43,7 +43,7 @@ class Unreadable:
 
 
 def kind_of(model: type[StoredItem]) -> Kind:
-    """What the store calls things of a model."""
+    """The kind under which the store keeps the items of a model."""
     return cast(Kind, model.kind)
 
 
@@ -66,7 +66,7 @@ def read(workspace: Workspace, model: type[ItemT], number: int) -> Held[ItemT]:
 
 
 def parted(model: type[ItemT], rows: list[Item]) -> tuple[list[Held[ItemT]], list[Unreadable]]:
-    """Rows of the store as items, and those that cannot be read."""
+    """Rows of the store as items, and apart from them those that cannot be read."""
     readable, unreadable = list[Held[ItemT]](), list[Unreadable]()
     for row in rows:
         try:
@@ -91,7 +91,7 @@ def write(
 
 
 def delete(workspace: Workspace, model: type[ItemT], number: int, revision: int | None, what: str = "Delete {}") -> str:
-    """Delete one, readable or not; undo brings it back. Gives what it was called, which stands for ``{}`` in `what`."""
+    """Delete an item, readable or not; undo brings it back. Returns its name, which replaces ``{}`` in `what`."""
     name = workspace.name_of(kind_of(model), number)
     workspace.write(kind_of(model), None, item_id=number, revision=revision, what=what.replace("{}", name))
     return name

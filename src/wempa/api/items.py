@@ -14,14 +14,14 @@ from wempa.store import Item, Kind, Workspace
 
 
 def store_copy(workspace: Workspace, model: type[ItemT], item_id: int) -> Held[ItemT]:
-    """Store the same once more under another name."""
+    """Store a copy of an item under another name."""
     item = held.read(workspace, model, item_id).item
     name = free_name(workspace, held.kind_of(model), item.name, first=2)
     return held.write(workspace, item.model_copy(update={"name": name}), what=f"Copy {item.name}")
 
 
 def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> str:
-    """A name that no other item of the kind has: the stem, or with the first number from `first` that is free."""
+    """A name that no other item of the kind has: the stem, or the stem with the first free number from `first` on."""
     taken = {each["name"] for each in workspace.read_all(kind)}
     if first == 1 and stem not in taken:
         return stem
@@ -29,7 +29,9 @@ def free_name(workspace: Workspace, kind: Kind, stem: str, first: int = 1) -> st
 
 
 def first_readable(services: Services, model: type[ItemT], prefer: int) -> Held[ItemT] | None:
-    """The thing of that number if it is there and can be read, else the oldest that can; None if there is none."""
+    """The item of that number if it is there and can be read, else the oldest one that can be read; None if
+    there is none.
+    """
     kind = held.kind_of(model)
     asked = services.workspace.first(kind, prefer)
     if asked is None or not services.checks.trouble(kind, asked):

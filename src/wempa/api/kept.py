@@ -1,4 +1,4 @@
-"""What is worth keeping for the next question: the one kind of cache of the service."""
+"""Answers that are kept for the next question: the one kind of cache of the service."""
 
 from __future__ import annotations
 

@@ -8,7 +8,7 @@ from wempa.formats.job_result import CodedText, PatchResult, SeenColour, Verdict
 
 
 class Strict(BaseModel):
-    """What is given to a route; a field that it does not know is refused."""
+    """A body that is given to a route; a field that it does not know is refused."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -25,13 +25,13 @@ class LookOut(BaseModel):
     """The chance of mud in words."""
     colour: SeenColour
     patches: list[PatchResult]
-    """Where it lies in patches, the colours side by side; `colour` is their mean light."""
+    """Where it lies in patches: the colours side by side, of which `colour` is the mean light."""
     drops: SeenColour | None
     verdict: VerdictResult
     notes: list[CodedText]
 
 
 class Stepped(BaseModel):
-    """What was undone or redone; null if there was nothing."""
+    """What was undone or redone; null if there was nothing to undo or redo."""
 
     what: str | None

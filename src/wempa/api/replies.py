@@ -1,4 +1,4 @@
-"""How answers are written: models, files, bytes behind a head, lines as they come, refusals."""
+"""How answers are written: models, files, bytes behind a head, lines as they are made, refusals."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from reportlab.graphics.shapes import Drawing
 
 STATUS: dict[type[WempaError], int] = {NotFound: 404, Conflict: 409, Unavailable: 503, WempaError: 422}
-"""HTTP status of each class of refusal; what is not named takes its parent's."""
+"""The HTTP status of each class of refusal; a class that is not listed takes its parent's."""
 
 
 OURS = "Wempa made a mistake here, and wrote it down where it was started; what is stored is as it was"
@@ -50,8 +50,8 @@ _WHY = {
     500: "A mistake of ours.",
     503: "The file cannot be written or read now, or there is more to do than can be.",
 }
-# By reference: given as a model, FastAPI would make ready to check each of a thousand answers that are never checked.
-# The model itself comes into the schema by the routes of pairing.
+# Only the names go into the schema. Given as a model, FastAPI would prepare a check of a thousand answers that are
+# never checked.
 _SCHEMA = {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 PROBLEMS: dict[int | str, dict[str, Any]] = {
     status: {"description": why, "content": _SCHEMA} for status, why in _WHY.items()
@@ -88,17 +88,17 @@ def sent_as(kind: type[Response], model: type[BaseModel]) -> dict[int | str, dic
 
 
 def written(model: BaseModel, status: int = 200) -> Response:
-    """A model as it is; the framework would check all of it again, which takes as long as a prediction."""
+    """Send a model as it is. The framework would check all of it again, which takes as long as a prediction."""
     return Response(model.model_dump_json(), status, media_type="application/json")
 
 
 def nothing() -> Response:
-    """JSON's null: there is none yet."""
+    """JSON's null, where there is nothing yet."""
     return Response("null", media_type="application/json")
 
 
 def download(content: str | bytes, media: str, name: str) -> Response:
-    """A file to be saved under a name; what is no letter or figure of it becomes a dash."""
+    """A file to be saved under a name, in which a dash stands for everything that is no letter or figure."""
     stem, _, ending = name.rpartition(".")
     safe = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in stem.lower()).strip("-")
     shown = f'attachment; filename="{safe}.{ending}"'
@@ -116,7 +116,7 @@ def framed(head: BaseModel, *parts: bytes) -> Response:
     Not packed: on the same machine that takes longer than sending.
     """
     text = head.model_dump_json().encode()
-    # So that what follows begins at a multiple of four, as the reader's arrays of numbers want it.
+    # Padded, so that what follows begins at a multiple of four, where a reader can lay an array of numbers over it.
     text += b" " * (-len(text) % 4)
     content = b"".join([struct.pack("<I", len(text)), text, *parts])
     return Framed(content, headers={"content-encoding": "identity"})
@@ -143,7 +143,7 @@ def lines(
                     if refused is not None:
                         yield refused(error).model_dump_json() + "\n"
         finally:
-            # At once, and not when somebody gets round to it.
+            # The generator is closed at once, and not only when Python collects it.
             rest.close()
 
     return JsonLines(sent(), headers={"content-encoding": "identity"})
@@ -174,13 +174,13 @@ def handle_errors(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     def http_error(_: Request, error: HTTPException) -> JSONResponse:
         if error.status_code == 400:
-            # Bytes that are not even text; what is text and no JSON is refused with its place.
+            # The bytes are not even text. Text that is no JSON is refused with its place instead.
             return JSONResponse({"error": "this is not JSON in UTF-8", "place": None}, 422)
         return JSONResponse({"error": f"{error.detail}.", "place": None}, error.status_code, error.headers)
 
     @app.exception_handler(Stopped)
     def stopped(_: Request, __: Stopped) -> JSONResponse:
-        # Nobody hears it.
+        # The client has gone, so nobody hears the answer.
         return JSONResponse({"error": "this was stopped, because nobody waited for it any more", "place": None}, 503)
 
     @app.exception_handler(RequestValidationError)

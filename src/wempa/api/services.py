@@ -27,19 +27,19 @@ from .kept import Kept
 from .shelf import Shelf, Shelves
 from .tabs import Tabs
 
-# Summaries kept: as many as a list of them is long, and then some.
+# How many summaries are kept: somewhat more than a list of them is long.
 _SUMMARIES = 4000
-# Overlaps that several tabs may have open.
+# How many overlaps are kept for tabs that have them open.
 _OPEN = 16
 
 
 class Services:
-    """The one of each kind that serves a workspace."""
+    """The services that serve a workspace, one of each kind."""
 
     def __init__(self, workspace: Workspace, lan: Lan | None = None) -> None:
         self.workspace = workspace
         self.lan = lan
-        """How it is served to the network, if it is."""
+        """How the workspace is served to the network, if it is."""
         self.copies = Copies(workspace)
         self.tabs = Tabs(workspace.clock)
         self.shelves = Shelves(workspace)

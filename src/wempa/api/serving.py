@@ -1,4 +1,4 @@
-"""Listening: at which addresses, to whom, how long anybody may take, and what is said where it was started."""
+"""Listening: at which addresses, for whom, how long a client may take, and what is printed at the start."""
 
 from __future__ import annotations
 
@@ -24,9 +24,9 @@ from .heavy.nursery import Nursery
 from .pairing.door import Lan
 
 HEAD_SECONDS = 10.0
-"""Within which the head of a request has to be there."""
+"""Seconds within which the head of a request has to be complete."""
 _ALONE = "this machine seems to be in no network; connect it first"
-# An address of documentation (RFC 5737): nothing is sent to it, the system only says which way it would go.
+# An address of documentation (RFC 5737). Nothing is sent to it; the system only says which way it would go.
 _ELSEWHERE = ("198.51.100.1", 9)
 
 
@@ -42,12 +42,12 @@ class Place:
 
 
 class TimedProtocol(H11Protocol):
-    """HTTP as uvicorn speaks it; whoever does not get a head of a request finished in time is hung up on."""
+    """HTTP as uvicorn speaks it, but a client that does not finish the head of its request in time is cut off."""
 
     _late: asyncio.TimerHandle | None = None
 
     def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
-        """A connection, with time for one head."""
+        """A new connection gets the time for one head."""
         super().connection_made(transport)
         self._late = self.loop.call_later(HEAD_SECONDS, self._hang_up)
 
@@ -62,7 +62,7 @@ class TimedProtocol(H11Protocol):
             self._late = None
 
     def connection_lost(self, exc: Exception | None) -> None:
-        """No clock goes on for who has gone."""
+        """A connection that has gone has no clock any more."""
         if self._late is not None:
             self._late.cancel()
             self._late = None
@@ -107,9 +107,9 @@ def serve(
         http=TimedProtocol,
         log_level="warning",
         server_header=False,
-        # Nobody stands before it who could say for whom he asks.
+        # No proxy stands before the service, so headers that name another client are not believed.
         proxy_headers=False,
-        # Whoever stops it does not wait for a browser that keeps its connection open.
+        # Stopping does not wait for a browser that keeps its connection open.
         timeout_graceful_shutdown=3,
         ssl_certfile=place.certfile,
         ssl_keyfile=place.keyfile,
@@ -154,7 +154,7 @@ def _only_this_machine(host: str) -> bool:
     try:
         found = {str(info[4][0]) for info in socket.getaddrinfo(host, None)}
     except (OSError, UnicodeError):
-        # Nothing listens there either; that is said when it is tried.
+        # This address cannot be listened at either; the attempt to listen says so.
         return True
     return all(ipaddress.ip_address(address.partition("%")[0]).is_loopback for address in found)
 
@@ -174,19 +174,20 @@ def _listen(bound: list[str], port: int) -> list[socket.socket]:
     listeners: list[socket.socket] = []
     for host in bound:
         family = socket.AF_INET6 if ":" in host else socket.AF_INET
-        # asyncio turns Nagle's delay off only for sockets that say they are TCP: 40 ms an answer.
+        # asyncio turns Nagle's delay off only for sockets that say they are TCP; without this an answer takes 40 ms
+        # more.
         listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listener.bind((host, port))
-            # From here on a browser that follows the address waits instead of failing.
+            # From here on a browser that opens the address waits instead of failing.
             listener.listen(128)
         except (OSError, OverflowError) as error:
             for each in (listener, *listeners):
                 each.close()
             raise StoreError(f"cannot listen on {host} port {port}: {error}") from error
         listeners.append(listener)
-        # The same port everywhere, so that one address differs from the other in the host alone.
+        # The port is the same everywhere, so that addresses differ in the host alone.
         port = int(listener.getsockname()[1])
     return listeners
 

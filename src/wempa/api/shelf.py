@@ -57,7 +57,7 @@ class Shelf:
     _wanted: dict[tuple[object, ...], Floats | None] = field(default_factory=dict)
 
     def dressed(self, job: Job) -> Job:
-        """A job of the screens with what is owned as its stash, all colours read by day."""
+        """A job of the screens: what is owned is its stash, and all its colours are seen by day."""
         light = job.illuminant
         if light not in self._seen:
             self._seen[light] = in_daylight(replace(job, inks=(), stash=self.owned)).stash
@@ -136,7 +136,7 @@ class Shelves:
     def now(self) -> Shelf:
         """The shelf as it is."""
         today = date.today()
-        # No lock of its own: whoever is storing something holds the workspace's and asks for the shelf.
+        # It takes no lock of its own: code that stores something holds the workspace's lock and asks for the shelf.
         mark = (today, *self._workspace.stamp("ink", "card", "range", "lesson"))
         found = self._found
         if found is None or found[0] != mark:

@@ -1,4 +1,4 @@
-"""Who makes a change: the tab of the browser that asks, and that nobody takes back another's newer work unasked."""
+"""Which tab of the browser makes a change, and that no tab undoes another's newer work unasked."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from wempa.store import AUTHOR, Author, Item
 HEADER = "x-wempa-tab"
 """Names the tab: letters and figures of its own choice."""
 _MOST_LETTERS = 64
-# Tabs that are remembered.
+# How many tabs are remembered.
 _TABS = 1000
 
 
@@ -28,13 +28,13 @@ class Tabs:
         self._since: LRUCache[str, int] = LRUCache(_TABS)
 
     def seen(self, tab: str) -> None:
-        """A tab that asks for something: what was done before knows it, what others do from then on is theirs."""
+        """Note that a tab asks for something. It knows what was done before; what others do later is theirs."""
         with self._lock:
             if tab not in self._since:
                 self._since[tab] = self._clock()
 
     def others(self, step: Item) -> str:
-        """Why the asking tab should not take a step back unasked; nothing if it may."""
+        """Why the asking tab should not undo a step unasked; empty if it may."""
         author = AUTHOR.get()
         if not author.tab or step["tab"] == author.tab:
             return ""
@@ -46,7 +46,7 @@ class Tabs:
         if step["tab"]:
             where = "in another tab" if step["device"] == author.device else f"on {step['device'] or 'the laptop'}"
         if step["state"] == "undone":
-            # When that was is not written down.
+            # Nobody wrote down when that was.
             return f"“{step['what']}” was taken back {where}"
         at = datetime.fromisoformat(step["at"]).astimezone().strftime("%H:%M")
         return f"“{step['what']}” was done {where} at {at}"

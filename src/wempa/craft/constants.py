@@ -29,7 +29,7 @@ def check_override(name: str, value: float) -> None:
         raise ConstantError(f"{name} must lie between {row.low:g} and {row.high:g} ({row.unit}), not {value:g}")
 
 
-# Learning tries thousands of tables.
+# Learning tries thousands of tables, so many are kept.
 @lru_cache(512)
 def values(overrides: Overrides) -> Mapping[str, float]:
     """All values by name, with the overrides applied.
@@ -45,7 +45,9 @@ def values(overrides: Overrides) -> Mapping[str, float]:
 
 
 class _Values(dict[str, float]):
-    """Values of the table: what depends on all of them can be kept, for two of them are one if they are the same."""
+    """Values of the table. Two tables with the same overrides are the same object, so results that depend on a
+    whole table can be kept by it.
+    """
 
     __slots__ = ()
     __hash__ = object.__hash__  # type: ignore[assignment]

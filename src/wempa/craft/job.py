@@ -117,7 +117,7 @@ class LayDown(HashedOnce):
     __hash__ = HashedOnce.__hash__
 
     def __post_init__(self) -> None:
-        # So that no share of the area comes to nothing, by which amounts are divided.
+        # A share of nothing would make the area nothing, by which amounts are divided.
         object.__setattr__(self, "passes", max(self.passes, LEAST_PASSES))
 
 

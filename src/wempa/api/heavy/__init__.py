@@ -1,1 +1,1 @@
-"""Heavy work: in turns, in processes of its own, stopped when nobody waits for it any more."""
+"""Heavy work: it waits its turn, runs in processes of its own, and stops when nobody waits for the answer."""

@@ -7,7 +7,7 @@ import struct
 from typing import Any, Literal
 
 Kind = Literal[b"Q", b"B", b"S", b"H", b"P", b"E"]
-"""Question (JSON), its body, stop; head of an answer (JSON), a piece of it, its end (JSON)."""
+"""Kinds of frame: a question (JSON), its body, stop; the head of an answer (JSON), a piece of it, its end (JSON)."""
 
 HEAD = struct.Struct("<cI")
 

@@ -1,4 +1,4 @@
-"""Turns for heavy work: a few at a time in the order of asking; who waits holds no thread."""
+"""Turns for heavy work: a few requests at a time, in the order of asking. A request that waits holds no thread."""
 
 from __future__ import annotations
 
@@ -14,22 +14,22 @@ Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
 
 
 class HeavyWork(StrEnum):
-    """What heavy work is of: each kind waits for its own, never for the others."""
+    """The kinds of heavy work. A request waits only for others of its own kind."""
 
     QUICK = "quick"
-    """What is drawn while somebody looks at it: predictions, charts, pictures for the screen."""
+    """Drawn while somebody looks: predictions, charts, pictures for the screen."""
     SEARCH = "search"
-    """What looks through thousands of stacks or orders: matches, what can be made, learning, evenings."""
+    """Searches through thousands of stacks or orders: matches, what can be made, learning, evenings."""
     FILES = "files"
-    """What takes memory: photos, pictures of 300 dots to the inch, pages, whole workspaces."""
+    """Needs much memory: photos, pictures of 300 dots to the inch, pages, whole workspaces."""
 
 
 WAITING = {HeavyWork.QUICK: 80, HeavyWork.SEARCH: 40, HeavyWork.FILES: 40}
-"""How many may wait; another would wait too long, and is told so."""
+"""How many requests may wait. One more is refused at once, because it would wait too long."""
 
 
 def heavy(way: HeavyWork) -> Callable[[Endpoint], Endpoint]:
-    """Marks what answers a route as heavy work."""
+    """Mark the endpoint of a route as heavy work."""
 
     def marked(endpoint: Endpoint) -> Endpoint:
         endpoint.wempa_way = way  # type: ignore[attr-defined]
@@ -39,7 +39,7 @@ def heavy(way: HeavyWork) -> Callable[[Endpoint], Endpoint]:
 
 
 class Busy(Exception):
-    """So many wait already that another would wait too long."""
+    """Too many requests wait already."""
 
 
 class Lane:
@@ -78,7 +78,7 @@ class Lane:
                 if not given:
                     self._waiting.remove((loop, future))
             if given and not future.cancelled():
-                # The place came just as nobody wanted it any more.
+                # The request was given its place just as it was cancelled, so it passes the place on.
                 self._leave()
             raise
 
@@ -91,7 +91,7 @@ class Lane:
         try:
             loop.call_soon_threadsafe(self._give, future)
         except RuntimeError:
-            # That loop has ended, and with it whoever waited.
+            # The event loop of the waiting request has ended, and the request with it.
             self._leave()
 
     def _give(self, future: asyncio.Future[None]) -> None:

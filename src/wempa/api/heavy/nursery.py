@@ -31,14 +31,17 @@ class Nursery:
 
     @classmethod
     def start(cls, make: MakeApp) -> Nursery | None:
-        """Make it; to be called before anything else is done. None where the system cannot copy a process safely.
+        """Make the process that makes workers, before anything else is done.
+
+        Gives None where the system cannot copy a process safely. A worker calls `make` to make its
+        application.
 
         `make` is how a worker makes the application.
         """
         if sys.platform != "linux":
             return None
         here, there = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
-        # What is not looked through for garbage is not written to either, so its memory stays shared.
+        # The collector writes to what it looks through. What it leaves alone stays in memory that is shared.
         look_less()
         pid = os.fork()
         if pid == 0:
@@ -48,7 +51,7 @@ class Nursery:
         return cls(here, pid)
 
     def close(self) -> None:
-        """Let it end."""
+        """End the process that makes workers."""
         self._end.close()
 
     def worker(self, end: socket.socket, workspace: Path, niceness: int) -> int:
@@ -63,8 +66,8 @@ class Nursery:
 
 
 def _tend(orders: socket.socket, make: MakeApp) -> NoReturn:
-    """Make a worker for each order, until nobody is there to give one."""
-    # Who stops the service by a key stops it there; workers that have ended need not be asked after.
+    """Make a worker for each order, until the service closes its end."""
+    # Ctrl-C is for the service alone; and the system is to reap workers that have ended by itself.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)
     try:
@@ -83,5 +86,5 @@ def _tend(orders: socket.socket, make: MakeApp) -> NoReturn:
             end.close()
             orders.send(str(pid).encode())
     finally:
-        # Whatever went wrong in a copy, it never goes on as the service that it was copied from.
+        # Whatever went wrong here, a copied process must never go on as the service itself.
         os._exit(1)

@@ -1,4 +1,4 @@
-"""The workers of a service, by the kind of work: started with it, replaced when they die or grow."""
+"""The workers of a service, by the kind of work: started with it, replaced when they die or grow too large."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _LOG = logging.getLogger("uvicorn.error")
 _GROWN = 230.0
 """Megabytes after which a worker is replaced by a fresh one."""
 _STOPS = 20.0
-"""Seconds within which a worker stops when it is told to; then it is ended."""
+"""Seconds that a worker has to stop when it is told to; after them it is killed."""
 _NICE = {HeavyWork.QUICK: 3, HeavyWork.SEARCH: 9, HeavyWork.FILES: 9}
 
 
@@ -33,15 +33,15 @@ def places_of(way: HeavyWork) -> int:
 
 
 class WorkerDied(Exception):
-    """The process that worked on it has ended."""
+    """The worker process that was answering has ended."""
 
 
 class NoWorker(Exception):
-    """No process can be made that would work on it."""
+    """No worker process can be made."""
 
 
 class Worker:
-    """One process and the socket to it; one question at a time."""
+    """One worker process and the socket to it; it answers one question at a time."""
 
     def __init__(self, pid: int, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         self._pid, self._reader, self._writer = pid, reader, writer
@@ -87,7 +87,7 @@ class Worker:
                     end = json.loads(data)
                     self.megabytes, self.sound = end["megabytes"], True
                     if end["begun"] and end["failed"] and not gone.is_set():
-                        # Half an answer must not look like a whole one.
+                        # The client must not take half an answer for a whole one.
                         raise WorkerDied
                     if end["begun"] and not gone.is_set():
                         await send({"type": "http.response.body", "body": b"", "more_body": False})
@@ -114,7 +114,7 @@ class Worker:
         self._kill()
 
     def end(self) -> None:
-        """Let it go: it ends when it sees that nobody is there."""
+        """Close the socket; the worker ends when it notices."""
         self._writer.close()
         if not self.sound:
             self._kill()
@@ -156,7 +156,7 @@ class Pool:
 
     @asynccontextmanager
     async def worker(self, way: HeavyWork) -> AsyncIterator[Worker]:
-        """One that does nothing at the moment; raises `NoWorker`."""
+        """A worker that has nothing to do at the moment; raises `NoWorker`."""
         worker = None
         while worker is None:
             if self._idle[way]:

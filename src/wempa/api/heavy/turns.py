@@ -1,4 +1,4 @@
-"""What sends heavy requests through their lane, to a worker where there are any."""
+"""Middleware that sends heavy requests through their lane, to a worker where there are any."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ from .pool import NoWorker, Pool, WorkerDied, places_of
 
 _LOG = logging.getLogger("uvicorn.error")
 SLOW_SECONDS = 30.0
-"""Within which whoever asked has to take the next piece of an answer."""
-# A longer body waits where it is until there is a place for it.
+"""Seconds within which a client has to take the next piece of an answer."""
+# A longer body is not read until the request has its place.
 _SHORT = 100_000
 _BUSY = "Wempa has more to do than it can at the moment; try it again in a few seconds"
 _DIED = "this took more memory than there is, or was ended from outside; what is stored is as it was"
@@ -66,7 +66,7 @@ class Turns:
         return None
 
     async def _in_turn(self, way: HeavyWork, scope: Scope, taken: _Taken, send: Send) -> bool:
-        """Whether it was answered, or nobody waits for the answer; raises `Busy`."""
+        """Give true if it was answered, or if nobody waits for the answer; raises `Busy`."""
         gone = asyncio.Event()
         stop = threading.Event()
         mine = asyncio.current_task()
@@ -80,7 +80,7 @@ class Turns:
             if waits:
                 mine.cancel()
 
-        # Before all of it has come, hanging up is noticed in reading it.
+        # While the body is still coming, a client that hangs up is noticed by reading.
         watching = asyncio.create_task(watch()) if taken.whole else None
         try:
             async with self._lanes[way].turn():
@@ -103,7 +103,7 @@ class Turns:
         except Stopped:
             return True
         except Exception:
-            # Where an answer had begun, being stopped comes as another error.
+            # Once an answer has begun, being stopped shows as another error.
             if stop.is_set():
                 return True
             raise
@@ -153,12 +153,12 @@ class _Taken:
         return b"".join(self._pieces)
 
     async def hung_up(self) -> None:
-        """Comes back once whoever asked has gone."""
+        """Return once the client has gone."""
         while (await self._receive())["type"] != "http.disconnect":
             pass
 
     def again(self, gone: asyncio.Event) -> Receive:
-        """The same to be taken in once more."""
+        """A receive channel that gives the body once more."""
         given = False
 
         async def receive() -> Message:
@@ -173,14 +173,14 @@ class _Taken:
 
 
 def _hasty(send: Send, gone: asyncio.Event) -> Send:
-    """Sends, to who takes it; who does not for long is as good as gone, for others wait for the place."""
+    """A send channel that gives up on a client that does not take the answer: others wait for its place."""
 
     async def sent(message: Message) -> None:
         try:
             async with asyncio.timeout(SLOW_SECONDS):
                 await send(message)
         except OSError:
-            # No time left (which is one of these), or hung up.
+            # Either the time ran out (`TimeoutError` is an `OSError`), or the client hung up.
             gone.set()
 
     return sent
@@ -191,7 +191,7 @@ async def _nothing() -> Message:
 
 
 def _length(scope: Scope) -> int:
-    """Bytes that the body will have; very many where it does not say."""
+    """Bytes that the body will have by its header; a very large number where the header says nothing."""
     found = dict(scope["headers"])
     if b"transfer-encoding" in found:
         return 1 << 40

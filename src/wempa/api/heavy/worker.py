@@ -33,11 +33,11 @@ MakeApp = Callable[[Path], ASGIApp]
 
 def work(end: socket.socket, workspace: Path, niceness: int, make: MakeApp) -> None:
     """Answer what comes over a socket until its other end is closed. Run in a process of its own."""
-    # Whoever stops the service by a key stops it there; what is left here ends with the socket.
+    # Ctrl-C is for the service alone; a worker ends when its socket closes.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    # What one waits for at the screen goes first, whatever this computes.
+    # The event loop and the screen go before this process when the cores are busy.
     os.nice(niceness)
-    # Else the system's allocator keeps for every thread what it once needed.
+    # Otherwise the system's allocator keeps for each thread the memory that it once needed.
     if (option := getattr(ctypes.CDLL(None), "mallopt", None)) is not None:
         option(_ARENAS, 2)
     with threadpool_limits(1):
@@ -67,7 +67,7 @@ async def _answer_all(end: socket.socket, app: ASGIApp) -> None:
                 stop.set()
                 ended.set()
     except (asyncio.IncompleteReadError, ConnectionError):
-        # The service has gone. What is being stored is taken back by the next who opens the file.
+        # The service has gone. Whoever opens the file next rolls back what was being stored.
         os._exit(0)
 
 
@@ -114,7 +114,7 @@ async def _answer(
         with stoppable(stop.is_set):
             await app(scope, receive, send)
     except Exception:
-        # Whatever became of it when it was stopped, nobody waits for it.
+        # Nobody waits for this answer any more, however the work ended.
         if not stop.is_set():
             _LOG.exception("%s %s", scope["method"], scope["path"])
         failed = True
@@ -125,7 +125,7 @@ async def _answer(
 
 
 def _give_back() -> None:
-    """Give the system what memory is not in use, where its allocator would keep it for the next time."""
+    """Give memory that is not in use back to the system; its allocator would keep it."""
     trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
     if trim is not None:
         trim(0)

@@ -25,7 +25,7 @@ from wempa.formats.panels.plan import PanelItem
 from .book import composed_name, observed
 from .models import DraftsIn, NextOut
 
-# Plans that are looked at, and inks from which squares are made up.
+# How many planned pieces are looked at, and from how many inks squares are made up.
 _PLANS, _INKS, _PAIRS = 40, 24, 60
 
 
@@ -173,7 +173,7 @@ def _planned(services: Services, shelf: Shelf) -> tuple[list[Job], int | None]:
 
 
 def _plain(job: Job) -> Job:
-    """With nothing in it but what its colour depends on; pads as any."""
+    """A job with nothing in it but what its colour depends on; all pads are taken as normal."""
     inks = tuple((key, replace(ink, pad=None)) for key, ink in job.inks)
     return as_seen(replace(job, inks=inks, stash=Stash()), Look.DRY)
 

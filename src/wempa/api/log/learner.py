@@ -36,19 +36,19 @@ from wempa.store import Item, Kind, StoreError, Workspace
 from .book import OpenSwatch, observed, opened, shown
 from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut, SwatchOut
 
-# A line is offered from this far on.
+# A line of one's own is offered when it lies at least this far from the line in force.
 _OTHER_MUD, _OTHER_SEAM = 3.0, 0.4
 _VERDICTS = 150
-# Of so many swatches and inks what is known of each is kept.
+# For how many swatches and inks the results are kept.
 _SWATCHES, _INKS = 5000, 2000
 _Drifted = tuple[str, str, str]
-"""The key of an ink that is not what it was, the day since when, and what is to be said."""
+"""The key of an ink that has changed, the day it changed, and the sentence that says so."""
 _KINDS: tuple[Kind, ...] = ("swatch", "ink", "card", "range")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Learned:
-    """The last that was learned, and what from."""
+    """What was learned last, and from which state of the workspace."""
 
     mark: tuple[int, ...]
     fit: Fit
@@ -60,7 +60,7 @@ class _Learned:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class OpenBook:
-    """The book as it is, with what is to be known of it."""
+    """The book in its present state, and what is told about it."""
 
     pages: list[OpenSwatch]
     shown: list[SwatchOut]
@@ -71,19 +71,19 @@ class OpenBook:
 
 
 class Learner:
-    """What the book of one workspace teaches."""
+    """Learns from the book of one workspace."""
 
     def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
         self._workspace, self._shelves = workspace, shelves
         self._last: _Learned | None = None
         self._turn = Lock()
         self._open = Kept[OpenBook](1)
-        # A book grows by a swatch at a time, and most of what is known of it stays.
+        # A book grows by one swatch at a time, so most results stay valid.
         self._pages, self._shown = Kept[OpenSwatch | None](_SWATCHES), Kept[SwatchOut](_SWATCHES)
         self._drifted, self._muds = Kept[list[_Drifted]](_INKS), Kept[float](2 * _VERDICTS)
 
     def book(self, shelf: Shelf) -> OpenBook:
-        """The book, worked out once for as long as neither it nor the stash changes."""
+        """The book. It is worked out once for as long as neither it nor the stash changes."""
 
         def made() -> OpenBook:
             pages = self.pages(shelf)
@@ -111,7 +111,9 @@ class Learner:
     # -- learning -----------------------------------------------------------------
 
     def learned(self) -> Generator[LearnLine]:
-        """Learn from the book: a line now and then, the last with what was learned. Close it to stop."""
+        """Learn from the book. Gives a line of progress now and then; the last line holds what was learned.
+        Close the generator to stop.
+        """
         lines: Queue[LearnLine] = Queue()
         stop = Event()
 
@@ -164,7 +166,7 @@ class Learner:
                     seen.append(found)
                     whose.append(page)
         if len(seen) > MAX_OBSERVATIONS:
-            # The newest say most of what is so today.
+            # Above the limit the newest swatches are used: they say most about today.
             seen, whose = seen[-MAX_OBSERVATIONS:], whose[-MAX_OBSERVATIONS:]
         believed, card_ids = _believed(seen, whose, shelf)
         fit = learn(believed, seen, constants.AS_SHIPPED, told)
@@ -249,7 +251,7 @@ class Learner:
     # -- the lines ----------------------------------------------------------------
 
     def offers(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[LineOffer]:
-        """Lines of one's own that verdicts speak for, where they lie off those in force."""
+        """Lines of one's own that the verdicts suggest, where they differ enough from those in force."""
         table = shelf.table
         found = []
         mud = self._mud_line(pages, shelf)
@@ -276,7 +278,7 @@ class Learner:
 
     def _mud_line(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> OwnLine | None:
         table = shelf.table
-        # What somebody thinks today counts; an old book is long.
+        # Only recent verdicts count: people change their minds, and a book may be old.
         judged = [page for page in pages if page.item.verdict is not None and page.job is not None][-_VERDICTS:]
         values = self._muds.get_all(
             [_mark(page, shelf) for page in judged],
@@ -288,7 +290,7 @@ class Learner:
         )
 
     def take_line(self, of: str) -> None:
-        """Draw a line where the verdicts have it; raises `StoreError` where they speak for none."""
+        """Set a line where one's verdicts put it; raises `StoreError` where they suggest none."""
         shelf = self._shelves.now()
         offer = next((each for each in self.offers(self.pages(shelf), shelf) if each.of == of), None)
         if offer is None:
@@ -304,7 +306,7 @@ class Learner:
     # -- what is in force -----------------------------------------------------------
 
     def history(self) -> list[LessonOut]:
-        """All that was ever adopted, the newest first."""
+        """All lessons that were ever adopted, the newest first."""
         found: list[LessonOut] = []
         standing: set[str] = set()
         for stored in reversed(held.read_all(self._workspace, Lesson)):
@@ -317,21 +319,21 @@ class Learner:
         return found
 
     def take_back(self, item_id: int) -> None:
-        """No longer go by a lesson; the one before it stands again."""
+        """Stop using a lesson; the one before it is in force again."""
         stored = held.read(self._workspace, Lesson, item_id)
         lesson = stored.item.model_copy(update={"taken_back": True})
         what = f"Take back “{lesson.name}”"
         held.write(self._workspace, lesson, over=item_id, revision=stored.revision, what=what)
 
     def drifting(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[InkNote]:
-        """Inks that are not what they were."""
+        """Inks that have changed, as the screen shows them."""
         return [
             InkNote(ink_id=int(key), name=shelf.inks[key].name, text=text)
             for key, _, text in self._drifts(pages, shelf)
         ]
 
     def _drifts(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
-        """Inks that are not what they were; those of which nothing was logged since are not asked again."""
+        """Inks that have changed. Inks of which nothing was logged since the last time are not worked out again."""
         own: dict[str, list[OpenSwatch]] = {}
         for page in pages:
             for key in _seen_alone(page):
@@ -359,7 +361,7 @@ def _mark(page: OpenSwatch, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
 
 
 def _seen_alone(page: OpenSwatch) -> set[str]:
-    """Inks that lay there by themselves when the swatch was looked at, be it before another was laid over them."""
+    """Inks that lay alone when the swatch was looked at, even if another was laid over them later."""
     if page.job is None or page.item.left_out:
         return set()
     stages = {seen.done for seen in page.item.sightings}
@@ -368,7 +370,7 @@ def _seen_alone(page: OpenSwatch) -> set[str]:
 
 
 def _drifts_of(pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
-    """Of swatches on which one ink was seen alone whether it is another by now."""
+    """Whether an ink has changed, from swatches on which it was seen alone."""
     looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
     known = [(page, one) for page, one in looks if one is not None]
     names = {key: ink.name for key, ink in shelf.inks.items()}

@@ -27,11 +27,11 @@ class SightingOut(BaseModel):
     spread: float
     photo: str
     predicted: str | None
-    """Hex; null where it cannot be predicted: an ink is gone."""
+    """Hex of the predicted colour; null where an ink is gone and nothing can be predicted."""
     predicted_words: str
     predicted_lab: list[float]
     differs: str
-    """The real one beside the prediction: as guessed; darker and greyer than guessed."""
+    """The real colour compared with the prediction: ``as guessed``; ``darker and greyer than guessed``."""
     delta_e: float | None
     margin: float | None
     """Where one swatch is asked for by itself."""
@@ -52,7 +52,7 @@ class SwatchOut(BaseModel):
     sightings: list[SightingOut]
     kind: VerdictKind | None
     trouble: str
-    """Why it cannot be predicted, or not be read at all."""
+    """Why it cannot be predicted, or cannot be read at all."""
 
 
 class InkNote(BaseModel):
@@ -64,7 +64,7 @@ class InkNote(BaseModel):
 
 
 class LineOffer(BaseModel):
-    """A line of one's own that verdicts speak for."""
+    """A line of one's own that one's verdicts suggest."""
 
     of: Literal["mud_line", "seam"]
     text: str
@@ -178,13 +178,13 @@ class LearnedOut(BaseModel):
     """What the log teaches."""
 
     better: bool
-    """Whether swatches that were left out are predicted better, so that it is worth adopting."""
+    """Whether swatches that were held out are predicted better, so that it is worth adopting."""
     swatches: int
     texts: list[str]
     gain: str
     before: float
     after: float
-    """Mean ΔE00 of swatches that were left out."""
+    """Mean ΔE00 of swatches that were held out."""
     fit_before: float
     fit_after: float
     off: list[OffOut]
@@ -252,11 +252,11 @@ class GuessIn(Strict):
 
 
 class GuessedOut(BaseModel):
-    """How it was."""
+    """How the guess went."""
 
     right: bool
     said: str
-    """How it was missed."""
+    """In which way the guess missed."""
     answer: int
     hex: str
     words: str

@@ -26,7 +26,7 @@ from wempa.store import StoreError, Workspace
 from .models import ChoiceOut, GuessedOut, GuessOut
 
 _NAME = "Practice"
-# Pairs that questions are drawn from, and questions that may be open at once.
+# How many pairs questions are drawn from, and how many questions may be open at once.
 _PAIRS, _OPEN, _KEPT_PAIRS = 80, 64, 400
 _FIRST_TOKEN = 1000
 
@@ -54,7 +54,7 @@ class Practice:
         jobs = _pairs(shelf, card_id, item.played)
         rounds = [_round(pair) for pair in item.pairs]
         made, again = None, False
-        # A pair that cannot be asked on this card, or whose ink is gone, stands in nobody's way.
+        # A pair that cannot be asked on this card, or whose ink is gone, is skipped.
         while made is None and (late := due(rounds, item.played)) is not None:
             rounds.remove(late)
             job = _pair(shelf, late.pair[0], late.pair[1], card_id)
@@ -80,7 +80,7 @@ class Practice:
         )
 
     def answer(self, token: int, choice: int) -> tuple[GuessedOut, Job]:
-        """How a guess was, kept; raises `StoreError` if the question is not open any more."""
+        """Store how a guess went; raises `StoreError` if the question is not open any more."""
         shelf = self._shelves.now()
 
         def gone() -> Question:

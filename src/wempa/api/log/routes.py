@@ -66,7 +66,7 @@ def book(
     tag: Annotated[str, Query(max_length=40)] = "",
     favourites: bool = False,
 ) -> BookOut:
-    """The book: what is asked for of it, in an order; and what is to be known of it."""
+    """The book: the swatches asked for, in the order asked for, and what is told about the whole of it."""
     shelf = services.shelf()
     whole = services.learner.book(shelf)
     pages, every = whole.pages, whole.shown
@@ -115,7 +115,7 @@ def _read(services: Services, item_id: int) -> Held[SwatchItem]:
 
 
 def _called(item: SwatchItem, services: Services) -> SwatchItem:
-    """With inks and card by their names, so that they are known when these are gone."""
+    """Names of inks and card are stored with it, so that they are known when these are gone."""
     shelf = services.shelf()
 
     def name(ink: NamedInk) -> None:
@@ -226,24 +226,26 @@ def learn(services: ServicesNow) -> JsonLines:
 
 
 @router.post("/log/adopt", status_code=201)
-# Where it was learned, for that is where it is known.
+# What was learned is kept in the process that learned it.
 @heavy(HeavyWork.SEARCH)
 def adopt(services: ServicesNow, again: bool = False) -> list[LessonOut]:
-    """Go by what was learned last from now on; undo takes it back. Learned `again` where it is no longer known."""
+    """Adopt what was learned last; undo takes it back. With `again` it is learned once more where it is no
+    longer known.
+    """
     services.learner.adopt(again)
     return services.learner.history()
 
 
 @router.post("/log/lines/{of}", status_code=201)
 def take_line(services: ServicesNow, of: str) -> list[LessonOut]:
-    """Draw the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts have it."""
+    """Set the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts put it."""
     services.learner.take_line(of)
     return services.learner.history()
 
 
 @router.post("/log/lessons/{item_id}/back")
 def take_back(services: ServicesNow, item_id: int) -> list[LessonOut]:
-    """No longer go by something that was learned; what stood before it stands again."""
+    """Stop using a lesson; what was in force before it is in force again."""
     services.learner.take_back(item_id)
     return services.learner.history()
 
@@ -319,7 +321,7 @@ def hand(services: ServicesNow, swatch: _Ids = None, lamp: str = "daylight", pho
         raise JobError("the simulated camera knows no such lamp or phone")
     shelf = services.shelf()
     pages = [opened(_read(services, n), shelf) for n in swatch or []]
-    # What is true of the inks does not change by what is learned of them.
+    # The simulated hand lays the real inks, which do not change when something is learned about them.
     jobs = [as_owned(page.job, page.item.card_id, shelf) for page in pages if page.job is not None]
     if not jobs:
         raise JobError("there is no swatch to lay")

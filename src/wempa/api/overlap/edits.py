@@ -76,7 +76,7 @@ def _edited(edit: StackEdit, stack: list[SaidEntry], overlap: OverlapItem, shelf
 
 
 def _changed(entry: SaidEntry, change: EntryChange) -> SaidEntry:
-    """An entry with what is given of a change; what that leaves open is open."""
+    """An entry with the fields that a change names; what the change sets to null is left open again."""
     given, said = change.model_fields_set, change.said()
     fields: dict[str, Any] = {name: getattr(said, name) for name in given - {"ink_id", "mix"}}
     if {"ink_id", "mix"} & given:
@@ -85,7 +85,7 @@ def _changed(entry: SaidEntry, change: EntryChange) -> SaidEntry:
 
 
 def first_entry(key: str, shelf: Shelf, own: dict[str, float]) -> SaidEntry:
-    """An ink as it is first put on; its pad says the load. `own` overrides rows of the craft table."""
+    """An ink as one first puts it on; the load follows from its pad. `own` overrides rows of the craft table."""
     table = constants.values(shelf.constants(own))
     touch = first_touch(key, shelf.inks[key].formula, Load.NORMAL, table)
     return replace(said_of(touch), load=None)

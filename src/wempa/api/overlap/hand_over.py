@@ -1,4 +1,4 @@
-"""Overlaps handed over: as a job that anybody's Wempa reads, or drawn; and taken in again."""
+"""Overlaps handed over as a job that any copy of Wempa reads, or as a drawing; and jobs taken in."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ def give(overlap: OverlapItem, job: Job, shelf: Shelf, form: DrawnForm | Literal
     if form == "json":
         text = json.dumps(job_json(job), indent=1, ensure_ascii=False) + "\n"
         return download(text, "application/json", f"{name}.json")
-    # Drawing takes a while to import, and most days nobody prints.
+    # The drawing libraries take a while to import, and are needed only where something is printed.
     from wempa.formats.overlap import overlap_sheet
 
     inks = dict(job.inks)
@@ -62,7 +62,7 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Held[OverlapItem
     if listed:
         raise JobError("this file holds a list of jobs; an overlap is one job")
     (job,) = jobs
-    # A job that was handed over under a lamp has its colours as they are by day.
+    # A job may have been handed over under a lamp; its colours are stored as they are by day.
     known = in_daylight(replace(job, inks=tuple(shelf.inks.items()), cardstock=WHITE))
     cards = {
         number: in_daylight(replace(job, inks=(), cardstock=card)).cardstock for number, card in shelf.cards.items()
@@ -106,7 +106,7 @@ def take_in(workspace: Workspace, data: bytes, shelf: Shelf) -> Held[OverlapItem
 
 def _same_ink(ink: Ink, shelf: Iterable[tuple[str, Ink]]) -> int | None:
     for key, each in shelf:
-        # What the pad is like changes from day to day; the ink is the same.
+        # An ink is the same whatever its pad is like today.
         if each == ink or (each.name, each.formula, each.swatch) == (ink.name, ink.formula, ink.swatch):
             return int(key)
     return None

@@ -23,7 +23,7 @@ class OverlapOut(OverlapItem):
 
 
 class CrossingPair(BaseModel):
-    """One lay-down over another, by position among the lay-downs; all of it is asked for by itself."""
+    """One lay-down over another, by position among the lay-downs. The whole stack is asked for elsewhere."""
 
     below: int
     above: int
@@ -33,7 +33,7 @@ class CrossingPair(BaseModel):
     kind: VerdictKind
     order_matters: float
     either_order: bool
-    """ΔE00 to the same two the other way round."""
+    """ΔE00 to the same two inks in the other order."""
 
 
 class CutOut(BaseModel):
@@ -54,7 +54,7 @@ class CrossingOut(BaseModel):
     pairs: list[CrossingPair]
     full: LookOut
     wet: LookOut
-    """All of it while wet."""
+    """The whole stack while it is still wet."""
     steps: list[str]
     """Hex after each entry of the stack."""
     cut: list[CutOut]
@@ -66,11 +66,11 @@ class OverlapDesk(BaseModel):
     overlap: OverlapOut
     crossing: CrossingOut
     mud_line: float
-    """From which mud on it is called muddy: its own line, or its owner's."""
+    """The mud from which on it is called muddy: the overlap's own line, or its owner's."""
     can_undo: bool
     can_redo: bool
     picked: int | None = None
-    """After a change of the stack: the entry to go on with; its length means the next one."""
+    """After a change of the stack: the entry that is picked next; the number of entries means a new one."""
 
 
 class OverlapSummary(BaseModel):
@@ -104,9 +104,9 @@ class FixOut(BaseModel):
     text: str
     mud: float | None
     shown: list[LookOut]
-    """What it comes to: the overlap after it; of a bridge both its seams."""
+    """The overlap after the change; of a bridge, both its seams."""
     change: StackChange | None
-    """Null where it has no stack form, or asks for what is not on the shelf."""
+    """Null where the change cannot be written as a stack, or needs something that is not on the shelf."""
 
 
 class NudgeOut(BaseModel):
@@ -128,7 +128,7 @@ class NeighbourOut(BaseModel):
 
 
 class LightOut(BaseModel):
-    """The overlap in one light: hexes as an eye adapted to it sees them."""
+    """The overlap in one light, its hexes as an eye sees them that has adapted to that light."""
 
     illuminant: Illuminant
     bare: str
@@ -138,7 +138,7 @@ class LightOut(BaseModel):
 
 
 class Advice(BaseModel):
-    """What would help, what would lead elsewhere, or what the colour is like: as the board asks."""
+    """What a board asks for: what would help, what would lead elsewhere, or what the colour is like."""
 
     revision: int
     board: Board
@@ -150,7 +150,7 @@ class Advice(BaseModel):
 
 
 class Beside(BaseModel):
-    """One colour beside another: such as ``darker than``, and how far apart."""
+    """One colour compared with another: in words such as ``darker than``, and in ΔE00."""
 
     text: str
     delta_e: float
@@ -188,7 +188,7 @@ class AxisOut(BaseModel):
 
 
 class ZoneOut(BaseModel):
-    """A name in the field, and where it stands, in steps."""
+    """A name of a colour in the field, and where it stands, in steps."""
 
     zone: FieldZone
     x: float
@@ -196,7 +196,7 @@ class ZoneOut(BaseModel):
 
 
 class AmountFieldOut(BaseModel):
-    """Two lay-downs in every amount against one another, rows from none of the second up."""
+    """Two lay-downs in every amount against one another; the first row has none of the second."""
 
     across: AxisOut
     up: AxisOut
@@ -206,12 +206,12 @@ class AmountFieldOut(BaseModel):
     mud: list[list[float]]
     words: list[list[str]]
     border: list[list[float]]
-    """Pieces of a line from x, y to x, y, in steps."""
+    """Lines from x, y to x, y, in steps."""
     named: list[ZoneOut]
 
 
 class AmountOf(Strict):
-    """So much of an entry: passes, or the dose of one that states it."""
+    """An amount of one entry: passes, or the dose of an entry that states a dose."""
 
     entry: Annotated[Whole, Field(ge=0, le=MAX_STACK)]
     amount: Annotated[float, Field(ge=0, le=MAX_PASSES, allow_inf_nan=False)]
@@ -222,18 +222,18 @@ class StackEdit(Strict):
 
     do: StackDo
     at: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
-    """The entry that it is about."""
+    """The entry that is changed."""
     to: Annotated[Whole, Field(ge=0, le=MAX_STACK)] = 0
-    """Of a move: where to."""
+    """Where an entry is moved to."""
     ink_id: Whole | None = None
-    """Of an ink that is laid."""
+    """The ink that is laid."""
     on_top: Switch = False
     treatment: Treatment | None = None
     entry: EntryChange | None = None
     apply: StackChange | None = None
-    """What a fix or nudge proposes."""
+    """The changes that a fix or nudge proposes."""
     amounts: Annotated[tuple[AmountOf, ...], Field(max_length=MAX_STACK)] = ()
-    """Of amounts that are set at once."""
+    """Amounts that are set at once."""
     what: Annotated[str, Field(max_length=200)] = "Change the stack"
 
 

@@ -197,7 +197,7 @@ def edit_overlap(
     overlap = _read(services, item_id)
     changed, picked = edited(body, overlap.item, services.shelf())
     what, read = f"{body.what} ({overlap.name})"[:200], revision_of(if_match)
-    # Made from what was read just now, so nothing that came between is written over.
+    # The change is made from what was read a moment ago, so it never overwrites a newer state.
     revision = overlap.revision if read is None else read
     stored = held.write(services.workspace, changed, over=item_id, revision=revision, what=what)
     return desk_of(services, stored, picked=picked)
@@ -262,7 +262,7 @@ def advice(services: ServicesNow, item_id: int, board: Board = Board.HELP) -> Re
 
 
 def _fix_out(jobs: Jobs, fix: Fix, item: OverlapItem, job: Job, shelf: Shelf) -> FixOut:
-    # What is on the card already cannot be taken off, nor put on another card.
+    # What lies on the card already can neither be taken off nor moved to another card.
     laid = item.laid
     after = fix.job
     if after is not None and laid and (after.stack[:laid] != job.stack[:laid] or after.cardstock != job.cardstock):

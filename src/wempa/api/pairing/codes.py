@@ -1,4 +1,6 @@
-"""The code that pairs one device: shown on the laptop, good once, for a short while, and for few guesses."""
+"""The code that pairs one device. The laptop shows it; it can be used once, for a short while, and stands few wrong
+guesses.
+"""
 
 from __future__ import annotations
 
@@ -9,9 +11,9 @@ from dataclasses import dataclass
 
 FIGURES = 6
 LASTS = 600.0
-"""Seconds."""
+"""Seconds that a code can be used."""
 GUESSES = 5
-"""Wrong ones after which a code is good for nothing: 5 in 1,000,000 for somebody who guesses."""
+"""Wrong guesses after which a code is void: a guesser has 5 chances in 1,000,000."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +34,7 @@ class PairingCodes:
         self._wrong = 0
 
     def make(self) -> Code:
-        """A new code; the one before is good for nothing from then on."""
+        """Make a new code; the one before is void from then on."""
         with self._lock:
             self._code = f"{secrets.randbelow(10**FIGURES):0{FIGURES}d}"
             self._until = time.monotonic() + LASTS
@@ -51,7 +53,7 @@ class PairingCodes:
             return self._wrong >= GUESSES
 
     def take(self, given: str) -> bool:
-        """Whether this is the code; it is used up then. A wrong one counts against the code."""
+        """Whether this is the code. A right one is used up; a wrong one counts against the code."""
         with self._lock:
             if not self._code or time.monotonic() > self._until:
                 return False

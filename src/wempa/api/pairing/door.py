@@ -1,4 +1,4 @@
-"""The door to the network: who is not paired gets the pairing page and nothing else."""
+"""The door to the network: a device that is not paired gets the pairing page and nothing else."""
 
 from __future__ import annotations
 
@@ -22,8 +22,8 @@ from .page import CSS, MOST_LETTERS, pairing_page
 
 COOKIE = "wempa_device"
 OWN_DOOR = frozenset({"127.0.0.1", "::1", "::ffff:127.0.0.1"})
-"""Addresses at which only this machine itself can knock."""
-# Bytes of a form: a code and a name are short.
+"""Addresses that only this machine itself can reach."""
+# A code and a name are short.
 _MAX_FORM = 4000
 _NAME: TypeAdapter[str] = TypeAdapter(Annotated[str, Field(min_length=1, max_length=MOST_LETTERS), PLAIN])
 _SPENT = "That code was guessed at too often and is good for nothing now; make a new one at the laptop."
@@ -42,7 +42,7 @@ class Lan:
 
 
 def at_own_door(scope: Scope) -> bool:
-    """Whether a request came in where only this machine can knock."""
+    """Whether a request came in at an address that only this machine can reach."""
     return (scope.get("server") or ("",))[0] in OWN_DOOR
 
 
@@ -65,14 +65,14 @@ class Door:
         device = await run_in_threadpool(self._device, request)
         if device is not None:
             scope.setdefault("state", {})["device"] = device.name
-            # Who is paired already has nothing to do there.
+            # A device that is paired already has no use for the pairing page.
             app = RedirectResponse("/", 303) if scope["path"] == "/pair" else self.app
             await app(scope, receive, send)
             return
         await (await self._outside(request))(scope, receive, send)
 
     def _device(self, request: Request) -> Device | None:
-        # Read by hand: of two cookies of one name, either may be the one.
+        # The header is read by hand, because either of two cookies of the same name may be the right one.
         for header in request.headers.getlist("cookie"):
             for part in header.split(";"):
                 try:
@@ -100,7 +100,7 @@ class Door:
 
     def _page(self, said: str = "", name: str | None = None, status: int = 200) -> Response:
         page = pairing_page(said, self.lan.secure, *(() if name is None else (name,)))
-        # With the policy of all other pages, a browser would not say that the form comes from here.
+        # With the policy of the other pages, a browser would not send the origin of the form.
         headers = {"cache-control": "no-store", "referrer-policy": "same-origin"}
         return HTMLResponse(page, status, headers=headers)
 

@@ -1,4 +1,4 @@
-"""The one page that a device which is not paired gets: a code and a name, no script, nothing of the workspace."""
+"""The one page that an unpaired device gets: a code and a name, no script, nothing of the workspace."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ code { white-space: nowrap; }
 
 
 def pairing_page(said: str = "", secure: bool = False, name: str = "Tablet at the mat") -> str:
-    """The page, with what was wrong the time before, and the name as it was typed."""
+    """The page, with what was wrong the last time and the name that was typed."""
     told = f'<p class="said" role="alert">{escape(said)}</p>' if said else ""
     plain = _SECURE if secure else _PLAIN
     return _PAGE.format(said=told, name=escape(name, quote=True), most=MOST_LETTERS, plain=plain)

@@ -60,7 +60,7 @@ def _told(services: Services, request: Request) -> PairingOut:
     if lan is None:
         return PairingOut(open=False, secure=False, addresses=[], code=None, guessed=False, devices=[], this=None)
     this = _asker(request)
-    # A paired device is told no code: it could bring in others.
+    # A paired device is told no code, because with one it could bring in other devices.
     code = lan.codes.now() if this is None and at_own_door(request.scope) else None
     return PairingOut(
         open=True,

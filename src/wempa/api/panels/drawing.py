@@ -23,7 +23,7 @@ from .making import MadePanel, hex_of_card
 PICTURE = 300 / 25.4
 """Dots per mm of a picture."""
 PAGE = 150 / 25.4
-"""Dots per mm on a page, where it is printed with dots anyway."""
+"""Dots per mm on a page, which a printer turns into dots of its own."""
 _PAGE_PIXELS = 8_000_000
 
 
@@ -33,12 +33,12 @@ def shown_of(made: MadePanel, per_mm: float, wet: bool, bleeds: bool = False) ->
     if not plan.bands:
         raise JobError("this panel has no bands yet, so there is nothing to print", ("bands",))
     found, light = made.study(), str(made.job.illuminant)
-    # A large page has coarser dots than a small one; a picture has 300 to the inch or is refused.
+    # A large page has coarser dots than a small one; a picture has 300 dots to the inch or is refused.
     if per_mm == PAGE:
         per_mm = min(per_mm, (_PAGE_PIXELS / (plan.width * plan.height)) ** 0.5)
     job = replace(made.job, stash=Stash())
     mat = plan.frame is Frame.MAT and plan.frame_width > 0
-    # Only what is inked to the edge runs on beyond it.
+    # Only a panel that is inked to its edge runs on beyond it.
     bleed = plan.bleed if bleeds and plan.frame is Frame.NONE else 0.0
     box = (-bleed, -bleed, made.panel.front.width + bleed, made.panel.front.height + bleed)
     return panel_sheet.DrawnPanel(
@@ -58,7 +58,7 @@ def shown_of(made: MadePanel, per_mm: float, wet: bool, bleeds: bool = False) ->
 
 
 def text_of(made: MadePanel) -> panel_sheet.PanelText:
-    """What stands beside the colours."""
+    """The texts and hexes that stand beside the panel."""
     count = range(len(made.panel.bands))
     passes = {step.band: step.passes for step in made.study().work.steps}
     return panel_sheet.PanelText(

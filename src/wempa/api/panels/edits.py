@@ -16,7 +16,7 @@ from .models import PanelEdit
 
 @dataclass(frozen=True, slots=True)
 class EditedPanel:
-    """A panel after a change; the same as before where it cannot be."""
+    """A panel after a change; unchanged where the change cannot be made."""
 
     panel: PanelItem
     picked: int | None
@@ -66,7 +66,7 @@ def edited(edit: PanelEdit, plan: PanelItem, made: Callable[[PanelItem], MadePan
 
 
 def _boundary(edit: PanelEdit, plan: PanelItem, made: MadePanel) -> EditedPanel:
-    """The boundary after a band moved; widths are shares from then on, so that all others stay as they are."""
+    """Move the boundary behind a band. From then on widths are shares, so that all other bands stay as they are."""
     found = made.study()
     if edit.at >= len(found.seams):
         raise JobError(f"there is no seam {edit.at + 1} on this panel", ("at",))
@@ -80,7 +80,7 @@ def _boundary(edit: PanelEdit, plan: PanelItem, made: MadePanel) -> EditedPanel:
     wide = moved_widths([(band.begin, band.end) for band in found.bands], edit.at, by, grows)
     if wide is None:
         return EditedPanel(panel=plan, picked=None, done=False)
-    # What is held in millimetres stays so.
+    # A width that is held in millimetres stays as it is.
     bands = [
         band.model_copy(update={"weight": width} if band.width is None else {"width": width})
         for band, width in zip(plan.bands, wide, strict=True)

@@ -20,7 +20,7 @@ from wempa.formats.panels.plan import PanelItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
-# Studies kept.
+# How many studies are kept.
 _KEPT = 24
 
 
@@ -41,7 +41,9 @@ class MadePanel:
         return constants.values(self.job.constants)
 
     def study(self) -> Study:
-        """What it will show; raises `JobError`. Kept: a panel is painted, then stored, then asked about."""
+        """What the panel will show; raises `JobError`. It is kept, because a panel is painted, stored and
+        asked about in turn.
+        """
         key = self.plan.model_dump_json(exclude={"name", "id", "revision"})
         return self.studies.get(
             key, self.shelf, lambda: study(replace(self.job, stash=Stash()), self.panel, self.wanted)

@@ -69,9 +69,9 @@ class BandSeenOut(BaseModel):
     twin: int | None
     flags: list[CodedText]
     amounts: list[list[float]]
-    """Millimetres along the line and passes there, as the ink deepens and fades."""
+    """Places along the line, mm, and the passes there, as the ink deepens and fades."""
     tool: str
-    """How it is laid, where the plan leaves that open as well."""
+    """How it is laid where the plan leaves that open."""
     load: str
     passes: float
 
@@ -97,9 +97,9 @@ class SeamSeenOut(BaseModel):
     """The same in words."""
     flags: list[CodedText]
     chosen: CodedText | None
-    """Why it is kept short or bare, where nobody said its width."""
+    """Why it is short or bare where nobody said its width."""
     soft: float
-    """How softly the two blend as it is, 0 (stripes) to 1."""
+    """How softly the two blend at present, 0 (stripes) to 1."""
     at_once: bool
     """Whether the two are worked to and fro while both are open."""
 
@@ -142,7 +142,7 @@ class PieceOut(BaseModel):
 
 
 class StudyOut(BaseModel):
-    """All that is told of a panel; before its picture, rows of red, green and blue."""
+    """All that is told of a panel. It stands before the panel's picture, rows of red, green and blue."""
 
     rows: int
     columns: int
@@ -169,7 +169,7 @@ class StudyOut(BaseModel):
     panels: int
     """How many of it come out of the sheet."""
     pieces: list[PieceOut]
-    """Where they lie; of very many the first."""
+    """Where the panels lie on the sheet; the first of them where there are very many."""
     waste: float
     """Share of the sheet, 0–1."""
     mud_line: float
@@ -223,9 +223,9 @@ class ThroughOut(BaseModel):
     left: list[LeftOut]
     lost: list[str]
     top_ups: list[str]
-    """How each lost colour comes back on the cut piece."""
+    """Ways to bring back each lost colour on the cut piece."""
     to_match: list[str]
-    """How plain card is inked like the middle of the window."""
+    """How to ink plain card like the middle of the window."""
     colours: int
 
 
@@ -240,19 +240,19 @@ class PanelEdit(Strict):
 
     do: PanelDo
     panel: PanelItem | None = None
-    """What is changed; the stored one if not given. Of `set`: all of it as it becomes."""
+    """The panel that is changed; the stored one if not given. For `set`, the panel as it becomes."""
     at: Annotated[Whole, Field(ge=0, le=MAX_BANDS)] = 0
     """Place of the band, or of the seam of a boundary."""
     to: Number | None = None
-    """Of a boundary: where its middle is moved to along the line, mm."""
+    """For a boundary: where along the line its middle is moved to, mm."""
     by: Number | None = None
-    """Of a boundary: how far it is moved, mm; of a band: by how many places."""
+    """For a boundary: how far it is moved, mm. For a band: by how many places."""
     ink_id: Whole | None = None
-    """Of an ink that is laid."""
+    """The ink that is laid."""
     more: Switch = False
-    """Whether it is laid as one more band, and not in place of one."""
+    """Whether the ink becomes one more band, and does not replace one."""
     what: Annotated[str, Field(max_length=200)] = ""
-    """What was done, for undo."""
+    """The name of the step for undo."""
 
 
 class HeldPanel(PanelEdit):

@@ -81,7 +81,7 @@ def _desk(services: Services, stored: Held[PanelItem], status: int = 200) -> Res
 
 def _desk_of(services: Services, stored: Held[PanelItem]) -> PanelDesk:
     can_undo, can_redo = services.workspace.can_step()
-    # With as many seams as there are, so that each can be changed.
+    # It gets as many seams as there are between its bands, so that each can be changed.
     plan = stored.item.with_seams()
     out = PanelOut.model_construct(**dict(plan), id=stored.id, revision=stored.revision)
     return PanelDesk.model_construct(panel=out, can_undo=can_undo, can_redo=can_redo)
@@ -225,11 +225,11 @@ def edit_panel(
     """Change a panel as one does at the table, store it, paint it: `PaintedPanel`, then the picture."""
     stored, read = held.read(services.workspace, PanelItem, item_id), revision_of(if_match)
     after = edited(body, stored.item if body.panel is None else body.panel, services.panels.made)
-    # What cannot be painted is not stored.
+    # A panel that cannot be painted is not stored.
     study, pixels = _painted(services, after.panel, view)
     if after.done:
         what = f"{body.what or 'Change'} ({after.panel.name})"[:200]
-        # Made from what was read just now, so nothing that came between is written over.
+        # The change is made from what was read a moment ago, so it never overwrites a newer state.
         revision = stored.revision if read is None else read
         stored = held.write(services.workspace, after.panel, over=item_id, revision=revision, what=what)
     return framed(_after(after, study, _desk_of(services, stored)), pixels)
@@ -395,7 +395,7 @@ def _box(given: str | None, panel: Panel) -> tuple[float, float, float, float]:
         left, top, right, bottom = (float(part) for part in given.split(","))
     except ValueError as error:
         raise JobError("a part is left, top, right and bottom in mm, with commas between", ("box",)) from error
-    # What lies beyond the panel is cut off; also rules out what is no number.
+    # What lies beyond the panel is cut off. The comparison also refuses what is no number.
     if not (whole[0] <= left < right and whole[1] <= top < bottom):
         raise JobError("this part does not lie on the panel", ("box",))
     return left, top, min(right, whole[2]), min(bottom, whole[3])

@@ -51,7 +51,7 @@ def seam_as_overlap(made: MadePanel, overlap: OverlapItem, seam: int) -> PanelIt
     if len(inked) != 2 or any(entry.ink_id is None for entry in inked):
         raise StoreError("a seam has two inks, one over the other; this overlap has something else")
     bands, seams = list(plan.bands), list(plan.whole().seams)
-    # An ink that is still there keeps its place; a new one takes the other's.
+    # An ink that is still there keeps its band; a new ink takes the other band.
     own = [bands[k].ink_id for k in pair]
     turned = inked[0].ink_id == own[1] or (inked[1].ink_id == own[0] and inked[0].ink_id != own[0])
     laid = pair[::-1] if turned else pair

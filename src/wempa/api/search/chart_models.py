@@ -18,15 +18,15 @@ class ChartIn(Strict):
 
     card_id: Whole | None = None
     inks: Annotated[list[Whole], Field(max_length=MAX_CHART)] | None = None
-    """None: all that are owned."""
+    """None for all owned inks."""
     tool: Tool | None = None
-    """None: each ink's own usual tool, with so many passes as are usual with it."""
+    """None for each ink's own usual tool, with the usual passes."""
     load: Load = Load.NORMAL
     passes: Annotated[Number, Field(gt=0, le=MAX_PASSES)] = 6
     over: Over = Over.DRY
     illuminant: Illuminant = Illuminant.D65
     mud_line: Annotated[Number, Field(ge=0, le=100)] | None = None
-    """None: the owner's."""
+    """None for the owner's line."""
 
 
 class ChartQuery(Strict):
@@ -45,16 +45,16 @@ class ChartQuery(Strict):
     hero: int | None = None
 
     def chart(self) -> ChartIn:
-        """The chart that is meant."""
+        """The chart that the address means."""
         return ChartIn.model_validate(self.model_dump(include=set(ChartIn.model_fields)))
 
 
 class NextIn(Strict):
-    """Which inks are thought of, and on what card."""
+    """The inks that one thinks of buying, and the card to look at them on."""
 
     card_id: Whole | None = None
     table: Annotated[str, Field(max_length=MAX_IMPORT)] | None = None
-    """A table of inks (CSV) as it is brought in; None: those of the stash that are wanted."""
+    """A table of inks (CSV) as it was read in; None for the inks of the stash that are wanted."""
 
 
 class NewColour(BaseModel):
@@ -66,7 +66,7 @@ class NewColour(BaseModel):
 
 
 class ThoughtOut(BaseModel):
-    """An ink that is thought of, and what it would bring."""
+    """An ink that one thinks of buying, and what it would bring."""
 
     ink_id: int | None
     name: str
@@ -77,17 +77,17 @@ class ThoughtOut(BaseModel):
     gain: int
     """New clean colours that an eye tells apart."""
     new: list[NewColour]
-    """Those that differ most."""
+    """Of the new colours those that differ most."""
     like: NewColour | None
-    """What of one's own comes nearest to it."""
+    """The colour of one's own that comes nearest to it."""
     apart: float | None
-    """How near, ΔE00."""
+    """ΔE00 to that colour."""
     made: bool
-    """Whether that may stand in for it."""
+    """Whether that colour may stand in for it."""
 
 
 class NextInkList(BaseModel):
-    """Inks that are thought of, the one that adds most first."""
+    """Inks that one thinks of buying, the one that adds most first."""
 
     card: str
     owned: int
@@ -126,7 +126,7 @@ class StudyHead(BaseModel):
 
 
 class CompanyIn(ChartIn):
-    """What a set is wanted for, and an ink that has to be in it."""
+    """What a set of inks is wanted for, and an ink that it must contain."""
 
     blend: Blend
     hero: Whole | None = None

@@ -34,7 +34,7 @@ from wempa.store import NotFound
 
 from .chart_models import CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
 
-# Charts kept for the next question about them.
+# How many charts are kept for the next question about them.
 _KEPT = 4
 
 
@@ -56,7 +56,7 @@ class MadeChart:
     mud_line: float
 
     def study(self) -> ChartStudy:
-        """What there is to say of it, worked out once."""
+        """What else is known of the chart. It is worked out once."""
         return self.studied.get("study", self.chart, lambda: study_chart(self.chart, self.owned, self.table))
 
     def hero(self, number: int | None) -> int | None:
@@ -86,7 +86,7 @@ class Charts:
         """
         shelf = self._shelves.now()
         key = ChartIn.model_validate(given.model_dump(include=set(ChartIn.model_fields))).model_dump_json()
-        # One at a time: each uses the whole machine, and the next may ask for the same.
+        # One chart at a time: each uses the whole machine, and the next request may ask for the same chart.
         with self._turn:
             return self._kept.get(key, shelf, lambda: self._make(given, shelf))
 

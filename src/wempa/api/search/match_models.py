@@ -52,7 +52,7 @@ class MatchIn(Strict):
     """Whether inks may be thinned with water."""
     without: Annotated[tuple[Whole, ...], Field(max_length=MAX_MATCH)] = ()
     exact: Switch = False
-    """Go on until nothing nearer is left, however many inks there are."""
+    """Whether to search until nothing nearer is left, however many inks there are."""
 
 
 class AnswerOut(BaseModel):
@@ -77,7 +77,7 @@ class MatchLine(BaseModel):
     best: float | None = None
     """ΔE00 of the nearest stack so far, in the amounts that are searched."""
     bound: float = 0
-    """No stack in these amounts comes nearer; proven."""
+    """Proven: no stack in these amounts comes nearer than this."""
     stacks: int = 0
     target: str = ""
     """Hex of the wanted colour."""

@@ -28,7 +28,7 @@ router = api_router()
 def match(services: ServicesNow, body: MatchIn) -> JsonLines:
     """The stacks that make a colour: lines of JSON, the last one with what was found. Hang up to cancel."""
     found = services.matches.found(body)
-    # What is wrong with the question is said before anything is sent.
+    # A question that cannot be answered is refused before anything is sent.
     first = next(found)
     return lines(first, found, lambda error: MatchLine(state="refused", error=str(error)))
 
@@ -40,7 +40,7 @@ def lay_answer(services: ServicesNow, body: LayAnswerIn) -> Response:
     if body.start is not None:
         start = held.read(services.workspace, OverlapItem, body.start).item
         card_id, below = start.card_id, start.lies_there()
-        # It is judged by the table and the line of what it goes over.
+        # The match is judged by the table and the mud line of the overlap that it goes over.
         line = start.settings.mud_line if settings.mud_line is None else settings.mud_line
         own = {"constants": start.settings.constants, "mud_line": line}
         settings = settings.model_copy(update=own)

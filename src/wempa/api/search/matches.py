@@ -36,15 +36,15 @@ from wempa.store import NotFound, Workspace
 
 from .match_models import AnswerOut, MatchIn, MatchLine, ReserveOut, TargetIn
 
-# Below so many inks a search goes on until nothing nearer is left.
+# With fewer inks than this, a search goes on until it has proven that nothing nearer is left.
 _EXACT = 40
-# Cards and lights for which it is kept what can be made.
+# For how many cards and lights it is kept what can be made.
 _RESERVES = 8
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Reached:
-    """What the stash of a moment reaches on a card."""
+    """What the stash can reach on a card, at one state of the stash."""
 
     shelf: Shelf
     key: object
@@ -82,7 +82,7 @@ class Matches:
         """What the owned inks reach over what lies there; the last one is kept for the next question."""
         key = (job.cardstock, job.stack, job.illuminant, job.constants)
         if self._last is None or self._last.shelf is not shelf or self._last.key != key:
-            # Let go of it first, for it is large.
+            # The old one is let go first, because it is large.
             self._last = None
             table = constants.values(job.constants)
             lays = [

@@ -1,4 +1,4 @@
-"""Which ink next: of those that are wanted, or of a table of somebody's range."""
+"""Which ink to buy next: one of those that are wanted, or of a table such as a maker's range."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ from .chart_models import NewColour, NextIn, NextInkList, ThoughtOut
 
 @dataclass(frozen=True)
 class _Thought:
-    """An ink that is thought of."""
+    """An ink that one thinks of buying."""
 
     number: int | None
     name: str
@@ -117,7 +117,7 @@ def _hex(chart: Chart, cell: Cell) -> str:
 
 
 def _shown(chart: Chart, names: Sequence[str], own: int, cells: Sequence[Cell]) -> list[NewColour]:
-    """Cells as colours with what they are called and how they are made; `own` is the ink that is spoken of."""
+    """Cells as colours, with their names and how they are made; `own` is the ink that the sentence is about."""
     if not cells:
         return []
     labs = np.array([_lab(chart, cell) for cell in cells])

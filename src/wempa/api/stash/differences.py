@@ -7,7 +7,7 @@ from typing import Any
 
 Name = Callable[[str, int], str]
 """What the ink or card (``ink`` or ``card``) of a number is called."""
-# Lists of what is laid, and what stands for one entry of them; the rest of it is how it is laid.
+# Lists of what is laid, and the fields that name what each entry lays; the other fields say how it is laid.
 _LAID = {"stack": "the same inks, laid otherwise", "bands": "the same inks, laid otherwise"}
 _LISTS = {**_LAID, "seams": "made otherwise", "tops": "laid otherwise"}
 _REFERS = {"card_id": "card", "mat_id": "card", "white_id": "ink"}

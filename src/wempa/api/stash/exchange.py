@@ -58,7 +58,7 @@ class _Known:
             own = {} if row.uuid is None else {"uuid": row.uuid}
             return told, ("ink", None, {**row.item.stored(), **own}, None)
         old = found.item
-        # One that is known keeps what the row does not say.
+        # An ink that is known keeps the fields of which the row says nothing.
         new = row.over(old, _lab_of)
         changes = differences(old.model_dump(mode="json"), new.model_dump(mode="json"), lambda _, number: str(number))
         told = told.model_copy(

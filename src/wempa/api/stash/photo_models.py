@@ -32,9 +32,9 @@ class PhotoOut(BaseModel):
     names: list[str]
     """What is written below the squares, as far as it is known."""
     phone: str
-    """What took it, for this reading; it is not stored. Empty where the file does not say."""
+    """What took it, to be used in this reading and not stored. Empty where the file does not say."""
     notes: list[CodedText]
-    """What to know of the file and of how the sheet lies on it."""
+    """Notes on the file and on how the sheet lies on the photo."""
 
 
 class StepArea(Strict):

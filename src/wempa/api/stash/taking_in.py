@@ -58,7 +58,7 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool, keep_mine: 
     rows: list[ImportRow] = []
     changes: list[Change] = []
     unreadable: set[int] = set()
-    # Where the item of each place stands, here already or among the changes.
+    # Where the item at each place of the file stands: among the stored ones or among the changes.
     numbers: dict[tuple[str, int], int] = {
         (each.filed.kind, each.place[1]): each.here["id"] for each in met if each.here is not None
     }
@@ -75,7 +75,7 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool, keep_mine: 
         status, told = _compared(each, numbers, name)
         problem, left = None, False
         if each.filed.raw is not None:
-            # What nobody can read never takes the place of what can be read.
+            # An item that cannot be read never replaces one that can.
             left = status is not ImportStatus.SAME and each.here is not None and _sound(workspace, each)
             status = ImportStatus.CONFLICT if left else status
             problem = "cannot be read in the file; what is here stays" if left else "cannot be read; kept as it is"
@@ -138,8 +138,8 @@ def _meet(workspace: Workspace, document: Document) -> list[_Met]:
             if kind != "range" and filed.uuid in by_identity
         }
         taken = {item["id"] for item in sure.values()}
-        # Overlaps and panels of other people are called alike by chance: only a file without identities
-        # is taken at its word.
+        # Overlaps and panels of other people bear the same names by chance. So an item is known by its name only
+        # where the file states no identities.
         named: dict[object, list[Item]] = {}
         for item in held:
             if item["id"] not in taken:
@@ -151,7 +151,8 @@ def _meet(workspace: Workspace, document: Document) -> list[_Met]:
                 here = alike.pop(0) if alike else None
                 is_sure = here is not None and kind == "range"
             if here is None and kind == "range" and filed.uuid in by_identity:
-                # Renamed here or there; the name is free, or it would have been met by it.
+                # The item was renamed here or in the file. The name is free here, or the pairing by name would have
+                # found its owner.
                 here, is_sure = by_identity[filed.uuid], True
             met.append(_Met(filed, (key, n), here, is_sure))
     return met
@@ -185,7 +186,7 @@ def _compared(
         return ImportStatus.NEW, []
 
     def number(kind: str, place: int) -> int:
-        # What comes with the file has no number here yet.
+        # An item that comes with the file has no number here yet.
         return numbers.get((kind, place), -1 - place)
 
     there = _content(filed.kind, filed.stored(number))
@@ -203,5 +204,5 @@ def _content(kind: str, item: Item) -> dict[str, Any]:
         lean = kind in ("overlap", "panel", *NAMED)
         return read_stored(kind, plain).model_dump(mode="json", exclude_defaults=lean)
     except JobError:
-        # What cannot be read, or refers to what is not here yet.
+        # It cannot be read, or it refers to an item that is not here yet.
         return plain

@@ -45,7 +45,7 @@ _MODEL: Mapping[PieceKind, type[StoredItem]] = {
     PieceKind.OVERLAP: OverlapItem,
     PieceKind.SQUARES: SwatchItem,
 }
-# Plans that were read, kept; and evenings that are not begun, of which older ones go.
+# How many plans are kept once they are read; and how many evenings are stored that nobody began.
 _KEPT, _MOST = 8, 5
 
 
@@ -102,11 +102,11 @@ class Evenings:
             evening=evening_text(made.evening),
         )
         changes: list[Change] = [("evening", None, item.stored(), None)]
-        # Plans that nobody began are not kept for ever.
+        # Plans that nobody began are deleted, the oldest first.
         running = {run.item.evening for run in self.runs() if run.item.evening}
         idle = [each for each in self._workspace.read_all("evening") if each["uuid"] not in running]
         changes += [("evening", each["id"], None, None) for each in idle[: max(0, len(idle) - _MOST + 1)]]
-        # No step for Undo: a run goes by its plan.
+        # The plan is no step for Undo, because a run goes by it.
         rows = self._workspace.write_many(changes, what=f"Plan {item.name}", undoable=False)
         return self.shown(held.as_held(EveningItem, rows[0]))
 

@@ -36,7 +36,7 @@ _SCHOOLS: tuple[tuple[str, str, type[Word]], ...] = (
     ("together", "Several panels", Together),
     ("hand", "Your hand", HandSide),
 )
-# Runs that are listed, and how far off somebody's pace is told.
+# How many runs are listed, and from which difference on somebody's pace is told.
 _LISTED, _TOLD = 20, 0.15
 
 
@@ -45,7 +45,7 @@ def table_of(services: Services) -> TableOut:
     shelf = services.shelf()
     running = services.runs.under_way()
     planned, unreadable = held.parted(EveningItem, services.workspace.read_all("evening"))
-    # The evening that is being worked is not the one to be begun.
+    # The evening that is under way is not offered to be begun.
     busy = running.item.evening if running is not None else ""
     idle = [each.id for each in planned if each.uuid != busy]
     return TableOut(

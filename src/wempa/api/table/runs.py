@@ -26,9 +26,9 @@ from wempa.store import Change, StoreError, Workspace
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
 from .models import DoneOut, MarkIn, OpenOut, RunOut, TimerOut
 
-# A run that has got so much later is planned anew by itself, if the solver finds better in so long.
+# When a run has become later by this many minutes, it is planned anew by itself, for so many seconds.
 _LATE_MIN, _LOOKS_S, _ASKED_S = 1.0, 0.6, 2.0
-# Nobody stands at the mat for longer.
+# No evening at the mat takes longer.
 _LONGEST_S = 14 * 24 * 3600
 
 
@@ -66,7 +66,7 @@ class Runs:
         return self.shown(self._stored(changes, f"Begin {item.name}"), now)
 
     def _stored(self, changes: Sequence[Change], what: str) -> Held[RunItem]:
-        """Store a run, as the first of some changes; nothing of it is a step for Undo."""
+        """Store a run as the first of some changes. Nothing of it is a step for Undo."""
         return held.as_held(RunItem, self._workspace.write_many(changes, what=what, undoable=False)[0])
 
     def shown(self, stored: Held[RunItem], now: float, told: Sequence[str] = ()) -> RunOut:
@@ -77,7 +77,7 @@ class Runs:
         try:
             plan, evening = self._plan(run)
         except WempaError as error:
-            # Nobody can say any more what is next; it can still be ended.
+            # The next step cannot be told any more; the run can still be ended.
             return _bare(stored, 0.0, f"What is next cannot be told: {error.message}.")
         marks, at = _marks(run), _ticks(run, now)
         stands = standing(evening, run.order, marks, at)
@@ -123,7 +123,7 @@ class Runs:
             raise StoreError("another step is due by now; look again")
         if len(run.marks) >= MAX_MARKS:
             raise StoreError(f"a run has {MAX_MARKS} steps at most")
-        # It began when hands were free and what it waited for was dry.
+        # The step began when hands were free and what it waited for was dry.
         began = min(max(free, step.start), at)
         marks = [*marks, mark_of(evening, step, began, max(at, free))]
         order, told = run.order, list[str]()
@@ -192,7 +192,7 @@ class Runs:
         over = run.model_copy(
             update={
                 "evening": "",
-                # One that was left lying is over when its last step was done.
+                # A run that was left lying was over an hour after its last step.
                 "ended": min(max(now, run.began), last + 3600),
                 "order": [],
                 "marks": [],
@@ -250,7 +250,7 @@ class Runs:
 
 
 def _bare(stored: Held[RunItem], total: float, *notes: str) -> RunOut:
-    """A run of which no step is told: it is over, or its plan is gone."""
+    """A run without its steps: it is over, or its plan cannot be read."""
     run = stored.item
     return RunOut(
         id=stored.id,

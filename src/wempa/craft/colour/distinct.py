@@ -13,11 +13,11 @@ from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.parallel import in_chunks
 
-# Chroma counts for less the more there is of it (CIEDE2000's S_C); nearness is first looked for in
-# a space in which plain distance is about ΔE00.
+# Chroma counts for less the more of it there is (CIEDE2000's S_C). So near colours are first looked for in a space
+# in which plain distance is about ΔE00.
 _S_C = 0.045
 _CHUNK = 4096
-# So many of the nearest are measured in full.
+# How many of the nearest are measured in full.
 _FEW = 5
 
 
@@ -62,7 +62,7 @@ def alike_groups(lab: Floats, within: float, order: Ints | None = None) -> Ints:
     """
     places = evened(lab)
     leader = np.full(len(lab), -1, dtype=np.intp)
-    # Leaders by cells as wide as the reach: only those of 27 cells can be near enough.
+    # Leaders are sorted into cells as wide as the reach, so only those of 27 cells can be near enough.
     cells = np.floor(places / within).astype(np.intp)
     held: dict[tuple[int, int, int], list[int]] = {}
     reach = within * within
@@ -92,7 +92,8 @@ _AROUND = sorted(
 
 
 def told_apart(lab: Sequence[Floats] | Floats, within: float) -> int:
-    """How many of a few colours, each (3,), an eye tells apart.
+    """How many of a few colours, each (3,), an eye tells apart. A colour nearer than `within` ΔE00 to an
+    earlier one counts as that one.
 
     One that is nearer than `within` ΔE00 to one before it counts as that.
     """

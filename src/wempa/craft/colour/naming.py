@@ -88,7 +88,7 @@ def _lean(lab: Sequence[float], other: Sequence[float], beside_grey: bool) -> st
     end = painter_hue(lab[1], lab[2], SCALAR)
     if beside_grey:
         return min(_LEANS, key=lambda lean: abs((end - lean[0] + 180) % 360 - 180))[1]
-    # The first of the named hues that lies beyond, or nearly, on the shorter way round.
+    # The first named hue that lies in that direction, on the shorter way round, or almost there.
     turn = (end - painter_hue(other[1], other[2], SCALAR) + 180) % 360 - 180
     way = 1 if turn > 0 else -1
     return min(_LEANS, key=lambda lean: ((lean[0] - end) * way + _ARRIVED) % 360)[1]

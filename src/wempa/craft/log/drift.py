@@ -60,7 +60,7 @@ def drifts(
     """
     alone: dict[str, list[int]] = {}
     for n, one in enumerate(observations):
-        # Swatches of it alone say most; where it lies under or over others its share is not told apart.
+        # Swatches of an ink alone say most; where it lies under or over others, its share cannot be told.
         if not one.wet() and not one.drops and len(inks := used_inks(one.job)) == 1:
             alone.setdefault(inks[0], []).append(n)
     often = {key: places for key, places in alone.items() if len(places) >= 2 * _FEWEST}
