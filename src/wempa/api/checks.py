@@ -1,10 +1,7 @@
-"""The one check of stored items: can each be read, and made into a job or a panel?
+"""The one check of stored items: whether each can be read, and made into a job or a panel.
 
 Routes, files and undo all pass it, in the transaction that stores. Lists ask it of each item, so that an item
 that cannot be read is shown as such and hides no other.
-
-Routes, files and undo all pass it, in the transaction that stores; lists ask it of each item, so
-that one that cannot be read is shown as such and hides no other.
 """
 
 from __future__ import annotations

@@ -31,65 +31,65 @@ from .observations import Believed, Observation
 from .supposed import Bench, Supposed
 
 FEWEST = 3
-"""Swatches, different ones, from which anything is learned."""
-# How far a knob is moved to see what it does, in standard deviations.
+"""How many different swatches it takes before anything is learned."""
+# How far a knob is moved to see what it changes, in standard deviations.
 _STEP = 0.3
-# A knob that moves no swatch by so much of its error tells nothing.
+# A knob tells nothing if it moves no swatch by this share of the swatch's error.
 _NOTHING = 0.02
 _REWEIGHTED = 12
 _HALVED = 5
 _FOLDS = 10
 _TOO_FAR = 60.0
-# Gauss–Newton steps at most, and the move of any knob that is none.
+# The most Gauss–Newton steps, and the move of a knob that counts as none.
 _STEPS, _NEAR = 4, 0.05
-# Of more swatches fewer steps and parts do, and as many tell how far margins hold.
+# With many swatches, fewer steps and folds suffice, and a sample shows how far margins hold.
 _MANY = 60
 _AS_EXPECTED = 6
-# A knob that a step moved by less need not be looked at again.
+# A knob that a step moved by less than this is not looked at again.
 _MOVED = 0.4
-# Swatches whose margins are worked out to see how far they hold.
+# From how many swatches it is worked out how far margins hold.
 _ASKED = 24
-# What the model is thought to miss, and how little of that may be left.
+# Rows for what the model misses, and how far learning may lower them.
 _MISSED, _LEAST_MISSED = ("margin.layers", "margin.other_card", "margin.treatment"), 0.3
 
 Progress = Callable[[float], None]
-"""Told how far it is, 0–1; whoever raises from it stops the fit."""
+"""Called with the progress, 0–1. If it raises, the fit stops."""
 
 
 class Stopped(WempaError):
-    """Whoever asked for the fit does not want it any more."""
+    """Nobody wants the fit any more."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Fit:
-    """What was learned, and how far it holds."""
+    """What was learned, and how well it holds."""
 
     adopted: bool
-    """Whether swatches that were left out are predicted better by what the others taught."""
+    """Whether swatches that were held out are predicted better by what the others taught."""
     world: Supposed
     """Inks, cards and table as learned, whether adopted or not."""
     knobs: tuple[Knob, ...]
     at: Floats
     """Where each knob stands, (k,), in standard deviations."""
     doubt: Floats
-    """What is left of the standard deviation of each, (k,), 0–1."""
+    """The share of each knob's standard deviation that is left, (k,), 0–1."""
     before: tuple[float, float]
-    """Mean ΔE00 of all swatches and of those left out, as things were taken to be."""
+    """Mean ΔE00 of all swatches and of those held out, before learning."""
     after: tuple[float, float]
-    """The same by what was learned; of those left out, by what the others taught."""
+    """The same after learning; swatches held out are predicted by what the others taught."""
     errors: Floats
-    """ΔE00 of each swatch by what was taken for true, and as left out by what the others taught, (n, 2)."""
+    """ΔE00 of each swatch before learning, and when it was held out, (n, 2)."""
     strange: tuple[int, ...]
     """Swatches that do not fit with the others."""
     contrary: tuple[tuple[int, int], ...]
-    """Pairs of swatches laid alike that differ by more than any hand does."""
+    """Pairs of swatches that were laid alike and differ by more than any hand does."""
     few: bool = False
-    """Whether there were too few to learn anything from."""
+    """Whether there were too few swatches to learn from."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Seen:
-    """What was seen, in numbers."""
+    """The observations in numbers."""
 
     lab: Floats
     """(n, 3)."""
@@ -132,7 +132,7 @@ def learn(
     progress(0.3)
     weight_of = _Weights(knobs, observations, seen, table)
     all_of_it = np.arange(len(observations))
-    # How a photo misses comes last of what is solved for, and is no part of the world.
+    # How photos miss stands last among the unknowns, and is no part of the world.
     misses = _misses(observations, base, seen, table)
     count = len(knobs)
 
@@ -149,7 +149,7 @@ def learn(
         progress(0.3 + 0.45 * (n + 1) / steps)
         if np.abs(place - before_step).max(initial=0) < _NEAR or n == steps - 1:
             break
-        # Of many swatches only what has moved is looked at anew.
+        # With many swatches only the knobs that have moved are looked at again.
         far = np.abs(place[:count] - before_step[:count]) > (_MOVED if len(observations) > _MANY else 0.0)
         anew = seen_slopes(bench, first, knobs, place[:count], observations, labs, seen.metric, far)
         slopes = np.where(far, anew, slopes)
@@ -169,7 +169,7 @@ def learn(
         off = np.einsum("nij,nj->ni", seen.metric[fold], found - seen.lab[fold]) + misses[fold] @ taught[count:]
         left_out[fold] = np.linalg.norm(off, axis=1)
         distance[fold] = _distances(off, fold, whole, spread, weight_of, seen)
-        # The same were nothing wrong but how the photo was read.
+        # The same fit if nothing were wrong but how the photo was read.
         read, _, _ = _solve(np.zeros(len(place)), plain, unmoved, rest, weight_of)
         only_read[fold] = np.linalg.norm(plain[fold] + unmoved[fold] @ read, axis=1)
         progress(0.75 + 0.25 * (n + 1) / len(folds))
@@ -181,7 +181,7 @@ def learn(
     left = np.einsum("nik,kl,nil->n", slopes, covariance, slopes, optimize=True)
     left += np.trace(weight_of.covariance(slopes), axis1=1, axis2=2)
     left += RADIUS**2 * seen.own - np.array([one.spread for one in observations]) ** 2
-    # As many swatches again are taken to be missed as they should.
+    # The misses are averaged with as many swatches again that miss by what is expected.
     misfit = float((np.minimum(distance**2, 12.0).sum() / 3 + _AS_EXPECTED) / (len(distance) + _AS_EXPECTED))
     margins = _margins(believed, world, observations, left, misfit)
     gained = float(only_read.mean() - left_out.mean())
@@ -201,7 +201,7 @@ def learn(
 
 
 def surer(world: Supposed, knobs: Sequence[Knob], doubt: Floats, table: Mapping[str, float]) -> Supposed:
-    """The world with inks as well known as they are by now."""
+    """The world, with each ink's spread as it is known after learning."""
     left: dict[str, dict[str, float]] = {}
     for knob, much in zip(knobs, doubt.tolist(), strict=True):
         if knob.of == "ink":
@@ -212,13 +212,13 @@ def surer(world: Supposed, knobs: Sequence[Knob], doubt: Floats, table: Mapping[
         colour = [found[axis] for axis in AXES if axis in found]
         if colour:
             spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
-            # A knob that showed nowhere has told nothing.
+            # A knob that showed in no swatch has told nothing.
             squares = [*[each**2 for each in colour], *[1.0] * (len(AXES) - len(colour))]
             swatch = replace(swatch, spread=round(spread * float(np.sqrt(np.mean(squares))), 2))
         own = dict(inks[key].constants)
         was, fitted = log(table[f"known.{swatch.known}.dose"]), log(table[f"known.{Known.FITTED}.dose"])
         if found.get("strength", was) < was:
-            # What its owner said of how well it is known gives way to what is known of it now.
+            # What is known now replaces the spread that the owner stated.
             spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
             swatch = replace(swatch, known=Known.FITTED, spread=spread)
             own["doubt_dose"] = round(found["strength"] / fitted, 3)
@@ -250,7 +250,7 @@ def _margins(
         told = [replace(job, constants=tuple(sorted({**dict(job.constants), **rows}.items()))) for job in jobs]
         return float(np.mean([predict(job).margin ** 2 for job in told]))
 
-    # First the hand, for it is known now; then what the model was thought to miss.
+    # The hand comes first, because it is known now; then what the model was thought to miss.
     usual, known, least = squares(1.0, 1.0), squares(0.0, 1.0), squares(0.0, _LEAST_MISSED)
     words = float(np.sqrt(np.clip((wanted - known) / max(usual - known, 1e-6), 0.0, 1.5**2)))
     share = float(np.clip((wanted - least) / max(known - least, 1e-6), 0.0, 1.0))
@@ -325,9 +325,9 @@ def seen_slopes(
     `labs` (n, 3) are its colours with the knobs `at` (k,), `metric` (n, 3, 3) goes from steps in CIELAB to ΔE00.
     With `which` (k,) of some knobs only; 0 for the others.
     """
-    # Away from where a knob stands already, so that a bound is not stepped over twice.
+    # The step goes away from the knob's position, so that it does not cross a bound twice.
     steps = np.where(at > 0, -_STEP, _STEP)
-    # The whole as it is first, for those that only look otherwise.
+    # The whole world is worked out first, for the knobs that change looks and not amounts.
     here = moved(first, knobs, at.tolist())
     asked, places = [(one, here) for one in observations], [(-1, -1)] * len(observations)
     laid_in: list[Supposed | None] = [None] * len(observations)
@@ -370,11 +370,11 @@ class _Weights:
         return np.asarray(np.linalg.inv(self.covariance(slopes) + own))
 
     def tail(self, squares: Floats) -> Floats:
-        """Weight of swatches so far off, by the squares of their distances, (m,)."""
+        """The weight of swatches by the squares of their distances, (m,)."""
         return np.asarray((self._tails + 3) / (self._tails + squares))
 
     def cost(self, squares: Floats) -> float:
-        """Minus the logarithm of how likely swatches so far off are."""
+        """Minus the logarithm of the likelihood of such distances."""
         return float((self._tails + 3) / 2 * np.log1p(squares / self._tails).sum())
 
 
@@ -405,7 +405,7 @@ def _misses(observations: Sequence[Observation], labs: Floats, seen: _Seen, tabl
 
 
 def _along(metric: Floats, way: Floats) -> Floats:
-    """A way in CIELAB (n, 3) as one of length 1 in ΔE00."""
+    """A direction in CIELAB (n, 3), scaled to a length of 1 in ΔE00."""
     step = np.einsum("nij,nj->ni", metric, way)
     return np.asarray(step / np.maximum(np.linalg.norm(step, axis=1, keepdims=True), 1e-9))
 
@@ -417,7 +417,7 @@ def _squares(residuals: Floats, inverse: Floats) -> Floats:
 def _solve(
     at: Floats, residuals: Floats, slopes: Floats, some: Ints, weights: _Weights
 ) -> tuple[Floats, Floats, Floats]:
-    """Where the knobs stand by some of the swatches, were all straight; their weights, and covariance (k, k)."""
+    """Positions of the knobs from some of the swatches if all were linear; weights of swatches; covariance (k, k)."""
     part = slopes[some]
     inverse = weights.of(some, part)
     flat = part.transpose(0, 2, 1) @ inverse
@@ -445,7 +445,7 @@ def _search(
     seen: _Seen,
     misses: Floats,
 ) -> tuple[Floats, Floats]:
-    """One step from `start` that makes what was seen likelier; shorter while it does not."""
+    """One step from `start` that makes the observations likelier; it is halved until it does."""
     every = list(range(len(seen.lab)))
     inverse = weights.of(some, slopes)
 
@@ -468,7 +468,7 @@ def _search(
 
 
 def _distances(off: Floats, fold: Ints, slopes: Floats, spread: Floats, weights: _Weights, seen: _Seen) -> Floats:
-    """How far swatches lie from what the others say of them, in standard deviations of all there is of doubt, (m,)."""
+    """How far swatches lie from what the others say of them, in standard deviations of all doubt together, (m,)."""
     part = slopes[fold]
     own = seen.own[fold][:, None, None] * np.eye(3)
     whole = weights.covariance(part) + own + part @ spread @ part.transpose(0, 2, 1)
@@ -503,21 +503,21 @@ def _contrary(observations: Sequence[Observation], groups: Sequence[int], seen: 
 
 
 def _folds(groups: Sequence[int]) -> list[Ints]:
-    """Which swatches are left out together: one in so many, and those that were laid alike always."""
+    """The folds: which swatches are held out together. Swatches that were laid alike are always in one fold."""
     count = len(set(groups))
     parts = min(count, _FOLDS if count <= _MANY else _FOLDS // 2)
-    # Neighbours in a log are of one evening; a fold takes from all of them.
+    # Neighbours in a log were laid on one evening, so each fold takes swatches from all over the log.
     return [np.flatnonzero(np.array(groups) % parts == n) for n in range(parts)]
 
 
 def _sure(before: Floats, after: Floats, groups: Sequence[int]) -> bool:
-    """Whether the gain is more than chance gives: of swatches laid alike the mean counts once."""
+    """Whether the gain is larger than chance gives; swatches laid alike count once, by their mean."""
     gains = np.array([(before - after)[np.array(groups) == g].mean() for g in sorted(set(groups))])
     return bool(gains.mean() > 0.5 * gains.std() / np.sqrt(len(gains)))
 
 
 def reworded(job: Job, believed: Believed, world: Supposed) -> Job:
-    """A job as a world has it: its inks, its card, its table."""
+    """A job with the inks, the card and the table of a world."""
     inks = tuple((key, world.inks[key] if believed.inks.get(key) == ink else ink) for key, ink in job.inks)
     card = job.cardstock
     if card in believed.cards:

@@ -1,4 +1,4 @@
-"""Where somebody draws the line: from which mud on they call it mud, from which step on they see a line."""
+"""Where somebody draws the line: from which mud on they call a colour mud, from which step on they see a line."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 FEWEST = 5
-"""Verdicts of both kinds together, from which a line is offered."""
+"""How many verdicts, of both kinds together, it takes before a line is offered."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,7 @@ class NextSquare:
     """A test square, and what it would teach."""
 
     place: int
-    """Which of those that may be laid."""
+    """Its place in the list of squares that may be laid."""
     before: float
     """Expected ΔE00 of what is planned, before and after it."""
     after: float
@@ -50,7 +50,7 @@ def next_squares(
     if not planned or not possible:
         return []
     spread = table["known.photo.spread"]
-    # What a square will look like is not needed, only how it would move.
+    # Only how a square would move is needed, not what it will look like.
     stand_in = planned[0].cardstock.colour
     asked = [Observation(job, stand_in, spread) for job in (*planned, *possible)]
     everything = [*logged, *asked]
@@ -102,6 +102,6 @@ def _noise(spread: float, job: Job, table: Mapping[str, float]) -> float:
 
 
 def _after(covariance: Floats, slope: Floats, noise: float) -> Floats:
-    """What is left of the doubt (k, k) after a swatch with slopes (3, k)."""
+    """The doubt (k, k) that is left after a swatch with slopes (3, k)."""
     across = covariance @ slope.T
     return np.asarray(covariance - across @ np.linalg.solve(slope @ across + noise * np.eye(3), across.T))

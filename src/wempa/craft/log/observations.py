@@ -1,4 +1,4 @@
-"""What was really got: a job as it was laid, and the colour that came of it."""
+"""Observations: a job as it was laid, and the colour that came of it."""
 
 from __future__ import annotations
 
@@ -21,9 +21,9 @@ class Observation:
     spread: float
     """ΔE00 within which the reading holds two times in three, above 0."""
     drops: bool = False
-    """Whether it was seen where water was dropped, and not beside that."""
+    """Whether it was seen in a drop of water, and not beside the drop."""
     photo: str = ""
-    """What it was read off; readings off one photo miss in the same way."""
+    """The photo that it was read off; readings off one photo miss in the same way."""
 
     def wet(self) -> bool:
         """Whether it was seen while still wet."""

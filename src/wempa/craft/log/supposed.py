@@ -28,10 +28,10 @@ from wempa.optics.stack import Cards, Palette, reflect
 
 from .observations import Believed, Observation
 
-# What of the table the absorption and scatter of an ink depend on, and what of a formula.
+# The columns of the table on which an ink's absorption and scatter depend, and those of a formula.
 _OPTICAL = ("known.", "surface.", "white.", "glow.", "ink.", "margin.")
 _OPTICAL_COLUMNS = ("hiding", "white_hiding", "film_share", "trace")
-# Readied inks and cards that are held; a fit of a full log needs fewer.
+# How many prepared inks and cards are held; a fit of a full log needs fewer.
 _HELD = 20_000
 
 
@@ -42,13 +42,13 @@ class Supposed:
     inks: Mapping[str, Ink]
     cards: tuple[Card, ...]
     rows: Mapping[str, float] = field(default_factory=dict)
-    """Over what a job itself says of the table."""
+    """Rows that replace those of the job."""
     base: Mapping[str, float] = field(default_factory=dict)
-    """What jobs say of the table."""
+    """Rows that the jobs themselves state."""
 
     @classmethod
     def of(cls, believed: Believed, base: Overrides = ()) -> Supposed:
-        """The world as it was taken to be."""
+        """The world before anything was learned."""
         return cls(believed.inks, believed.cards, {}, dict(base))
 
     def row(self, name: str) -> float:
@@ -65,7 +65,7 @@ def _is_optical(row: str) -> bool:
 
 
 class Bench:
-    """Makes ready what predictions of observations need, and remembers it."""
+    """Prepares what predictions of observations need, and keeps it."""
 
     def __init__(self, believed: Believed) -> None:
         self._believed = believed
@@ -130,7 +130,7 @@ class Bench:
             at, _ = cards.setdefault(id(card), (len(cards), card))
             like = known.get((id(observation), id(laid_in)))
             if like is not None:
-                # The same amounts of what looks otherwise.
+                # The amounts are the same; only inks or card look different.
                 keys, patches = like
                 patches = [_of_inks(patch, {row: lookup[key][0] for row, key in keys.items()}) for patch in patches]
             else:
@@ -146,7 +146,7 @@ class Bench:
         return np.stack([sum(share * spectra[at] for share, at in area) for area in areas])
 
     def _find_colours(self, worlds: Sequence[Supposed], light: str) -> None:
-        """All spectra at once: together they cost little more than one."""
+        """All spectra are worked out at once: together they take little longer than one."""
         different = {id(world): world for world in worlds}.values()
         inks = {id(ink): ink for world in different for ink in world.inks.values()}.values()
         cards = {id(card): card for world in different for card in world.cards}.values()

@@ -18,10 +18,10 @@ from .knobs import AXES
 from .learning import FEWEST, Fit
 from .observations import Believed
 
-# A knob that moved less, in standard deviations, or of which no more is known than before, is not worth a sentence.
+# A knob is worth a sentence if it moved at least this many standard deviations and more is known of it than before.
 _MOVED, _KNOWN = 0.35, 0.93
 _SURE = 2.0
-# Half as much again, a third less: told from this factor on.
+# From this factor on it is said in fractions: half as much again, a third less.
 _TOLD = 1.07
 _SHARES = (
     (0.10, "a tenth"),
@@ -50,11 +50,11 @@ class LessonSaid:
     text: str
     """One sentence."""
     factor: float | None
-    """What it is now over what it was taken for, where that is one number; None else."""
+    """The factor on what it was taken for, where one number says it; None elsewhere."""
 
 
 def share_said(factor: float, against: str = "") -> str:
-    """A factor as it is said of an amount: a third less than something, half as much again as it."""
+    """A factor in words, as of an amount: a third less than something, half as much again as it."""
     than, like = (f" than {against}", f" as {against}") if against else ("", "")
     if factor >= 1.85:
         return ("about" if factor < 2.5 else "more than") + f" twice as much{like}"
@@ -72,7 +72,7 @@ def lessons(fit: Fit, believed: Believed, cards: Sequence[str], table: Mapping[s
     for knob, at, doubt in zip(fit.knobs, fit.at.tolist(), fit.doubt.tolist(), strict=True):
         if abs(at) < _MOVED or doubt > _KNOWN:
             continue
-        # How passes add up is easily taken for how much they lay: told only where it is sure.
+        # How passes add up is easily mistaken for how much they lay, so it is told only where it is sure.
         if knob.what == "build" and abs(at) < _SURE * doubt:
             continue
         up = at > 0
@@ -116,7 +116,7 @@ def _of_ink(what: str, name: str, up: bool, moved: float) -> tuple[str, float | 
 
 
 def _of_colour(was: Ink, now: Ink, key: str, table: Mapping[str, float]) -> str:
-    """What an eye would see of how the colour of a swatch has moved; nothing where it would see none."""
+    """How the colour of a swatch has moved, in words; empty where an eye would see no difference."""
     light = str(Illuminant.D65)
     one, other = (cm.lab(spectrum_of(ink.swatch.colour, light)[0], light).tolist() for ink in (now, was))
     told = compare(one, other, table)
@@ -187,7 +187,7 @@ def _of_row(row: str, factor: float, doubt: float) -> LessonSaid | None:
 
 
 def notes_of(fit: Fit, names: Sequence[str]) -> list[Note]:
-    """What is to be known of a fit; `names` are those of the swatches."""
+    """Notes on a fit; `names` are those of the swatches."""
     found = []
     if fit.few:
         text = f"Too few to learn from: at least {FEWEST} different swatches are needed. Nothing was changed."
@@ -216,7 +216,7 @@ def evenly(count: int) -> list[str]:
 
 
 def gain_said(fit: Fit) -> str:
-    """How much nearer predictions are, of swatches that were left out."""
+    """By how much swatches that were held out are predicted better, in words."""
     was, now = fit.before[1], fit.after[1]
     if now <= 0 or was <= 0:
         return ""

@@ -15,7 +15,7 @@ from wempa.craft.prediction.verdict import CLEAN, MUTED
 from wempa.craft.vocabulary import FieldZone, Over
 from wempa.optics.grid import Bools, Floats, Ints
 
-# Steps of an axis at most, and how far it goes at least: in passes, and as a factor on a dose.
+# The most steps of an axis, and how far an axis reaches at least: in passes, and as a factor on a dose.
 _STEPS, _PASSES, _FACTOR = 15, 4, 2.0
 # A zone that is smaller than this share of the field is not worth a name.
 _NAMED = 0.04
@@ -73,7 +73,7 @@ def amount_axis(stack: Sequence[Entry], entry: int) -> AmountAxis:
 
 
 def with_amounts(stack: Sequence[Entry], amounts: dict[int, float]) -> tuple[Entry, ...]:
-    """The stack with so much of some entries: passes or dose as each is laid, none of those at 0."""
+    """The stack with given amounts of some entries, passes or doses as each is laid; entries at 0 are left out."""
     found: list[Entry] = []
     for index, entry in enumerate(stack):
         if index not in amounts or not isinstance(entry, LayDown):
@@ -81,7 +81,7 @@ def with_amounts(stack: Sequence[Entry], amounts: dict[int, float]) -> tuple[Ent
         elif amounts[index] > 0:
             own = {"dose": amounts[index]} if entry.dose is not None else {"passes": amounts[index]}
             found.append(replace(entry, **own))  # type: ignore[arg-type]
-    # The lowest has nothing wet below it, nor has what came into the wet of one that is left out.
+    # The lowest lay-down has nothing wet below it; and if a lay-down is left out, nothing comes into its wet.
     gone = {index for index, amount in amounts.items() if amount <= 0}
     first = next((k for k, entry in enumerate(found) if isinstance(entry, LayDown)), None)
     if gone and first is not None:
@@ -157,8 +157,8 @@ def contour(values: Floats, level: float) -> list[Segment]:
 
 
 def _named(muddy: Bools, kind: Ints) -> list[tuple[FieldZone, float, float]]:
-    """Zones with a place for their names: the one of each that is farthest from all that is not it."""
-    # Along the axes there is one ink alone, which nobody needs to be told.
+    """Zones with a place for their names: in each the place that is farthest from its border."""
+    # Along the axes there is only one ink, of which nothing needs to be said.
     inner = np.ones(kind.shape, dtype=np.bool_)
     inner[0], inner[:, 0] = False, False
     zones: dict[FieldZone, Bools] = {
@@ -170,7 +170,7 @@ def _named(muddy: Bools, kind: Ints) -> list[tuple[FieldZone, float, float]]:
     for zone, own in zones.items():
         if own.sum() < _NAMED * own.size:
             continue
-        # Beyond the field it is another zone too, or names would stand in corners.
+        # Outside of the field counts as another zone, or names would stand in corners.
         wide = np.pad(own, 1)
         here, others = np.argwhere(own), np.argwhere(~wide) - 1
         apart = np.abs(here[:, None] - others[None]).max(axis=2).min(axis=1)

@@ -35,7 +35,7 @@ class Pair:
     order_matters: float
     """ΔE00 to the same two the other way round."""
     either_order: bool
-    """Whether nobody would see which of them was laid first."""
+    """Whether the order of the two makes no visible difference."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -93,7 +93,7 @@ def _crossing(job: Job) -> list[LayDown]:
 
 
 def _over(laid: list[LayDown], below: int, above: int) -> tuple[LayDown, LayDown]:
-    # The way of joining belongs to the crossing, not to the swatch.
+    # The way of joining belongs to the crossing; a swatch by itself joins nothing.
     return laid[below], replace(laid[above], over=laid[max(below, above)].over)
 
 

@@ -21,11 +21,11 @@ class EditedStack:
 
     stack: tuple[SaidEntry, ...]
     picked: int
-    """The entry to go on with; the stack's length means the next one."""
+    """The entry that is picked next; the stack's length means a new one."""
 
 
 def still_laid(before: Sequence[SaidEntry], after: Sequence[SaidEntry], laid: int) -> int:
-    """How many entries of the changed stack are on the card: those below the first that is another now."""
+    """How many entries of the changed stack are on the card: those below the first changed one."""
     same = 0
     for old, new in zip(before, after, strict=False):
         if old.what != new.what:
@@ -62,7 +62,8 @@ def change(stack: Sequence[SaidEntry], at: int, entry: SaidEntry) -> EditedStack
 
 
 def set_amounts(stack: Sequence[SaidEntry], amounts: Mapping[int, float], picked: int) -> EditedStack:
-    """So much of some entries: passes, or the dose of those that state one; none of those at 0.
+    """Set the amounts of some entries: passes, or the dose of entries that state one. Entries at 0 are left
+    out.
 
     Raises
     ------

@@ -24,14 +24,14 @@ from wempa.craft.ways import lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
-# A fix must take away this much mud, or be left out.
+# A fix that takes away less mud than this is left out.
 _LEAST_GAIN = 5.0
-# Below this there is nothing to save, and of two fixes neither is the cleaner.
+# With less mud than this there is nothing to save, and of two such fixes neither is cleaner.
 _LEAST_MUD = 10.0
 _MOST = 10
-# A stand-in is close to what it stands in for, in ΔE00; so is another card.
+# How close, in ΔE00, a stand-in is to the ink and another card to the card that they replace.
 _STAND_IN_REACH = 30.0
-# Cards tried: so many of the lightest, and of those closest to the job's own.
+# How many cards are tried: of the lightest, and of those closest to the job's own.
 _CARDS = 8
 _SEAM = 0.35
 _WHITE_PIGMENT = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, "White pigment")
@@ -39,7 +39,7 @@ _WHITE_PIGMENT = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, "White pigm
 
 @dataclass(frozen=True, slots=True)
 class _Candidate:
-    """One change; of several of one code the least muddy is kept, and of equals the first."""
+    """A change that is tried. Of several with one code the least muddy is kept, and of equals the first."""
 
     code: str
     text: str
@@ -73,7 +73,7 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
 
     best: dict[str, tuple[int, _Candidate]] = {}
     for mud, gone, each in zip(muds, swamped, [*here, *there], strict=True):
-        # An ink that no longer shows is not saved. White that is laid below is not one: it is meant to be covered.
+        # An ink that no longer shows is not saved. White that lies below is no such ink: it is meant to be covered.
         lost = gone and before.kind is not VerdictKind.SWAMPED
         if before.mud - mud < _LEAST_GAIN or lost:
             continue
@@ -85,14 +85,14 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
         after = predict(_lean(each.job), wanted)
         fixes.append(Fix(each.code, each.text, each.job, after.verdict.mud, (after,)))
     fixes.sort(key=lambda fix: fix.mud or 0.0)
-    # What is still mud after it is no help beside what is not.
+    # A fix that leaves mud is left out where another leaves none.
     if fixes and (fixes[0].mud or 0.0) < job.mud_line:
         fixes = [fix for fix in fixes if (fix.mud or 0.0) < job.mud_line]
     return tuple([*fixes, *_without_stack(job, found, wanted)][:_MOST])
 
 
 def _lean(job: Job) -> Job:
-    """The same without its stash, which a prediction needs only for the colours wanted."""
+    """The job without its stash, which a prediction needs only for the colours wanted."""
     return replace(job, stash=Stash(), fixes=False)
 
 
@@ -163,7 +163,7 @@ def _lighter_hands(job: Job) -> Iterator[_Candidate]:
 
 
 def _by_distance(job: Job, to: Floats) -> list[tuple[float, str, Ink]]:
-    """The inks of the stash that the job has not yet, nearest in colour first."""
+    """The inks of the stash that are not in the job yet, nearest in colour first."""
     without = {ink.name for _, ink in job.inks}
     offered = [(key, ink) for key, ink in job.stash.inks if ink.name not in without]
     if not offered:
@@ -238,7 +238,7 @@ def _bridge(
     muds, swamped = _weigh_candidates(job, [_Candidate("bridge", "", each) for each in jobs], wanted)
     worst = np.maximum(muds[::2], muds[1::2])
     lost = np.array(swamped[::2]) | np.array(swamped[1::2])
-    # A bridge that is as near to the one as to the other makes two even steps.
+    # A bridge that is as near to the one as to the other makes two equal steps.
     steps = np.stack([cm.delta_e(swatch_labs([ink for _, _, ink in tried], job), end) for end in ends])
     clean = np.flatnonzero((worst < min(job.mud_line / 2, _clean_enough(worst))) & ~lost)
     if not clean.size:

@@ -28,15 +28,15 @@ from wempa.optics.grid import Floats, Ints
 _HUES = {Towards.WARMER: 62.0, Towards.COOLER: 245.0, Towards.PINKER: 355.0, Towards.GREENER: 160.0}
 _LIGHTNESS = {Towards.LIGHTER: 1.0, Towards.DARKER: -1.0}
 _PASSES = (1.0, 2.0, 4.0, 8.0)
-# A nudge goes no farther than so many steps.
+# A nudge is made of at most so many steps.
 _LEAP = 4.0
-# A grey, which has no hue to be cleaner of, is taken so far towards one.
+# A grey has no hue to become cleaner in; it is taken this far towards one.
 _REACH = 25.0
-# A strong colour is turned no farther at once, in degrees.
+# A strong colour is turned by at most so many degrees at once.
 _TURN = 60.0
-# So many steps of each direction are judged at first.
+# Of each direction so many steps are judged at first.
 _FIRST = 4
-# Another ink costs this much against another pass of one that lies there, in ΔE00.
+# What another ink costs, in ΔE00, against another pass of an ink that lies there.
 _NEW_INK = 0.75
 
 
@@ -48,13 +48,13 @@ class Nudge:
     """A `Towards` word, or ``more`` or ``less``."""
     text: str
     job: Job | None
-    """The stack after it; None where nothing does it."""
+    """The stack after it; None where nothing leads there."""
     after: Prediction | None
 
 
 @dataclass(frozen=True, slots=True)
 class _Step:
-    """A change that might do: how it is said, its stack, and what it costs beside its colour."""
+    """A change that is tried: its words, its stack, and what it costs beside its colour."""
 
     text: str
     stack: Stack
@@ -91,7 +91,7 @@ def nudges(job: Job, laid: int, wanted: Floats | None = None) -> tuple[Nudge, ..
 def _first_clean(
     ranked: Mapping[Towards, Ints], steps: list[_Step], job: Job, wanted: Floats | None
 ) -> dict[Towards, int]:
-    """For each direction the first step of its list that is not muddy; only those that come first are judged."""
+    """For each direction the first step in its list that is not muddy; only the first few of a list are judged."""
     muddy: dict[int, bool] = {}
     chosen: dict[Towards, int] = {}
     left, begin, end = dict(ranked), 0, _FIRST
@@ -262,8 +262,8 @@ def _ranked(towards: Towards, lab: Floats, steps: list[_Step], table: Mapping[st
                 return np.zeros(0, dtype=np.intp)
             way = np.array([a, b])
         else:
-            # To the same colour turned that way on the circle, not through the greys within
-            # it; a grey goes straight there.
+            # The colour is turned on the circle and does not go through the greys within it; a grey goes straight
+            # there.
             hue, goal = degrees(atan2(b, a)), _HUES[towards]
             if chroma >= table["colour.grey"]:
                 goal = hue + min(max((goal - hue + 180) % 360 - 180, -_TURN), _TURN)
@@ -274,7 +274,7 @@ def _ranked(towards: Towards, lab: Floats, steps: list[_Step], table: Mapping[st
         across = moves[:, 1:] @ np.array([-way[1], way[0]])
         aside = np.hypot(across, moves[:, 0] * table["nudge.light"])
     fits = (along >= 0.8 * least) & (aside <= table["nudge.astray"] * along)
-    # A leap is no nudge.
+    # A large jump is no nudge.
     fits &= cm.delta_e(lab[1:], base) <= _LEAP * least
     cost = aside + np.abs(along - least) + np.array([step.cost for step in steps])
     found = np.flatnonzero(fits)

@@ -22,7 +22,7 @@ from wempa.craft.vocabulary import Illuminant, Look
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, white_point
 
-# From a breath to saturated, as a share of what is laid now.
+# From a breath to saturated, as multiples of what is laid now.
 _LEAST, _MOST = 0.06, 4.0
 # An ink farther than this, in ΔE00, says little about a colour.
 _NEAR = 30.0
@@ -72,7 +72,7 @@ def dose_strips(job: Job, wanted: Floats | None = None) -> tuple[Strip, ...]:
 
 
 def _times(entry: Entry, factor: float) -> Entry:
-    """A lay-down of so many times the amount; the hand's weight does not change a treatment."""
+    """A lay-down in a multiple of its amount; a treatment does not depend on the hand's weight."""
     if not isinstance(entry, LayDown):
         return entry
     if entry.dose is not None:

@@ -22,9 +22,9 @@ from wempa.craft.vocabulary import BandShape, Upper
 from wempa.optics.grid import Floats
 from wempa.optics.namespace import smooth_step
 
-# A fade over less than this is an edge.
+# A fade over less than this counts as an edge.
 _SHARP_MM = 1e-3
-# Where two bands end at one place, rounding must not leave a gap.
+# Where two bands end at one place, rounding must leave no gap.
 _ROUNDED_MM = 1e-9
 FADE_STEPS: Floats = np.asarray(smooth_step(np.linspace(0, 1, 33), np))
 """Steps of a fade, from 0 (all the first) to 1 (all the second); close at its ends, where a strong ink begins."""
@@ -91,7 +91,7 @@ class Joint:
     deeper: tuple[float, float] = (1.0, 1.0)
     """How much deeper than usual either band is in its middle, a factor."""
     course: tuple[float, ...] = ()
-    """Where each of `FADE_STEPS` lies, mm; as it comes if empty."""
+    """Where each of `FADE_STEPS` lies, mm; empty for a fade that is not spread evenly."""
 
     @property
     def overlap(self) -> float:
@@ -142,7 +142,7 @@ class Placed:
     """For each band its depth between its fades: places in mm, rising, and factors; 1 throughout if there are none."""
 
     def core(self, k: int) -> tuple[float, float]:
-        """From where to where nothing but band k lies, mm."""
+        """From where to where only band k lies, mm."""
         before, after = self.beside(k)
         begin, end = self.visible[k]
         return (
@@ -262,7 +262,7 @@ class _Joined:
 
 @dataclass(frozen=True, slots=True)
 class _Room:
-    """A line and what is to find room on it."""
+    """A line, and the bands and seams that share it."""
 
     length: float
     bands: Sequence[Band]
@@ -285,10 +285,10 @@ class _Room:
         return self.count_between and met
 
     def shared(self) -> tuple[float, float]:
-        """Millimetres that weight 1 stands for, and by how much soft in-betweens are wider than by themselves."""
+        """How many millimetres a weight of 1 is, and how much soft in-betweens are widened."""
         n = len(self.bands)
         own = [(b.weight or 1.0, 0.0) if b.width is None else (0.0, b.width) for b in self.bands]
-        # Everything is so many units of weight, and so many millimetres.
+        # All widths together are some weights and some millimetres.
         units, fixed = (sum(each[n] for each in own) for n in (0, 1))
         soft = 0.0
         for k, seam in enumerate(self.seams):
@@ -334,7 +334,7 @@ class _Room:
             if not self.counted(k):
                 return replace(one, between=one.between or seam.gap)
             larger = unit / one.between
-            # As wide as a band, but no farther than to the middle of either.
+            # It is as wide as a band, but reaches no farther than the middle of either neighbour.
             first, second = (min(each * larger, wide[n] / 2) for each, n in zip(one.into, (i, j), strict=True))
             return replace(one, between=unit, into=(first, second))
         into = (self.reach[k] * wide[i] / 2, self.reach[k] * wide[j] / 2)

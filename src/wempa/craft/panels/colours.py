@@ -26,16 +26,17 @@ from wempa.optics.namespace import smooth_step
 from .bands import Placed, neighbours, share
 from .panel import Panel
 
-# Ribbons are looked at every so many mm, and a fade that is as its widths say at so many places.
+# Ribbons are looked at in steps of so many mm, and a fade that is not spread evenly at so many places.
 _RIBBON_MM = 1.0
 _AS_IT_COMES = 25
-# Amounts are told apart in so many shades, which nobody sees.
+# Amounts are rounded to so many shades; nobody sees the difference.
 LINE_SHADES = 65536
-# A change is looked at over so many mm; over less than the hand can blend a step is a step, not endlessly steep.
+# A change of colour is measured over so many mm. The hand cannot blend over less, so a sharp step is a step and not
+# an endlessly steep change.
 _CHANGE_MM = 1.0
-# Places are this exact.
+# Places are rounded to this.
 _EXACT_MM = 2e-6
-# Predictions kept: of so many panels, and stacks of each.
+# For how many panels, and for how many stacks of each, predictions are kept.
 _JOBS, _STACKS = 12, 20_000
 
 
@@ -110,7 +111,7 @@ def ribbon(job: Job, panel: Panel, placed: Placed, k: int, at: Floats) -> list[S
     begin, _ = placed.visible[k]
     away = at - begin
     dry = np.zeros(at.shape, dtype=np.bool_)
-    # Rounding must not leave a gap at the panel's own edge.
+    # Rounding must leave no gap at the panel's own edge.
     on = away >= -1e-9
     full, carried = ribbon_shares(job, panel, placed, k, np.maximum(away, 0.0))
     made = [Stroke(panel.laid(k), k, np.where(on, full, 0.0), dry)]
@@ -131,7 +132,7 @@ def ribbon_shares(job: Job, panel: Panel, placed: Placed, k: int, away: Floats) 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SpotCodes:
-    """Which spots are alike, whatever inks the strokes are of."""
+    """Which spots are alike, whatever the inks of the strokes are."""
 
     rows: list[list[int]]
     """Of each kind of spot a number for each stroke: twice its share in steps, one more if it comes into the wet."""
@@ -146,7 +147,7 @@ def spot_codes(laid: Sequence[Stroke], shades: int) -> SpotCodes:
     for n, one in enumerate(laid):
         codes[n] = np.rint(one.share.reshape(-1) * shades).astype(np.int64) * 2 + one.wet.reshape(-1)
     codes[codes == 1] = 0
-    # One number for all strokes of a spot: sorting rows would take a hundred times as long.
+    # Each spot gets one number for all its strokes: sorting rows would take a hundred times as long.
     keys = _SPREAD[: len(laid)] @ codes.view(np.uint64) if laid else np.zeros(count, dtype=np.uint64)
     _, first, which = np.unique(keys, return_index=True, return_inverse=True)
     return SpotCodes(codes[:, first].T.tolist(), which.reshape(-1))
@@ -157,7 +158,7 @@ def stacks_at(
 ) -> tuple[list[tuple[LayDown, ...]], Ints]:
     """The distinct stacks at p spots, and which of them lies at each, (p,); `codes` if they are known."""
     found = spot_codes(laid, shades) if codes is None else codes
-    # The same share of the same ink lies in many stacks.
+    # The same share of the same ink lies in many stacks, so it is made once.
     made: dict[tuple[int, int], LayDown] = {}
 
     def laid_down(n: int, code: int) -> LayDown:
@@ -168,7 +169,7 @@ def stacks_at(
     return [tuple([laid_down(n, code) for n, code in enumerate(row) if code]) for row in found.rows], found.which
 
 
-# Odd multipliers of a hash; two spots that differ fall together once in 10^19.
+# Odd multipliers of a hash. Two different spots get the same number once in 10^19.
 _SPREAD = np.random.default_rng(11).integers(0, 2**63, 4 * MAX_BANDS, dtype=np.uint64) * np.uint64(2) + np.uint64(1)
 
 
@@ -223,12 +224,12 @@ _lock = Lock()
 
 
 def _kept(mark: object, stacks: Sequence[_Laid], make: Callable[[Sequence[_Laid]], Floats]) -> Floats:
-    """What `make` gives for each stack, one row each; what was made before under the same mark is kept."""
+    """A row for each stack, made by `make`; rows that were made earlier under the same mark are reused."""
     with _lock:
         known = _known.setdefault(mark, {})
         if len(known) > _STACKS:
             known = _known[mark] = {}
-    # Whatever others put in or clear away meanwhile.
+    # Other threads may add and remove rows meanwhile.
     found = {stack: known[stack] for stack in dict.fromkeys(stacks) if stack in known}
     missing = [stack for stack in dict.fromkeys(stacks) if stack not in found]
     if missing:
@@ -280,7 +281,7 @@ class LineColours:
             middle = (begin + end) / 2
             begin, end = middle - _CHANGE_MM / 2, middle + _CHANGE_MM / 2
         fine = np.linspace(begin, end, max(2, int(np.ceil((end - begin) * 4)) + 1))
-        # One millimetre of places on.
+        # The index of the place one millimetre on.
         on = fine[fine <= end - _CHANGE_MM + _EXACT_MM]
         return float(cm.delta_e(self.lab_at(on), self.lab_at(on + _CHANGE_MM)).max(initial=0.0))
 
@@ -332,7 +333,9 @@ def line_colours(
 
 
 def places(panel: Panel, placed: Placed) -> Floats:
-    """Where the line is looked at, mm (n,): both sides of every end, the middles, and in steps through what fades."""
+    """The places at which the line is looked at, mm (n,): both sides of every end, all middles, and steps
+    through fades.
+    """
     ends: list[float] = [0.0, placed.length]
     for joint in placed.seams:
         first, last = joint.first, joint.last
@@ -355,5 +358,5 @@ def places(panel: Panel, placed: Placed) -> Floats:
         ends += [placed.length - each for each in ends]
     at = np.unique(np.asarray(ends))
     at = at[(at >= 0) & (at <= placed.length)]
-    # What is nearer than a thousandth of what is exact is the same place.
+    # Places that differ by less than rounding errors are one place.
     return np.asarray(at[np.concatenate([[True], np.diff(at) > 1e-9])])

@@ -10,7 +10,7 @@ from wempa.craft.limits import MAX_DRAWN_PIECES, MAX_SIDE_MM, MIN_SIDE_MM
 
 # Tenths of a millimetre that rounding may cost before a panel counts as too large.
 _ROUNDED_MM = 1e-6
-# Bleed on both sides comes on top of the longest panel.
+# The longest panel may have bleed on both sides as well.
 _MAX_CUT_MM = MAX_SIDE_MM + 100
 
 
@@ -80,7 +80,7 @@ def cut_sheet(sheet: tuple[float, float], panel: tuple[float, float], *, turn: b
     plans = [(_block((0.0, 0.0), sheet, way),) for way in ways]
     mixed: list[tuple[_Block, ...]] = []
     if turn:
-        # The other way about gives as many: so many of one kind leave room for so many of the other.
+        # The other way about gives as many: each number of panels of one kind leaves room for some of the other.
         first, second = ways
         for at in _after(width, first[0]):
             rest = _block((at, 0.0), (width - at, height), second)

@@ -22,7 +22,7 @@ def moved_widths(
         return None
     following = (at + 1) % len(wide)
     grows = [*reach, *[0.0] * (len(wide) - len(reach))]
-    # What a millimetre of either band takes of the line, its share of the in-betweens included.
+    # How much of the line a millimetre of either band takes, with its share of the in-betweens.
     takes = [1 + (grows[k] + (grows[k - 1] if k or len(reach) == len(wide) else 0.0)) / 2 for k in (at, following)]
     moves = 1 + (grows[at - 1] / 2 if at else 0.0) + grows[at] / 4 * (1 - takes[0] / takes[1])
     wide[at] += by / moves

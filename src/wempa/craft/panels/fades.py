@@ -28,11 +28,11 @@ from .colours import LINE_SHADES, faded, lightly, weighed
 from .panel import Panel, name_of
 
 _COUNT = len(FADE_STEPS)
-# A fade between colours that hardly differ is spread as it comes: ΔE00 added over all of it.
+# A fade between colours that hardly differ is left as it is: this much ΔE00 is added over the whole of it.
 _LEAST_CHANGE = 3.0
-# In a fade of less than this share of a seam nothing is gained by spreading it evenly.
+# A fade over less than this share of a seam is not worth spreading evenly.
 _OVERLAID = 0.5
-# Steps of a band that deepens or fades.
+# How many steps a band that deepens or fades has.
 _DEPTHS = 17
 
 
@@ -64,7 +64,7 @@ def _stepped(
 ) -> tuple[tuple[LayDown, ...], ...]:
     """What lies in a fade step by step; `under`: the first is laid first; `again`: so much goes over it once more."""
     joint = Joint(0, 0, 0, 1, fade, True, 0, wet, again is not None, deeper)
-    # In the same steps of amount as the line is looked at in: then each is predicted once.
+    # The steps of amount are those at which the line is looked at, so that each is predicted once.
     parts = [np.rint(part * LINE_SHADES) / LINE_SHADES for part in joint.parts(FADE_STEPS)]
     laid = list(zip((first, second), parts, strict=True))
     (lower, of_lower), (upper, of_upper) = laid if under else laid[::-1]
@@ -161,7 +161,7 @@ def with_courses(job: Job, panel: Panel, placed: Placed, order: Sequence[int], w
         even = _evenly(found.lab[place * _COUNT : (place + 1) * _COUNT])
         joint = fade.joint
         where = joint.first + even * joint.overlap
-        # Whatever the last bits say.
+        # Rounding may put steps out of order.
         where[-1] = joint.last
         seams[k] = replace(joint, course=tuple(where.tolist()))
     placed = replace(placed, seams=tuple(seams))
@@ -180,7 +180,8 @@ def _depths(
         free = [joint is None or not joint.overlap for joint in (before, after)]
         full = table["shape.middle"] if band.shape is BandShape.CENTRE else 1.0
         depth = [(begin, full), (end, full)]
-        # From where on it changes towards a free end: the middle, unless the other end is free and stays as it is.
+        # It changes towards its free end from the middle on, or from its other end where that is free and stays as
+        # it is.
         middle = (begin + end) / 2
         if band.shape is BandShape.CENTRE and any(free):
             low = table["shape.outside"]

@@ -24,7 +24,7 @@ from .bands import Band, Seam, neighbours
 from .panel import Panel, name_of
 from .study import SeamSeen, Study, study
 
-# What is told of a seam and makes it worse: rows `worry.*`.
+# Faults of a seam that make it worse; how much each counts is a row `worry.*`.
 _TOLD = (NoteCode.MUDDY, NoteCode.SWAMPED, NoteCode.NO_NEW_COLOUR, NoteCode.HARD_LINE)
 _LOST = (NoteCode.TOO_NARROW, NoteCode.READS_AS_ONE, NoteCode.NOT_ITSELF)
 _MOST = 6
@@ -73,10 +73,10 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
         try:
             after = study(replace(tried.job, stash=Stash()), tried.panel, wanted)
         except JobError:
-            # What does not fit any more is no help.
+            # A change after which the panel does not fit any more is no help.
             continue
         gain = before - _badness(job, after)
-        # A seam that is still there has to be better itself.
+        # A seam that is still there must be better itself.
         same = len(after.seams) == len(found.seams) and tried.code != "swap_neighbours"
         if gain < least or (same and own_before - _seam_badness(job, after.seams[at]) < least):
             continue
@@ -86,7 +86,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
 
 
 def _seam_badness(job: Job, seam: SeamSeen) -> float:
-    """How bad a seam is: its mud and over how far it goes, an ink that is lost, a line that stays."""
+    """How bad a seam is: its mud and the length of it, a lost ink, a line that stays."""
     table = constants.values(job.constants)
     hard = table["seam.hard"]
     lined = any(flag.code is NoteCode.HARD_LINE for flag in seam.flags)
@@ -120,7 +120,7 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
 
     order = list(found.work.order)
     if not panel.layout.rolled:
-        # The one that lies above now is put below.
+        # The upper of the two is put below.
         upper = Upper.FIRST if order.index(i) < order.index(j) else Upper.SECOND
         first = names[1] if upper is Upper.FIRST else names[0]
         yield _Tried("other_order", f"Lay {first} first here.", job, joined(upper=upper))
@@ -173,7 +173,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
     declared = dict(job.inks)
     names = {ink.name for ink in declared.values()}
     offered = [(key, ink) for key, ink in job.stash.inks if key not in used and ink.name not in names]
-    # No more inks than a job may have; the nearest to both are tried.
+    # A job holds only so many inks, so the nearest to both are tried.
     ends = [swatch_lab(declared[panel.bands[k].lay.parts[0][0]], job) for k in (i, j)]
     if not offered or len(used) >= MAX_INKS:
         return

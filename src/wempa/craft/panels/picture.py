@@ -27,17 +27,17 @@ from .panel import Panel, Top
 from .shapes import mask
 
 Picture = np.ndarray[tuple[int, ...], np.dtype[np.uint8]]
-# Where ribbons lean or are torn, spots are told apart in so many shades; grain hides the steps.
+# Where ribbons lean or are torn, shares are rounded to so many shades; grain hides the steps.
 _SHADES = 10
-# Of pictures of no more spots it is kept how torn edges run, and of no more spots times strokes what lies where.
+# For how many pictures the run of torn edges is kept, and up to how many spots times strokes.
 _KEPT_SPOTS, _KEPT_STROKES = 500_000, 6_000_000
 # Places to a millimetre at which a ribbon's share is looked up.
 _PER_MM = 16
 # Specks: millimetres across a tile of them, and specks per mm.
 _TILE_MM, _GRAIN = 48.0, 5.0
-# Inked to this share, a card has no specks that anybody sees.
+# A card inked to this share has no specks that anybody sees.
 _CLOSED = 0.995
-# Spots, times strokes where each has its own coordinate, that are painted at a time.
+# How many spots, times strokes where each has its own coordinate, are painted at once.
 _AT_ONCE = 6_000_000
 
 
@@ -69,7 +69,7 @@ def picture(
     """
     x, y = spots(box or panel.front.whole, per_mm)
     out = np.empty((y.size, x.size, 3), dtype=np.uint8)
-    # In strips, so that a large picture takes no more memory than a small one.
+    # It is painted in strips, so that a large picture needs no more memory than a small one.
     rows = max(1, _AT_ONCE // (x.size * (2 * len(panel.bands) if _is_woven(panel) else 1)))
     for start in range(0, y.size, rows):
         go_on()
@@ -115,10 +115,10 @@ def _painted(
     grain = _grain(x, y) if specks else None
     card = prepare_card(job.cardstock, str(job.illuminant), job.constants)
     bare, n = _linear(card.lab[None], job)[0], card.n
-    # On a smooth card they are too small to be seen one by one.
+    # On a smooth card the specks are too small to be seen one by one.
     plain = min(1.0, card.ground.texture / constants.values(job.constants)["panel.specks"])
     for code in np.unique(codes).tolist():
-        # With one and the same on top of all of it, nothing has to be picked out.
+        # Where one top layer covers all of it, no spots have to be told apart.
         here: Bools | EllipsisType = (codes == code) if codes.ndim else ...
         tops = [top for n, top in enumerate(panel.tops) if code >> n & 1]
         if torn:
@@ -130,7 +130,7 @@ def _painted(
                 lab, cover, which = _topped(job, laid, tops, wet)
             else:
                 lab, cover, which = line.lab, line.cover, np.arange(len(line.at))
-            # A table that is finer than a pixel, so that looking up is all that is done for each.
+            # The table is finer than a pixel, so each spot is only looked up.
             count = max(2, int(np.ceil(placed.length * per_mm * 4)))
             fine = np.linspace(0, placed.length, count)
             table = _between(fine, along, _linear(lab, job)[which])
@@ -190,7 +190,7 @@ def _woven(
     job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floats, y: Floats
 ) -> tuple[list[Stroke], SpotCodes]:
     """Ribbons along a torn or leaning edge, at every spot, and which spots are alike."""
-    # What lies on the ribbons changes oftener than how they run.
+    # What lies on the ribbons changes more often than how they run, so that is kept.
     mark = (panel.front, panel.ribbon, placed, tuple(order), job.constants, x.tobytes(), y.tobytes())
     with _weaves_lock:
         weave = _weaves.get(mark)
@@ -206,7 +206,7 @@ def _weave(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
     x, y = x.astype(np.float32), y.astype(np.float32)
     made: list[Stroke] = []
     noise = _grain(x, y).astype(np.float32)
-    # How much lies how far from an edge is looked up: the same few hundred numbers for every spot.
+    # How much ink lies at what distance from an edge comes from a table of a few hundred numbers.
     away = np.arange(0, 4 * placed.length, 1 / _PER_MM)
     for n, k in enumerate(order):
         place = np.rint(_from_edge(job, panel, placed, k, x, y) * np.float32(_PER_MM)).astype(np.int32)
@@ -216,7 +216,7 @@ def _weave(job: Job, panel: Panel, placed: Placed, order: Sequence[int], x: Floa
         for whose, share in zip((k, k - 1), ribbon_shares(job, panel, placed, k, away), strict=True):
             if share is None:
                 continue
-            # Rounded up or down by chance, so that no steps are seen.
+            # Shares are rounded up or down at random, so that no steps are seen.
             down = np.floor((_SHADES * share).astype(np.float32)[place] + noise)
             down[~on] = 0
             dry = np.zeros(place.shape, dtype=np.bool_)
@@ -242,7 +242,7 @@ def _run(front: Front, lean: float, tear: float, k: int, across: bytes, down: by
     at = coordinates(front, x, y, lean)
     if not tear:
         return np.asarray(at)
-    # Along the edge, to know where on it a spot lies.
+    # The place along the edge tells how the edge runs there.
     turned = replace(front, angle=front.angle + 90)
     return np.asarray(at + tear * _wander(coordinates(turned, x, y, lean), k))
 
@@ -258,7 +258,7 @@ def ribbons_at(job: Job, panel: Panel, placed: Placed, x: Floats, y: Floats) -> 
 def _wander(along: Floats, seed: int) -> Floats:
     """How a torn edge wanders, -1 to 1, at places along it in mm: a few waves that do not repeat."""
     step = 0.1
-    # The same steps whichever part of the panel is painted.
+    # The steps are the same whichever part of the panel is painted.
     low = step * np.floor(float(along.min()) / step)
     fine = low + step * np.arange(int((float(along.max()) - low) / step) + 2)
     found = np.zeros(fine.shape)

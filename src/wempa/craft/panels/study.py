@@ -118,7 +118,7 @@ def study(job: Job, panel: Panel, wanted: Floats | None = None) -> Study:
     shown, which = _shown(panel, middles, seams)
     apart = constants.values(job.constants)["company.apart"]
     steps = cm.delta_e(shown[1:], shown[:-1])
-    # Of equal steps the first, whatever the last bits of the arithmetic say.
+    # Of equal steps the first is taken; rounding must not decide.
     most = int(np.argmax(steps.round(6))) if len(steps) else 0
     return Study(
         panel=panel,
@@ -210,7 +210,8 @@ def _seams(
     found = []
     for (i, j), joint, reason in zip(neighbours(placed), placed.seams, why, strict=True):
         begin, end = joint.begin, joint.end
-        # What goes round is looked at as one piece; where nothing overlaps, from just beside to just beside.
+        # A seam that goes round the end of the line is looked at as one piece. Where nothing overlaps, it is looked
+        # at from just beside to just beside.
         beside = 0.0 if joint.overlap else _BESIDE
         line_of = np.linspace(joint.first - beside, joint.last + beside, _ALONG)
         ats = _around(placed, line_of)
@@ -219,7 +220,7 @@ def _seams(
         kind, mud, muddy = VerdictKind.CLEAN, 0.0, 0.0
         if joint.overlap:
             there = np.any([seen.between(*piece) for piece in _pieces(placed, joint.first, joint.last)], axis=0)
-            # An ink that shows as itself elsewhere on the panel is not swamped by what is beside it.
+            # An ink that shows as itself elsewhere on the panel is not swamped by its neighbour.
             shown = not any(flag.code is NoteCode.NOT_ITSELF for k in (i, j) for flag in bands[k].flags)
             kind = KINDS[int((seen.unswamped if shown else seen.kind)[middle])]
             mud = float(seen.mud[there].max(initial=0.0))
@@ -242,7 +243,7 @@ def _seams(
         names = (name_of(job, panel, i), name_of(job, panel, j))
         flags = _flags(job, panel, one, joint.overlap, names, table) if panel.blends else ()
         if reason is not None:
-            # What was chosen for the colours' sake is no fault.
+            # A width that was chosen for the colours' sake is no fault.
             flags = tuple([flag for flag in flags if flag.code not in (NoteCode.HARD_LINE, NoteCode.MUDDY)])
         found.append(replace(one, flags=flags))
     return tuple(found)
@@ -288,7 +289,7 @@ def _flags(
         flags.append(Note(NoteCode.SWAMPED, f"{over} takes over where it meets {under}; the blend is short."))
     elif seam.kind is VerdictKind.NO_NEW_COLOUR and overlap:
         flags.append(Note(NoteCode.NO_NEW_COLOUR, f"{both} make no third colour where they meet."))
-    # Stripes that were asked for are no fault, nor is bare card between two.
+    # Stripes that were asked for are no fault, and neither is bare card between two.
     asked = panel.soft == 0 and panel.seams[seam.pair[0]].soft is None
     bare = panel.seams[seam.pair[0]].gap > 0
     if seam.hardest > table["seam.hard"] and not bare and not (asked and not overlap):
@@ -304,7 +305,7 @@ def _hard(seam: SeamSeen, names: tuple[str, str]) -> Note:
 
 @dataclass(frozen=True, slots=True)
 class WayToBlend:
-    """What it takes to blend a panel so softly."""
+    """What it costs to blend a panel so softly."""
 
     soft: float
     """0 stripes, 1 as soft as the room allows."""

@@ -22,9 +22,9 @@ from .study import Study
 
 # Spots per mm at which a cut is looked at.
 _FINE = 2.0
-# So much of a cut's extent across the bands is inked anew, and no less than so many mm.
+# This share of a cut's extent across the bands is inked anew, and at least so many mm.
 _DEEP, _LEAST_MM = 0.25, 4.0
-# Passes are told to the half; less than a quarter of one is nothing.
+# Passes are told to the half; less than a quarter of one counts as none.
 _HALF = 2
 
 

@@ -89,7 +89,7 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
     if panel.layout.rolled:
         return tuple(range(n)), _ROLLER
     light = own[:, 0].tolist()
-    # Equally light is the same ink once more; bands in both places are laid one after the other.
+    # Equally light bands are the same ink again and are laid one after the other.
     ranks: dict[School, list[tuple[float, int]]] = {
         School.LIGHTEST_FIRST: [(-round(light[k], 6), k) for k in range(n)],
         School.DARKEST_FIRST: [(round(light[k], 6), k) for k in range(n)],
@@ -103,7 +103,7 @@ def order_of_laying(panel: Panel, own: Floats) -> tuple[tuple[int, ...], str]:
     pairs = [(k, (k + 1) % n) for k in range(n if ring else n - 1)]
     for seam, joint, (first, second) in zip(panel.seams, panel.joints(), pairs, strict=True):
         if joint.wet and not joint.gap and joint.overlap != 0:
-            # What is worked at once is worked one after the other: the next one lies beside what is still open.
+            # What is worked at once is laid one after the other: the next band lies beside one that is still open.
             joined[first].add(second)
             joined[second].add(first)
         if seam.upper is Upper.FIRST:
@@ -142,7 +142,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
         lay = panel.laid(k)
         tool, passes = lay.tool or Tool.PAD, passes_needed(panel, placed, k, table)
         change = table["work.change"] if last is not None and last != lay.parts else 0.0
-        # What has to be dry before: band, and minutes until it is.
+        # The bands that have to be dry first, and the minutes until each is.
         dries = [
             (done[other] + dry_minutes(job, panel, other, bench) - clock - change, other)
             for joint, pair, _ in meets
@@ -166,7 +166,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
             if panel.layout.rolled:
                 continue
             open_to.append(name_of(job, panel, other))
-            # Over the seam once more with either of the two.
+            # Either of the two goes over the seam once more.
             work += area * table[f"work.{tool}.pace"] / 60
             notes += _open_long_enough(job, panel, (other, k), area, bench, table)
         if open_to:
@@ -183,7 +183,7 @@ def plan_work(job: Job, panel: Panel, placed: Placed, order: tuple[int, ...], re
         notes += _marks(job, panel, placed, k, tool)
         last = lay.parts
     if panel.layout.rolled and panel.rolls > 1:
-        # Over it once more, as long as the first time; the inks are on the roller already.
+        # The second rolling takes as long as the first. The inks are on the roller already.
         clock += sum(step.minutes for step in steps)
         if not panel.roll_wet:
             dries_in = max(dry_minutes(job, panel, k, bench) for k in order)

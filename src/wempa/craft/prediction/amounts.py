@@ -23,7 +23,7 @@ from wempa.optics.records import HashedOnce
 
 @dataclass(frozen=True, slots=True)
 class Ground(HashedOnce):
-    """What of a card decides how it takes ink."""
+    """The properties of a card that decide how it takes ink."""
 
     texture: float
     absorbency: float
@@ -36,7 +36,7 @@ class Ground(HashedOnce):
 
 @dataclass(frozen=True, slots=True)
 class Habit(HashedOnce):
-    """What of an ink, or of a premix by its shares, decides how it goes on."""
+    """The properties of an ink, or of a premix by its shares, that decide how it goes on."""
 
     film_share: float
     strength: float
@@ -47,7 +47,7 @@ class Habit(HashedOnce):
 def card_capacity(ground: Ground, table: Mapping[str, float]) -> float:
     """Pad impressions of what soaks in at which a card runs full, > 0."""
     sealed, thirsty = table["capacity.sealed"], table["capacity.thirsty"]
-    # A coating that is not quite closed is still a coating.
+    # Even a coating that is not quite closed takes some ink.
     return sealed + (thirsty - sealed) * ground.absorbency**2
 
 
@@ -61,7 +61,7 @@ def colour_yield(ground: Ground, habit: Habit, table: Mapping[str, float]) -> fl
 
 
 USUAL_PASSES = 4.0
-"""So many passes come to the same however they add up."""
+"""The number of passes that gives the same however passes add up."""
 
 
 def offered(tool: Tool, load: Load, passes: float, habit: Habit, table: Mapping[str, float]) -> float:
@@ -84,17 +84,17 @@ def held(offer: Value, full: Value, xp: Any = SCALAR) -> Value:
 
 
 KNEE = 0.5
-"""Share of what is full up to which all that is offered stays. What lies below it shares nothing with anyone."""
+"""The share of what the card holds up to which all that is offered stays. Below it no ink shares with another."""
 
 
 def film_stays(films: float, table: Mapping[str, float]) -> float:
-    """Share that stays, 0–1, of so many pad impressions of film offered in one go, or wet into wet."""
+    """The share that stays, 0–1, of so many pad impressions of film, offered in one go or wet into wet."""
     return held(films, table["capacity.film"]) / films if films else 1.0
 
 
 @dataclass(frozen=True, slots=True)
 class Dried:
-    """What a lay-down over dry meets; floats, or arrays (b,)."""
+    """What a lay-down over dry ink lies on; floats, or arrays (b,)."""
 
     dose: Value
     """Effective dose that lies there, >= 0."""
@@ -117,7 +117,7 @@ class Dried:
         return 1 - (1 - table["takeup.tool"]) * xp.minimum(1.0, self.dose)
 
     def after(self, dose: Value, seal: Value, xp: Any = SCALAR) -> Dried:
-        """The same once a group of such a dose and seal has dried on it."""
+        """What lies there once a group of such a dose and seal has dried on it."""
         mix = xp.minimum(1.0, dose)
         return Dried(self.dose + dose, self.seal * (1 - mix) + seal * mix)
 
@@ -156,7 +156,7 @@ def hand_doubt(
     at = loads.index(load)
     steps = loads[max(0, at - 1) : at + 2]
     counts = [max(min(passes, 1.0), passes - 1), passes, passes + 1]
-    # At an end of the loads it goes as far beyond as it goes this side.
+    # Beyond the lightest and the juiciest load the step is as large as on the near side.
     apart = [log(table["load." + one] / table["load." + other]) ** 2 for one, other in pairwise(steps)]
     reach = [log(covered(tool, load, count, ground, habit, table) * patched(tool, count, table)) for count in counts]
     return sqrt(2 / 3 * sum(apart) / len(apart) + _variance([log(count) for count in counts]) + _variance(reach))

@@ -23,7 +23,7 @@ class Moved:
     """
 
     layer: Ints
-    """(d, g), one of the row's own layers, or g + one of the `c`."""
+    """(d, g): a layer of the row itself, or g plus the place of one of the `c` changed layers."""
     origin: Ints
     """Which of the row's layers each was made from, (c,)."""
     factors: Floats
@@ -39,13 +39,13 @@ class Moved:
 
 
 class Batch:
-    """Rows gathered for one call of `optics`; a row is held once, however often it is added."""
+    """Rows that are gathered for one call of `optics`. A row is held once, however often it is added."""
 
     def __init__(self) -> None:
         self._places: dict[tuple[int, int], int] = {}
         self._rows: list[BatchRow] = []
         self._layouts: list[_Layout] = []
-        # Of each layer its cover, of each member four numbers and where it stands.
+        # The cover of each layer; of each member four numbers and where it stands.
         self._covers: list[float] = []
         self._apart: list[bool] = []
         self._numbers: list[tuple[float, float, float]] = []
@@ -86,9 +86,9 @@ class Batch:
         return first_layer, layer + 1, first_part, len(self._stand), card
 
     def stacks(self, base: int, moved: Moved) -> Stacks:
-        """The batch, and behind it the moved versions of its row `base`."""
+        """The batch, followed by the moved versions of its row `base`."""
         plan = _plan(base, tuple(self._layouts), tuple(self._stand), moved)
-        # Behind the parts one that is none.
+        # A part that is none stands behind the others.
         dose = np.array([*[own for own, _, _ in self._numbers], 0.0])
         looks = [(row.floor_scale, row.pores, row.vividness) for row in self._rows]
         ends: tuple[Floats | None, ...] = (None, None, None)
@@ -119,7 +119,7 @@ class Batch:
         )
 
     def _runs(self, base: int, moved: Moved) -> list[tuple[Hashable, int]]:
-        """A name for each layer by its numbers, and one for all that the moves make of the row's."""
+        """A name for each layer by its numbers, and one name for all moved versions of the row's layers."""
         names: list[tuple[float, ...]] = []
         for (ink, layer, _), numbers in zip(self._stand, self._numbers, strict=True):
             if layer == len(names):
@@ -135,7 +135,7 @@ class Batch:
 
 
 def _covers(covers: list[float], plan: _Plan) -> Floats:
-    """Cover of each layer; as far as it has any bare places, a hand that goes once more leaves fewer."""
+    """The cover of each layer. A hand that goes once more leaves fewer bare places, if there are any."""
     own = np.array(covers)[plan.cover] if covers else np.empty(0)
     return own if not len(own) or own.min() == 1 else np.asarray(1 - (1 - own) ** plan.bare)
 
@@ -149,7 +149,7 @@ _Layout = tuple[int, int, int, int, int]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Plan:
-    """How a batch is put together: all of it that does not depend on amounts."""
+    """The plan of a batch: everything in it that does not depend on amounts."""
 
     member: Ints
     """Which part is each member of each layer, (l, m)."""
@@ -194,7 +194,7 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
     if stop > start:
         layer[count:, : stop - start] = at[moved.layer]
 
-    # Every row lays down inks of the base only.
+    # Every row lays down only inks of the base row.
     inks = list(dict.fromkeys(ink for ink, _, _ in stand[first:last]))
     total = np.zeros((len(stand) + 1, count + doubts, max(1, len(inks))))
     for row, (_, _, begin, end, _) in enumerate(layouts):

@@ -81,10 +81,10 @@ def split_glow(
                 miss = float(cm.delta_e(both, cm.lab_from_xyz(wanted, white)))
             moved = float(np.abs(rest - reflected).max())
             reflected = 0.5 * (reflected + rest) if moved > 1e-3 else rest
-            # Each round halves what is wrong; what is still far off by now never settles.
+            # Each round halves the error; what is still far off by now never settles.
             if moved < 1e-6 or (n >= _HOPELESS and miss > 0.5 and energy):
                 break
-        # Without settling, what is left over and what it would give out do not belong together.
+        # Without settling, the reflected and the emitted part do not belong together.
         if miss < 0.05 and moved < 1e-5:
             break
     return reflected, energy * shape, excitation

@@ -1,4 +1,4 @@
-"""How much a hand that does the same again differs, and what of that comes to show."""
+"""How much the same hand differs from one time to the next, and how much of that shows."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from .amounts import Ground, hand_doubt
 from .rows import Resolved
 from .settling import settle
 
-# How much more of an ink is offered to see what of it stays.
+# How much more of an ink is offered to see how much of it stays.
 _MORE = 1.1
 
 
@@ -47,7 +47,7 @@ def hand_doubts(
 
 
 def _lets(ink: int, now: float, found: Resolved, ground: Ground, table: Mapping[str, float]) -> float:
-    """How much more of an ink stays than `now` when more of it is offered, by their logarithms."""
+    """By how much more of an ink stays when more of it is offered, as a ratio of logarithms."""
     more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in found.laid]
     then = sum([part.dose for part in settle(more, found.factors, ground, table).parts if part.ink == ink])
     return log(max(then / now, 1.0)) / log(_MORE)

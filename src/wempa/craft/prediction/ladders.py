@@ -43,7 +43,7 @@ class Ladders:
         for l0, a0, b0, dl, da, db, scale, long in self._pieces[ink]:
             x, y, z = light - l0, a - a0, b - b0
             off = x * x + y * y + z * z
-            # No place of a piece is nearer than its start by more than the piece is long.
+            # No place of a piece is nearer than the piece's start minus its length.
             far = reach + long
             if off > far * far:
                 continue
@@ -63,7 +63,7 @@ class Ladders:
         """The nearest place on the ladder of an ink (b,) to colours (b, 3): its CIELAB (b, 3), its squared distance."""
         scale, *pieces = self._table.take(ink, axis=1)
         start, along = pieces[:3], pieces[3:]
-        # Components apart, and in single precision: a chart asks eighty thousand times.
+        # The components stand apart and in single precision, because a chart asks eighty thousand times.
         off = [component.astype(np.float32)[:, None] - at for component, at in zip(colours.T, start, strict=True)]
         share = sum(each * step for each, step in zip(off, along, strict=True)) * scale
         np.clip(share, 0, 1, out=share)
@@ -93,7 +93,7 @@ class Ladders:
 
     @cached_property
     def _pieces(self) -> list[list[_Piece]]:
-        """The same for one colour at a time."""
+        """The ladders for one colour at a time."""
         start = self.lab[:, :-1]
         along = self.lab[:, 1:] - start
         long = np.linalg.norm(along, axis=2, keepdims=True)

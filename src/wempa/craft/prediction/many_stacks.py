@@ -116,7 +116,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
         job.mud_line,
         table,
     )
-    # A bare card is clean whatever the arithmetic of no parents says.
+    # A bare card is clean, whatever arithmetic without parents gives.
     inked = present.any(axis=1)
     mud = np.where(inked, found.mud, 0.0)
     kind, unswamped = (np.where(inked, each, 0) for each in (found.kind, found.unswamped))
@@ -258,7 +258,7 @@ def _resolve_all(
         for entry in stack:
             if isinstance(entry, LayDown):
                 parts = tuple([(names.get(key, key), share) for key, share in entry.parts])
-                # Of many inks laid alike it is one and the same lay-down.
+                # Many inks that are laid alike are one and the same lay-down.
                 alike = (parts, *_hand(entry))
                 entry = plain.get(alike) or plain.setdefault(alike, replace(entry, parts=parts))
             like.append(entry)
@@ -272,11 +272,11 @@ def _resolve_all(
     return found
 
 
-# All that says how a lay-down is laid, but not what.
+# Everything that says how a lay-down is laid, but not which ink.
 _hand = attrgetter(*(each.name for each in fields(LayDown) if each.name != "parts"))
 
 
 def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
-    """The same row of other inks."""
+    """The same row with other inks."""
     parts = [Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.apart, p.patch) for p in row.parts]
     return BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments)

@@ -32,7 +32,7 @@ _SMOOTH = 2.0
 
 @record
 class Sources:
-    """All doubts of one stack: a row each, or a row up and a row down."""
+    """All doubts of one stack; each is one row, or a row up and a row down."""
 
     moved: Moved
     steps: Floats
@@ -40,7 +40,7 @@ class Sources:
     model: float
     """Standard deviation per axis, in ΔE00, of what the model itself misses."""
     scale: float = 1.0
-    """Factor on all of it, as logged swatches told."""
+    """A factor on the whole margin, learned from logged swatches."""
 
 
 @record
@@ -50,7 +50,7 @@ class Around:
     radius: float
     """ΔE00 that holds the truth about two times in three."""
     strays: Strays
-    """The prediction, and behind it `DRAWS` results as likely as one another."""
+    """The prediction, followed by `DRAWS` results that are equally likely."""
 
 
 @cache
@@ -77,7 +77,7 @@ def doubt_sources(
         tuple([part.group for part in row.parts]),
         tuple(
             [
-                # Rounded: whoever changes amounts a little should not have the plan of a batch made anew.
+                # Rounded, so that a small change of amounts does not need a new plan of the batch.
                 (ink.dose_doubt, round(hands.get(variants * i, 0.0), 3), ink.colour_doubt, ink.scatter_doubt)
                 for i, ink in enumerate(inks)
             ]
@@ -137,7 +137,7 @@ def _moves(
         own = [owner == variants * i for owner in owners]
         if not any(own):
             continue
-        # More of it by hand covers more as well; more behind the swatch does not.
+        # More of it by hand also covers more; more of it behind the swatch does not.
         both(own, exp(hypot(dose, hand)), exp(hand))
         swapped = [[v if yes else 0 for yes in own] for v in range(variants)]
         if colour:
@@ -150,7 +150,7 @@ def _moves(
         both(later, 1 + takeup)
     for v in _CARD_VARIANTS:
         add((None, None, v))
-    # Half the way from down to up, or the whole way from the prediction to the one row.
+    # Half the way from down to up; or, of a single row, the whole way from the prediction to it.
     steps = np.zeros((len(pairs) + len(singles), len(cards)))
     for k, row in enumerate(pairs):
         steps[k, row : row + 2] = 0.5, -0.5
@@ -167,7 +167,7 @@ def _by_layer(
     bares: list[list[float]],
     cards: list[int],
 ) -> Moved:
-    """Moves of parts as moves of layers; a layer that a doubt leaves alone is not made anew."""
+    """Moves of parts as moves of layers; a layer that no doubt touches is not made again."""
     numbers = sorted(set(groups))
     members = [[p for p, group in enumerate(groups) if group == number] for number in numbers]
     width = max([len(parts) for parts in members], default=0)

@@ -34,7 +34,7 @@ class Promise:
     several: Value
     """Whether there is more than one parent."""
     counts: Value
-    """How far the promise counts: not that of a single ink, nor one of hardly any colour; 0–1."""
+    """How far the promise counts, 0–1: it does not for a single ink, nor where it has hardly any colour."""
     opposed: Value
     """How far the hues are opposites, 0–1."""
     apart: Value
@@ -85,17 +85,17 @@ class Mud:
     """Chroma on the card along the hue on white; only where the card counts as coloured."""
 
     def first(self) -> Mud:
-        """Of arrays the first, as floats."""
+        """The first of the arrays' values, as floats."""
         each = (self.mud, self.mixing_loss, self.card_loss, self.chroma_white, self.along)
         return Mud(*[float(values[0]) if isinstance(values, np.ndarray) else values for values in each])
 
 
 @record
 class Strays:
-    """What one result may be instead, n of them, of which the first is itself."""
+    """Results that may come out instead of the predicted one, n of them; the first is the predicted one."""
 
     steps: Floats
-    """How far each lies from it in CIELAB, components first, (3, n); the first not at all."""
+    """How far each lies from the predicted one in CIELAB, components first, (3, n); the first column is 0."""
     metric: Floats
     """(3, 3), ‖M·ΔLab‖ is close to the ΔE00 of a small step from it."""
 
@@ -154,15 +154,15 @@ def mud(
     lost = by_mixing * promise.apart
     for each in by_card:
         lost = 1 - (1 - lost) * (1 - each)
-    # Most of what hands lay is as clean as it promised to be, or a coat of what is there already.
+    # Most of what hands lay is as clean as it promised, or is a coat of what lies there already.
     lost = lost * unlike
     if not (lost.any() if xp is np else lost):
         return Mud(lost, mixing, card, chroma_white, along)
     most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
     grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
     hue = xp.arctan2(b, a) * _DEGREES % 360
-    # The brown side fades out both ways. The two fades never meet, so one ramp of the lower of them does for both;
-    # so it is with light and dark.
+    # The brown side fades out towards both ends. The fades never meet, so the lower of the two stands for both;
+    # light and dark do the same.
     reddish, middle = smooth_steps(
         [
             xp.minimum(
@@ -182,7 +182,7 @@ def mud(
     return Mud(100 * lost * region, mixing, card, chroma_white, along)
 
 
-# Of fewer colours all are worked out sooner than those that matter are picked out.
+# With few colours it is quicker to work out all than to pick those that matter.
 _FEW = 256
 
 
@@ -230,7 +230,7 @@ def apart_from_wanted(result: Components, wanted: Floats, table: Mapping[str, fl
     same = table["verdict.same"]
     reach = same * table["mud.spared_to"]
     light, a, b = (np.asarray(component).reshape(-1) for component in result)
-    # The lightness alone keeps most apart: ΔE00 is never less than |ΔL*| / S_L.
+    # The difference in lightness alone rules most of them out: ΔE00 is never less than |ΔL*| / S_L.
     rows, near = np.nonzero(np.abs(light[:, None] - wanted[:, 0]) < reach * _MOST_S_L)
     nearest = np.full(len(light), reach)
     found = cm.ciede2000(light[rows], a[rows], b[rows], *wanted[near].T)
@@ -238,7 +238,7 @@ def apart_from_wanted(result: Components, wanted: Floats, table: Mapping[str, fl
     return ramp(nearest.reshape(np.shape(result[0])), same, reach, np)
 
 
-# S_L of CIEDE2000 at black and at white; nowhere is it more.
+# S_L of CIEDE2000 at black and at white; it is nowhere larger.
 _MOST_S_L = 1.75
 
 

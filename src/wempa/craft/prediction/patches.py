@@ -17,7 +17,7 @@ from wempa.optics.records import record
 from .rows import BatchRow
 from .settling import Part
 
-# Lay-downs that are told apart as patches, the uppermost; what lies below those is taken as fine specks.
+# How many lay-downs are told apart as patches, counted from the top; those below are taken as fine specks.
 MOST = 4
 
 
@@ -47,7 +47,7 @@ def patchy_groups(row: BatchRow) -> dict[int, float]:
 
 
 def as_specks(row: BatchRow) -> BatchRow:
-    """The same row with its patches as fine specks: what its colour is about, in one row; itself if it has none."""
+    """The row with its patches taken as fine specks, which gives roughly its colour; the row itself if it has none."""
     if not patchy_groups(row):
         return row
     parts = [

@@ -20,7 +20,8 @@ from wempa.optics.records import record
 
 from .amounts import KNEE, Ground, card_capacity, held
 
-# Steps of Newton's method at most, and how near the sum must be; it converges from one side, in three or four.
+# The most steps of Newton's method, and how near the sum must come. It converges from one side, in three or four
+# steps.
 _STEPS, _NEAR = 40, 1e-12
 
 
@@ -52,13 +53,13 @@ def closed(film: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
 
 
 def room(film: Value, ground: Ground, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
-    """Pad impressions at which it is full where a dye soaks in, over so much film."""
+    """The pad impressions at which a dye finds no more room, over so much film."""
     card = card_capacity(ground, table)
     return card + (table["capacity.on_film"] - card) * closed(film, table, xp)
 
 
 def crowded(offers: Value, full: Value) -> Value:
-    """Whether offers of so much together get into one another's way."""
+    """Whether offers of so much together leave too little room for one another."""
     return offers > KNEE * full
 
 
@@ -76,7 +77,7 @@ def fair_shares(offers: Sequence[Value], ways: Sequence[Value], full: Value, xp:
         parts = [offer * share for offer, share in zip(offers, left, strict=True)]
         now = sum(parts)
         over = now / xp.maximum(stays, 1e-300)
-        # Newton's method on the logarithm, which is convex and all but straight.
+        # Newton's method works on the logarithm, which is convex and almost straight.
         far = over > 1 + _NEAR
         if not (far if xp is SCALAR else far.any()):
             break

@@ -54,7 +54,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
 
     steps = resolve(job.stack, lookup, bench.card.ground, table, wet_look)[1:]
     final = steps[-1] if steps else NOTHING
-    # Of what lies in patches the margin is worked out as if it were specks.
+    # For patches the margin is worked out as if they were fine specks.
     even = as_specks(final.dry)
     hands = hand_doubts(final, job.stack, bench.card.ground, table)
     doubts = margin.doubt_sources(even, hands, bench.inks, bench.card, table, VARIANTS)
@@ -108,7 +108,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     look = looks[-1] if looks else whole
     way = find_way(final.dry, bench.palette.inks, table)
     kind, muddiness = _whole(judged, job.mud_line, table)
-    # Where most inks meet is where there is most to say; of patches it is said of that place.
+    # The place where most inks meet has most to tell, so the reasons of patches are those of that place.
     _, most, found = judged[0]
     meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
     reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), table)
@@ -149,7 +149,7 @@ def _area(batch: Batch, row: BatchRow) -> _Area:
 
 @record
 class _Light:
-    """What comes from each row of a batch, n of them."""
+    """The colours of each row of a batch, n of them."""
 
     spectra: Floats
     """(n, 36)."""
@@ -180,7 +180,7 @@ def _seen(areas: Sequence[_Area], light: _Light) -> list[PredictedColour]:
 def _whole(
     judged: Sequence[tuple[float, Overlaps, Judgement]], mud_line: float, table: Mapping[str, float]
 ) -> tuple[VerdictKind, float]:
-    """Kind and mud of a stack by those of its places."""
+    """The kind and mud of a stack from those of its places."""
     if len(judged) == 1:
         found = judged[0][2]
         return KINDS[int(found.kind)], float(found.mud)

@@ -40,15 +40,16 @@ from .glow import emission_band, split_glow
 from .prepared import VARIANTS, PreparedCard, PreparedInk, PreparedJob
 from .spectra import find_spectra, spectrum_of
 
-# A typed colour that misses by less than this was met.
+# A typed colour that misses by less than this counts as met.
 _MET = 0.05
-# A swatch that no ink of its formula can give within this is noted.
+# A swatch that no ink of its formula can give to within this gets a note.
 _IMPOSSIBLE = 0.08
-# Up to here it is a little off, in ΔE00.
+# Up to here the note says that it is a little off, in ΔE00.
 _A_LITTLE = 5.0
 
 
-# Inks made ready: ink, card that its swatch lies on if that is the job's own, light, overrides. At most so many.
+# Prepared inks, by ink, the card of its swatch if that is the job's own, light and overrides; and how many are
+# kept.
 _inks: dict[tuple[Ink, Card | None, str, Overrides], PreparedInk] = {}
 # Of the same, CIELAB of the swatch.
 _labs: dict[tuple[Ink, Card | None, str, Overrides], Floats] = {}
@@ -63,7 +64,7 @@ _PAD_SAID = {
 
 
 def forget() -> None:
-    """Empty all caches of what was made ready."""
+    """Empty all caches of prepared cards and inks."""
     _prepared.cache_clear()
     spectra.forget()
     prepare_card.cache_clear()
@@ -112,7 +113,7 @@ def prepare_card(given: Card, illuminant: str, overrides: Overrides = ()) -> Pre
 
 
 def make_card(given: Card, illuminant: str, overrides: Overrides = ()) -> PreparedCard:
-    """`prepare_card` without a memory."""
+    """`prepare_card` without its cache."""
     table = constants.values(overrides)
     own = _own(f"surface.{given.surface}", SURFACE_COLUMNS, table, given.constants)
     measured, miss = spectrum_of(given.colour, illuminant)
@@ -173,7 +174,7 @@ def _own_numbers(given: Ink, table: Mapping[str, float]) -> dict[str, float]:
         own["hiding"] = given.hiding
     if given.soak_share is not None:
         own["film_share"] = 1 - given.soak_share
-    # What of a formula or range was learned, and of the ink itself: on what is laid, never on its swatch.
+    # What was learned of an ink or its formula changes what is laid, and never its swatch.
     own["lays"] *= 1.0 if given.strength is None else given.strength
     return own
 
@@ -215,7 +216,7 @@ def make_inks(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _SwatchRead:
-    """A swatch brought below the surface, in as many suppositions as there are doubts, r of them."""
+    """A swatch seen below the surface, under each of r suppositions."""
 
     given: Ink
     lies_on: PreparedCard
@@ -236,7 +237,7 @@ class _SwatchRead:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _SwatchSurface:
-    """What a swatch reflects and gives out."""
+    """What a swatch reflects and what it gives out."""
 
     measured: Floats
     """Reflectance as a surface can have it, without its glow, (36,)."""
@@ -319,7 +320,7 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
 def _from_swatch(
     read: _SwatchRead, absorption: Floats, impossible: Bools, illuminant: str, overrides: Overrides
 ) -> PreparedInk:
-    """The ink that absorbs so much."""
+    """The ink that absorbs as the swatch demands."""
     table, own, given, lies_on, measured = (
         constants.values(overrides),
         read.own,
@@ -437,7 +438,7 @@ def prepare_job(job: Job, keys: Sequence[str]) -> PreparedJob:
         raise JobError(str(error), ("constants",)) from error
 
 
-# Each may hold a table of films of 1.3 megabytes.
+# Few are kept, because each may hold a table of films of 1.3 megabytes.
 @lru_cache(64)
 def _prepared(
     card_given: Card, inks_given: tuple[tuple[str, Ink], ...], illuminant: str, overrides: constants.Overrides

@@ -32,7 +32,7 @@ _THIRD_BANDS: Floats = np.stack(
     ],
     axis=1,
 )
-# Mud that a colour close to an owned ink has to be spared before that is worth a word.
+# How much mud an owned colour must take off before that is worth a word.
 
 
 def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> Way | None:
@@ -75,7 +75,7 @@ def explain(
         opposites = found.promise is not None and float(found.promise.opposed) > table["reasons.opposed"]
         reasons += _what_is_lost(row, bench, names, opposites, table)
         reasons.append(Note(NoteCode.CHROMA_LOST, f"{parts_word(loss)} of the brightness you would expect is gone."))
-    # Said of a clean overlap too: the card's share is seen before it spoils anything.
+    # It is said of a clean overlap too: the card's share is seen before it spoils anything.
     if float(found.card_loss) > table["reasons.card"] and kind is not VerdictKind.NO_NEW_COLOUR:
         reasons.append(
             Note(

@@ -33,12 +33,12 @@ class BatchRow:
 
 @dataclass(frozen=True, slots=True)
 class StackNote:
-    """What is worth knowing of one entry of a stack, before it is named."""
+    """A note on one entry of a stack, without the entry's name."""
 
     code: NoteCode
     entry: int
     text: str
-    """As it follows the entry's name and a colon."""
+    """The text that follows the entry's name and a colon."""
 
 
 @dataclass(slots=True)
@@ -50,15 +50,15 @@ class Resolved:
     wet: BatchRow | None
     notes: list[StackNote]
     settled: Settled = NONE_LAID
-    """Of the whole only, as all that follows."""
+    """Of the whole stack only, like everything below."""
     alone: list[BatchRow] = field(default_factory=list)
     """Each ink by itself, in the order of `inks`: its own lay-downs and nothing else on the same card."""
     inks: list[int] = field(default_factory=list)
-    """Which inks have a part in it, each once."""
+    """Which inks take part, each once."""
     laid: list[Laid] = field(default_factory=list)
     """What was put on."""
     factors: list[Factors] = field(default_factory=list)
-    """What treatments did to each of it."""
+    """What treatments did to each part of it."""
 
 
 NOTHING = Resolved(BatchRow(), None, None, [])
@@ -129,7 +129,7 @@ def resolve(
     if not after:
         return found
     whole = settle(laid, factors, ground, table)
-    # With room for all and nothing done to any of it, what stays of the first ones is what stayed of them before.
+    # Where there is room for all and no treatment, later lay-downs leave the first ones as they were.
     plain = not (whole.full or treatments or _carried(laid, ground))
     for one in after[-1:] if whole_only else after:
         last = one is after[-1]
@@ -232,7 +232,7 @@ def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
     )
 
 
-# Whoever tries a card changes one lay-down at a time.
+# Somebody who tries a card changes one lay-down at a time, so the others are kept.
 @lru_cache(256)
 def _lay(
     entry: LayDown, inks: tuple[tuple[int, PreparedInk], ...], ground: Ground, table: Mapping[str, float]
@@ -278,7 +278,7 @@ def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:
 
 
 def all_wet(state: BatchRow, inks: Mapping[str, tuple[int, PreparedInk]], table: Mapping[str, float]) -> BatchRow:
-    """The look of a dry row were all of it still wet, as after quick work."""
+    """The look of a dry row if all of it were still wet, as after quick work."""
     return _wetted(state, {p.group for p in state.parts}, dict(inks.values()), table)
 
 

@@ -1,4 +1,4 @@
-"""What stays of all that was laid: what films, what soaks, what a print leaves of what lies there."""
+"""How much stays of everything that was laid: in films, in the card, and under a print."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Part:
     group: int
     """The lay-down's number; those mixed wet share one."""
     apart: bool = False
-    """Whether what it leaves bare is whole places, where an ink has not taken, and not fine specks."""
+    """Whether it leaves bare whole places, where an ink has not taken, and not fine specks."""
     patch: float = 1.0
     """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
 
@@ -37,7 +37,7 @@ class Part:
 
 @record
 class Laid:
-    """One ink of one lay-down as it was put on, before it is known what stays of it."""
+    """One ink of one lay-down as it was put on, before it is known how much of it stays."""
 
     ink: int
     prepared: PreparedInk
@@ -81,13 +81,13 @@ class Settled:
     soaking: tuple[Soaking, ...]
     """What of it shares the room there is."""
     film: float
-    """Dose of film there in all."""
+    """Dose of all film there."""
     crowded: bool
     """Whether anything had to give way to another ink."""
     by_strength: bool
-    """Whether it counted how strong the inks are."""
+    """Whether the strengths of the inks mattered."""
     full: bool
-    """Whether of anything that a tool offered less stayed than was offered."""
+    """Whether less of something stayed than a tool offered."""
 
 
 NONE_LAID = Settled([], BARE, (), 0.0, False, False, False)
@@ -112,7 +112,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     lies = _lies(laid)
     for one in laid:
         films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - one.free)
-    # In patches there is as much more of it where it lies.
+    # An ink in patches lies more thickly where it lies.
     stay = {group: film_stays(offered / lies[group], table) for group, offered in films.items()}
 
     # How deep in film each lies, and what of it soaks.
@@ -153,7 +153,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
             dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * one.gives
         dose *= dose_factor
         lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
-        # A premix covers once, not once an ink; of stated doses a wet group does.
+        # The inks of a premix cover once together, and so does a wet group of stated doses.
         stated = one.stated is not None
         first = one.entry != entry and not (stated and printed)
         entry, printed = one.entry, printed or stated

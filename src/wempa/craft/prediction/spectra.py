@@ -16,14 +16,14 @@ from wempa.optics.reconstruct import smoothest_reflectance
 _CACHE = 4096
 
 
-# Measured zeros are noise; a floor of nothing would let no light back at all.
+# A measured zero is noise; a floor of zero would let no light back at all.
 _DARKEST = 1e-5
 
 
 _spectra: dict[tuple[Colour, str], tuple[Floats, float]] = {}
 
 
-# Held while the spectra are worked out, so that nobody empties them before they are read.
+# Held while spectra are worked out, so that nobody empties the cache before they are read.
 _spectra_lock = RLock()
 
 

@@ -41,12 +41,12 @@ class ToolLays:
     """Mean K + S at dose 1."""
 
     def of(self, rows: Ints | slice) -> ToolLays:
-        """Some of them."""
+        """Some of the lay-downs."""
         return ToolLays(*[getattr(self, f.name)[rows] for f in fields(self)])
 
 
 def tool_lays(laid: Sequence[tuple[PreparedInk, LayDown]], ground: Ground, table: Mapping[str, float]) -> ToolLays:
-    """In numbers; each is of one ink."""
+    """The lay-downs in numbers; each is of one ink."""
     rows = []
     for ink, lay in laid:
         habit = ink.habit

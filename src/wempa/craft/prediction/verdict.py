@@ -113,7 +113,7 @@ def judge(
     for distance, there in zip(to_parents, o.present, strict=True):
         nearest = xp.minimum(nearest, xp.where(there, distance, _FARTHEST))
     showing_several = sum(shows) > 1
-    # One ink alone is its own parent: what is new about it is what the card did.
+    # A single ink is its own parent: only the card can have made something new of it.
     novel, strayed = xp.where(several, nearest, to_white), None
     if strays is None:
         found = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, xp)
@@ -124,7 +124,7 @@ def judge(
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
     least_promise = table["verdict.promise"]
     steps = _to_ladders(o, to_parents, muddiness < mud_line)
-    # All are a paler or deeper coat of what is seen; or one is, and a colour beside it is lost.
+    # No new colour: every ink is a coat of what is seen. Swamped: one ink is, and a colour beside it is lost.
     least, most, lost = _FARTHEST, 0.0, 0.0
     deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
     for n, (distance, showing, (_, a, b)) in enumerate(zip(steps, shows, o.parents_on_white, strict=True)):
@@ -133,7 +133,7 @@ def judge(
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
         if len(deepest):
-            # One of which the card takes nothing is lost all the same: it is asked what it gives at its deepest.
+            # An ink that shows nothing on this card is lost all the same, so its colour at its deepest counts.
             hued |= deepest[o.rungs[n]] > table["verdict.hued"]
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
@@ -187,7 +187,7 @@ def _with_strays(
     if coloured:
         on_white = tuple(np.array([o.on_white]).T + strays.steps)
     found = mud(result, on_white, promise, new, coloured, o.card[0], table)
-    # What is no mud because one owns such a colour is none where the hand strays a little either.
+    # A result that is spared because one owns such a colour is spared where the hand strays a little too.
     strayed = found.mud[1:]
     if o.wanted is not None and strayed.any():
         strayed = strayed * float(apart_from_wanted(o.result, o.wanted, table))
@@ -230,7 +230,7 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
         place, apart = o.ladders.nearest(rung[rows], result)
         places.append(place)
         close |= own & (apart < FAR**2)
-    # Where nothing is close to any ladder all that matters is that it is far.
+    # Where no ladder is near, it only matters that it is far.
     found = [np.where(asked, np.inf, plain) for plain in to_parents]
     for distance, place, own in zip(found, places, there, strict=True):
         some = np.flatnonzero(close & own)

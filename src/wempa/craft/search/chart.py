@@ -27,7 +27,7 @@ from wempa.optics.layers import Layers
 from wempa.optics.parallel import in_chunks
 from wempa.optics.stack import Stacks, lab_on
 
-# Overlaps judged at a time, so that the working arrays stay in the cache.
+# How many overlaps are judged at a time; the working arrays stay in the cache.
 _JUDGED = 8192
 
 
@@ -90,7 +90,7 @@ def ordered_pairs(
     own = [np.zeros(n * n), two.held]
     laid = np.stack([np.stack([two.dose[k], two.cover[k], own[k]], axis=1) for k in range(2)], axis=1)
     pairs = _stacks(np.stack([below, above], axis=1), laid, wet, ways[0].dose is not None)
-    # The diagonal too has two lay-downs of one ink: then there is one parent, the whole.
+    # On the diagonal two lay-downs of one ink have one parent, the whole.
     single = settle_one(hands, bare, 0.0, ground, table).dose[0]
     alone = _labs(
         _stacks(np.arange(n)[:, None], np.stack([single, hands.cover, np.zeros(n)], axis=1)[:, None], wet=False),
@@ -123,7 +123,7 @@ def ordered_pairs(
                 card=bench.card.lab.tolist(),
                 card_from_white=bench.card_from_white,
                 wanted=wanted,
-                # Of two dried one over the other, the first; mixed wet neither.
+                # Two laid dry over dry have a lower one; mixed wet they have none.
                 lowest=[~same & (not wet), np.zeros(len(same), dtype=np.bool_)],
                 ladders=bench.ladders,
                 rungs=[below[rows], above[rows]],
@@ -139,7 +139,7 @@ def ordered_pairs(
 
 
 def _in_patches(job: Job, ways: Sequence[LayDown], wanted: Floats | None) -> Chart:
-    """The chart of ways that lie in patches, stack by stack: several times the work."""
+    """The chart where lay-downs lie in patches, stack by stack. It takes several times as long."""
     n = len(job.inks)
     second = [replace(way, parts=((key, 1.0),)) for way, (key, _) in zip(ways, job.inks, strict=True)]
     first = [replace(way, over=Over.DRY) for way in second]

@@ -19,12 +19,12 @@ from .chart import Chart
 
 @dataclass(frozen=True, slots=True, eq=False)
 class ChartStudy:
-    """What is told of a chart of n inks beside its cells."""
+    """What is told of a chart of n inks besides its cells."""
 
     fresh: Floats
     """ΔE00 of each cell to the nearest owned ink by itself, (n²,); infinite where none is owned."""
     leader: Ints
-    """The cell that stands for each: those that look alike share one, (n²,)."""
+    """The cell that stands for each cell, (n²,): cells that look alike share one."""
     different: list[int]
     """Clean cells in the order of how much they differ."""
     ranked: list[int]
@@ -41,7 +41,7 @@ def study_chart(chart: Chart, owned: Floats, table: Mapping[str, float]) -> Char
     n = len(chart.alone)
     lab = chart.lab.reshape(-1, 3)
     clean = (chart.kind == CLEAN).reshape(-1) & ~np.eye(n, dtype=np.bool_).reshape(-1)
-    # Clean ones stand for the others, and of these those with least mud.
+    # A clean cell stands for others before a muddy one, and the one with least mud first.
     order = np.lexsort((chart.mud.reshape(-1), ~clean))
     leader = alike_groups(lab, table["company.apart"] / 2, order)
     groups = np.where(clean, leader, -1).reshape(n, n)
@@ -76,7 +76,7 @@ def order_of_inks(
     elif hero is None:
         best = (clean.sum(0) + clean.sum(1)).astype(np.float64)
     else:
-        # Clean before muted before the rest, then by mud.
+        # Clean cells come before muted ones and those before the rest; then by mud.
         rank = chart.kind * 1000.0 + chart.mud
         best = -np.minimum(rank[hero], rank[:, hero])
     return [int(k) for k in np.lexsort((place, -best))]

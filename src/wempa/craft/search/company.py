@@ -22,9 +22,9 @@ from wempa.optics.grid import Bools, Floats, Ints
 
 from .chart import Chart
 
-# Sets of each length that are gone on with, and the longest.
+# How many sets of each length are kept, and the greatest length.
 _BEAM, _MOST = 48, 7
-# Few inks for many colours are no more than these.
+# A set of few inks for many colours has at most so many inks.
 _FEW = 4
 Path = tuple[int, ...]
 # Families of hue that make a whole rainbow: red, orange, yellow, green, blue, purple.
