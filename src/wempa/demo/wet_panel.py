@@ -12,8 +12,8 @@ from wempa.craft.panels.colours import LINE_SHADES, faded, stacks_at, strokes
 from wempa.craft.panels.front import coordinates
 from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.study import Study
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.swatch_sheet import sheet_layout
 from wempa.craft.table.dry_look import spots_on
 from wempa.craft.vocabulary import Look, Over, Page

@@ -9,7 +9,7 @@ import pytest
 
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
-from wempa.craft.prediction import margin, prepare
+from wempa.craft.prediction import cards, margin, prepare
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.mud import apart_from_wanted, clean_between, mud
 from wempa.craft.prediction.patches import MOST, patches_of
@@ -179,9 +179,9 @@ def test_inks_made_ready_together_are_what_each_is_alone() -> None:
 def test_what_was_made_ready_can_be_forgotten() -> None:
     found = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
     prepare.forget()
-    assert prepare.prepare_card.cache_info().currsize == len(prepare._inks) == 0
+    assert cards.prepare_card.cache_info().currsize == len(prepare._inks) == 0
     again = predict(replace(JOB, stack=(lay("blue"), lay("coral"))))
-    assert prepare.prepare_card.cache_info().currsize > 0
+    assert cards.prepare_card.cache_info().currsize > 0
     assert float(cm.delta_e(found.colour.lab, again.colour.lab)) < 1e-6
 
 
@@ -252,6 +252,6 @@ def test_what_is_kept_of_an_ink_or_a_card_is_kept_for_its_own_constants() -> Non
         anew = predict(replace(JOB, stack=(lay("blue"), lay("coral")), constants=constants_said))
         for found in (again, anew):
             assert float(cm.delta_e(found.colour.lab, before.colour.lab)) < 1e-6
-    assert prepare.prepare_card(card, "D65") is prepare.prepare_card(card, "D65")
-    assert prepare.prepare_card(card, "D65", other) is not prepare.prepare_card(card, "D65")
+    assert cards.prepare_card(card, "D65") is cards.prepare_card(card, "D65")
+    assert cards.prepare_card(card, "D65", other) is not cards.prepare_card(card, "D65")
     assert prepare.prepare_ink(ink, card, "D65", other) is not prepare.prepare_ink(ink, card, "D65")

@@ -13,7 +13,7 @@ from wempa.api.shelf import Shelf, Shelves
 from wempa.craft.colour.naming import describe
 from wempa.craft.job import Job
 from wempa.craft.log.guessing import MISTAKE_SAID, Mistake, Question, Round, due, mistake, question
-from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.recipe import recipe
 from wempa.craft.ways import first_touch

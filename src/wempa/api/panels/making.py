@@ -13,7 +13,7 @@ from wempa.craft.job import Job, Stash
 from wempa.craft.panels.cutting import CutSheet, cut_sheet
 from wempa.craft.panels.panel import Panel, alone, check, pale, placed
 from wempa.craft.panels.study import Study, study
-from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.vocabulary import Topping
 from wempa.formats.job import checked_constants
 from wempa.formats.panels.plan import PanelItem

@@ -15,8 +15,8 @@ from wempa.craft.job import Entry, Job, LayDown, Stash
 from wempa.craft.panels.colours import LINE_SHADES, stacks_at, strokes
 from wempa.craft.panels.panel import name_of
 from wempa.craft.panels.picture import picture
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Look, PieceKind
 from wempa.formats.log.items import SwatchItem
 from wempa.formats.overlap.items import OverlapItem

@@ -17,7 +17,7 @@ from wempa.api.stash.photo_models import Box, PhotoOut, Point
 from wempa.api.stash.photo_reading import keep_photo
 from wempa.craft.errors import JobError, SheetError
 from wempa.craft.job import Stash
-from wempa.craft.prediction.prepare import prepare_card
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.stash.photo_reading import PhotoMarks, read_marked
 from wempa.craft.table.dry_look import dry_look, grid_boxes, margin_of, spots_on, wet_and_dry
 from wempa.craft.vocabulary import Illuminant

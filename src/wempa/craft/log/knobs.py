@@ -16,7 +16,8 @@ import numpy as np
 
 from wempa.craft.constants import TABLE
 from wempa.craft.job import Card, Colour, Ink, LayDown, used_inks
-from wempa.craft.prediction.prepare import make_card, make_ink
+from wempa.craft.prediction.cards import make_card
+from wempa.craft.prediction.inks import make_ink
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.vocabulary import Formula, Illuminant, Load, Treatment
 from wempa.optics import colorimetry as cm

@@ -16,8 +16,9 @@ from wempa.craft.constants import Overrides
 from wempa.craft.job import Card, Colour, Ink
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.batches import gather
+from wempa.craft.prediction.cards import make_card
+from wempa.craft.prediction.inks import laid_anew, make_ink
 from wempa.craft.prediction.patches import Patch, patches_of
-from wempa.craft.prediction.prepare import laid_anew, make_card, make_ink
 from wempa.craft.prediction.prepared import PreparedCard, PreparedInk
 from wempa.craft.prediction.rows import BatchRow, resolve
 from wempa.craft.prediction.spectra import find_spectra

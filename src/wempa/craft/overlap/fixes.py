@@ -15,9 +15,10 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch, used_inks
 from wempa.craft.limits import MAX_INKS
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card, swatch_lab, swatch_labs, wanted_colours
+from wempa.craft.prediction.prepare import swatch_lab, swatch_labs, wanted_colours
 from wempa.craft.prediction.results import Fix, Prediction
 from wempa.craft.vocabulary import Formula, Over, VerdictKind
 from wempa.craft.ways import lighter_hand, owned_white, with_barrier

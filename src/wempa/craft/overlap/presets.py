@@ -10,7 +10,8 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Ink, Job, LayDown
-from wempa.craft.prediction.prepare import prepare_card, swatch_lab
+from wempa.craft.prediction.cards import prepare_card
+from wempa.craft.prediction.prepare import swatch_lab
 from wempa.craft.vocabulary import Formula, Load, Over, Preset, Tool
 from wempa.craft.ways import first_touch, owned_white, with_barrier
 from wempa.optics import colorimetry as cm

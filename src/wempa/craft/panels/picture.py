@@ -13,8 +13,8 @@ from cachetools import LRUCache
 
 from wempa.craft import constants
 from wempa.craft.job import Entry, Job
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.many_stacks import StackLook
-from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.vocabulary import Edge, Topping, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Bools, Floats, Ints, white_point

@@ -18,9 +18,9 @@ from wempa.craft.panels.colours import looked, places, strokes
 from wempa.craft.panels.front import coordinates
 from wempa.craft.panels.panel import Panel
 from wempa.craft.panels.study import Study
+from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.many_stacks import StackLook
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_card
 from wempa.craft.stash.swatch_sheet import projected, projection
 from wempa.optics.grid import Floats
 
