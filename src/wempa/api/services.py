@@ -8,7 +8,9 @@ from fastapi import Depends, Request
 
 from wempa.api.checks import Checks
 from wempa.api.log.learner import Learner
+from wempa.api.log.own_lines import OwnLines
 from wempa.api.log.practice import Practice
+from wempa.api.log.read_book import Books
 from wempa.api.overlap.jobs import Jobs
 from wempa.api.overlap.models import CrossingOut, OverlapSummary
 from wempa.api.pairing.door import Lan
@@ -47,7 +49,9 @@ class Services:
         self.panels = Panels(self.shelves)
         self.checks = Checks(self.shelves, self.jobs, self.panels)
         workspace.check = self.checks.stored
-        self.learner = Learner(workspace, self.shelves)
+        self.books = Books(workspace)
+        self.learner = Learner(workspace, self.shelves, self.books)
+        self.own_lines = OwnLines(workspace, self.shelves, self.books)
         self.practice = Practice(workspace, self.shelves)
         self.charts = Charts(self.shelves)
         self.matches = Matches(workspace, self.shelves, self.jobs, self.panels)

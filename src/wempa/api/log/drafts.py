@@ -118,7 +118,7 @@ def next_to_lay(services: Services, most: int) -> NextOut:
         possible.append(replace(job, stack=(replace(lay, passes=max(1.0, round(lay.passes / 3))),)))
     pairs = [job for job in planned if len({key for key, _ in job.inks}) > 1][:_PAIRS]
     possible += pairs
-    pages = services.learner.pages(shelf)
+    pages = services.books.pages(shelf)
     logged = [
         one
         for page in pages

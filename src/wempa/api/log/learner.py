@@ -1,4 +1,4 @@
-"""Learning from the book: in a thread, with progress; adopted or taken back in one step."""
+"""Learning from the book, in a thread and with progress; what was learned is adopted in one step."""
 
 from __future__ import annotations
 
@@ -6,43 +6,31 @@ import json
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from functools import partial
 from queue import Queue
 from threading import Event, Lock, Thread
 
 from wempa.api import held
-from wempa.api.kept import Kept
 from wempa.api.shelf import Shelf, Shelves
-from wempa.api.taught import card_mark, ink_mark, standing_lessons
+from wempa.api.taught import card_mark, ink_mark
 from wempa.craft import constants
 from wempa.craft.codes import NoteCode
 from wempa.craft.errors import WempaError
-from wempa.craft.job import used_inks
-from wempa.craft.limits import DEFAULT_MUD_LINE, MAX_OBSERVATIONS
-from wempa.craft.log.drift import after_drift, drifts, less_sure
+from wempa.craft.limits import MAX_OBSERVATIONS
+from wempa.craft.log.drift import after_drift, less_sure
 from wempa.craft.log.learning import Fit, Progress, Stopped, learn
-from wempa.craft.log.lines import OwnLine, own_line
 from wempa.craft.log.observations import Believed, Observation
 from wempa.craft.log.told import gain_said, lessons, notes_of
-from wempa.craft.prediction.predict import predict
-from wempa.craft.vocabulary import OwnVerdict
 from wempa.formats.job import error_text
 from wempa.formats.job_result import coded
 from wempa.formats.job_text import card_json, ink_json
 from wempa.formats.log.fit_file import changed
-from wempa.formats.log.items import Lesson, SwatchItem, TaughtCard, TaughtInk
-from wempa.store import Item, Kind, StoreError, Workspace
+from wempa.formats.log.items import Lesson, TaughtCard, TaughtInk
+from wempa.store import Kind, StoreError, Workspace
 
-from .book import OpenSwatch, observed, opened, shown
-from .models import InkNote, LearnedOut, LearnLine, LessonOut, LineOffer, OffOut, SwatchOut
+from .book import OpenSwatch, observed
+from .models import LearnedOut, LearnLine, OffOut
+from .read_book import Books
 
-# A line of one's own is offered when it lies at least this far from the line in force.
-_OTHER_MUD, _OTHER_SEAM = 3.0, 0.4
-_VERDICTS = 150
-# For how many swatches and inks the results are kept.
-_SWATCHES, _INKS = 5000, 2000
-_Drifted = tuple[str, str, str]
-"""The key of an ink that has changed, the day it changed, and the sentence that says so."""
 _KINDS: tuple[Kind, ...] = ("swatch", "ink", "card", "range")
 
 
@@ -58,57 +46,13 @@ class _Learned:
     out: LearnedOut
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class OpenBook:
-    """The book in its present state, and what is told about it."""
-
-    pages: list[OpenSwatch]
-    shown: list[SwatchOut]
-    drifts: list[InkNote]
-    offers: list[LineOffer]
-    unreadable: list[OffOut]
-    """Swatches that are stored and cannot be read."""
-
-
 class Learner:
     """Learns from the book of one workspace."""
 
-    def __init__(self, workspace: Workspace, shelves: Shelves) -> None:
-        self._workspace, self._shelves = workspace, shelves
+    def __init__(self, workspace: Workspace, shelves: Shelves, books: Books) -> None:
+        self._workspace, self._shelves, self._books = workspace, shelves, books
         self._last: _Learned | None = None
         self._turn = Lock()
-        self._open = Kept[OpenBook](1)
-        # A book grows by one swatch at a time, so most results stay valid.
-        self._pages, self._shown = Kept[OpenSwatch | None](_SWATCHES), Kept[SwatchOut](_SWATCHES)
-        self._drifted, self._muds = Kept[list[_Drifted]](_INKS), Kept[float](2 * _VERDICTS)
-
-    def book(self, shelf: Shelf) -> OpenBook:
-        """The book. It is worked out once for as long as neither it nor the stash changes."""
-
-        def made() -> OpenBook:
-            pages = self.pages(shelf)
-            each = [_mark(page, shelf) for page in pages]
-            out = self._shown.get_all(each, lambda new: shown([pages[n] for n in new], shelf))
-            return OpenBook(pages, out, self.drifting(pages, shelf), self.offers(pages, shelf), self.unreadable())
-
-        return self._open.get("book", (shelf, *self._workspace.stamp("swatch")), made)
-
-    def pages(self, shelf: Shelf) -> list[OpenSwatch]:
-        """All swatches that can be read, in the order of laying."""
-        rows = self._workspace.read_all("swatch")
-        found = self._pages.get_all(
-            [(row["id"], (shelf, row["revision"])) for row in rows],
-            lambda new: _opened_all([rows[n] for n in new], shelf),
-        )
-        pages = [page for page in found if page is not None]
-        return sorted(pages, key=lambda page: (str(page.item.laid_on or ""), page.id))
-
-    def unreadable(self) -> list[OffOut]:
-        """Swatches that are stored and cannot be read, with what is wrong; they can be taken out."""
-        _, unreadable = held.parted(SwatchItem, self._workspace.read_all("swatch"))
-        return [OffOut(swatch_id=each.id, name=each.name, text=each.trouble) for each in unreadable]
-
-    # -- learning -----------------------------------------------------------------
 
     def learned(self) -> Generator[LearnLine]:
         """Learn from the book. Gives a line of progress now and then; the last line holds what was learned.
@@ -147,11 +91,11 @@ class Learner:
     def _learn(self, told: Progress) -> LearnedOut:
         mark = self._workspace.stamp(*_KINDS)
         shelf = self._shelves.now()
-        pages = self.pages(shelf)
+        pages = self._books.pages(shelf)
         seen: list[Observation] = []
         whose: list[OpenSwatch] = []
         out: list[OffOut] = []
-        drifting = self._drifts(pages, shelf)
+        drifting = self._books.drifts(pages, shelf)
         since = {ink: day for ink, day, _ in drifting}
         for page in pages:
             why = page.trouble or ("You left it out." if page.item.left_out else "")
@@ -247,135 +191,6 @@ class Learner:
             cards=cards,
         )
         held.write(self._workspace, lesson, what="Adopt what was learned")
-
-    # -- the lines ----------------------------------------------------------------
-
-    def offers(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[LineOffer]:
-        """Lines of one's own that the verdicts suggest, where they differ enough from those in force."""
-        table = shelf.table
-        found = []
-        mud = self._mud_line(pages, shelf)
-        if mud is not None and abs(mud.at - shelf.mud_line) >= _OTHER_MUD:
-            word = "later" if mud.at > shelf.mud_line else "sooner"
-            text = f"By {mud.count} verdicts of yours you call it mud {word} than I do."
-            found.append(LineOffer(of="mud_line", text=text, at=round(mud.at), now=shelf.mud_line))
-        seams = [(page.item.line_step, page.item.line_seen) for page in pages if page.item.line_step is not None]
-        told = [(step, seen) for step, seen in seams if step is not None and seen is not None]
-        seam = own_line(
-            [step for step, _ in told],
-            [seen for _, seen in told],
-            constants.AS_SHIPPED["seam.hard"],
-            table["line.seam_doubt"],
-            table["line.seam_blur"],
-            constants.TABLE["seam.hard"].low,
-            15.0,
-        )
-        if seam is not None and abs(seam.at - table["seam.hard"]) >= _OTHER_SEAM:
-            word = "later" if seam.at > table["seam.hard"] else "sooner"
-            text = f"By {seam.count} seams of yours you see a line {word} than I do."
-            found.append(LineOffer(of="seam", text=text, at=round(seam.at, 1), now=round(table["seam.hard"], 1)))
-        return found
-
-    def _mud_line(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> OwnLine | None:
-        table = shelf.table
-        # Only recent verdicts count: people change their minds, and a book may be old.
-        judged = [page for page in pages if page.item.verdict is not None and page.job is not None][-_VERDICTS:]
-        values = self._muds.get_all(
-            [_mark(page, shelf) for page in judged],
-            lambda new: [predict(job).verdict.mud for n in new if (job := judged[n].job) is not None],
-        )
-        beyond = [page.item.verdict is OwnVerdict.MUD for page in judged]
-        return own_line(
-            values, beyond, float(DEFAULT_MUD_LINE), table["line.mud_doubt"], table["line.mud_blur"], 0.0, 100.0
-        )
-
-    def take_line(self, of: str) -> None:
-        """Set a line where one's verdicts put it; raises `StoreError` where they suggest none."""
-        shelf = self._shelves.now()
-        offer = next((each for each in self.offers(self.pages(shelf), shelf) if each.of == of), None)
-        if offer is None:
-            raise StoreError("your verdicts speak for no other line")
-        at = datetime.now(UTC).isoformat(timespec="seconds")
-        if offer.of == "mud_line":
-            lesson = Lesson(name="My mud line", of="mud_line", at=at, texts=[offer.text], mud_line=offer.at)
-        else:
-            rows = {"seam.hard": offer.at}
-            lesson = Lesson(name="My line of a hard seam", of="seam", at=at, texts=[offer.text], rows=rows)
-        held.write(self._workspace, lesson, what=f"Take over {lesson.name.lower()}")
-
-    # -- what is in force -----------------------------------------------------------
-
-    def history(self) -> list[LessonOut]:
-        """All lessons that were ever adopted, the newest first."""
-        found: list[LessonOut] = []
-        standing: set[str] = set()
-        for stored in reversed(held.read_all(self._workspace, Lesson)):
-            lesson = stored.item
-            stands = not lesson.taken_back and lesson.of not in standing
-            if stands:
-                standing.add(lesson.of)
-            gain = f"{lesson.before:.1f} → {lesson.after:.1f}" if lesson.of == "fit" else ""
-            found.append(LessonOut(id=stored.id, revision=stored.revision, item=lesson, standing=stands, gain=gain))
-        return found
-
-    def take_back(self, item_id: int) -> None:
-        """Stop using a lesson; the one before it is in force again."""
-        stored = held.read(self._workspace, Lesson, item_id)
-        lesson = stored.item.model_copy(update={"taken_back": True})
-        what = f"Take back “{lesson.name}”"
-        held.write(self._workspace, lesson, over=item_id, revision=stored.revision, what=what)
-
-    def drifting(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[InkNote]:
-        """Inks that have changed, as the screen shows them."""
-        return [
-            InkNote(ink_id=int(key), name=shelf.inks[key].name, text=text)
-            for key, _, text in self._drifts(pages, shelf)
-        ]
-
-    def _drifts(self, pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
-        """Inks that have changed. Inks of which nothing was logged since the last time are not worked out again."""
-        own: dict[str, list[OpenSwatch]] = {}
-        for page in pages:
-            for key in _seen_alone(page):
-                own.setdefault(key, []).append(page)
-        found: list[_Drifted] = []
-        for key, alone in own.items():
-            marks = tuple(_mark(page, shelf) for page in alone)
-            found += self._drifted.get(key, marks, partial(_drifts_of, alone, shelf))
-        return found
-
-    def standing(self) -> bool:
-        """Whether anything that was learned is in force."""
-        return standing_lessons(self._workspace).fit is not None
-
-
-def _opened_all(rows: Sequence[Item], shelf: Shelf) -> list[OpenSwatch | None]:
-    """Stored swatches; None for each that cannot be read."""
-    readable = {each.id: opened(each, shelf) for each in held.parted(SwatchItem, list(rows))[0]}
-    return [readable.get(row["id"]) for row in rows]
-
-
-def _mark(page: OpenSwatch, shelf: Shelf) -> tuple[int, tuple[Shelf, int]]:
-    """The number of a swatch, and what all that is known of it was made from."""
-    return page.id, (shelf, page.stored.revision)
-
-
-def _seen_alone(page: OpenSwatch) -> set[str]:
-    """Inks that lay alone when the swatch was looked at, even if another was laid over them later."""
-    if page.job is None or page.item.left_out:
-        return set()
-    stages = {seen.done for seen in page.item.sightings}
-    laid = [used_inks(replace(page.job, stack=page.job.stack[:done])) for done in stages]
-    return {inks[0] for inks in laid if len(inks) == 1}
-
-
-def _drifts_of(pages: Sequence[OpenSwatch], shelf: Shelf) -> list[_Drifted]:
-    """Whether an ink has changed, from swatches on which it was seen alone."""
-    looks = [(page, observed(page, one, False, shelf)) for page in pages for one in page.item.sightings]
-    known = [(page, one) for page, one in looks if one is not None]
-    names = {key: ink.name for key, ink in shelf.inks.items()}
-    found = drifts([one for _, one in known], shelf.table, names)
-    return [(one.key, str(known[one.since][0].item.laid_on or ""), one.text) for one in found]
 
 
 def _believed(

@@ -35,6 +35,8 @@ from wempa.store import Change, Item, StoreError
 
 from . import drafts as made
 from .book import OpenSwatch, as_observations, as_owned, chosen, lines_of, opened, shown
+from .lessons import history
+from .lessons import take_back as stop_using
 from .models import (
     BookOut,
     DiscardIn,
@@ -68,7 +70,7 @@ def book(
 ) -> BookOut:
     """The book: the swatches asked for, in the order asked for, and what is told about the whole of it."""
     shelf = services.shelf()
-    whole = services.learner.book(shelf)
+    whole = services.books.open(shelf)
     pages, every = whole.pages, whole.shown
     wanted = cm.lab(spectrum_of(Colour(hex=near.lower()), "D65")[0]) if near else None
     can_undo, can_redo = services.workspace.can_step()
@@ -78,8 +80,8 @@ def book(
         waiting=sum(not page.item.sightings for page in pages),
         tags=sorted({each for page in pages for each in page.item.tags}),
         drifts=whole.drifts,
-        offers=whole.offers,
-        lessons=services.learner.history(),
+        offers=services.own_lines.offers(pages, shelf),
+        lessons=history(services.workspace),
         stands_in=_stands_in(pages),
         unreadable=whole.unreadable,
         can_undo=can_undo,
@@ -233,21 +235,21 @@ def adopt(services: ServicesNow, again: bool = False) -> list[LessonOut]:
     longer known.
     """
     services.learner.adopt(again)
-    return services.learner.history()
+    return history(services.workspace)
 
 
 @router.post("/log/lines/{of}", status_code=201)
 def take_line(services: ServicesNow, of: str) -> list[LessonOut]:
     """Set the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts put it."""
-    services.learner.take_line(of)
-    return services.learner.history()
+    services.own_lines.take_line(of)
+    return history(services.workspace)
 
 
 @router.post("/log/lessons/{item_id}/back")
 def take_back(services: ServicesNow, item_id: int) -> list[LessonOut]:
     """Stop using a lesson; what was in force before it is in force again."""
-    services.learner.take_back(item_id)
-    return services.learner.history()
+    stop_using(services.workspace, item_id)
+    return history(services.workspace)
 
 
 @router.post("/log/next")
@@ -268,7 +270,7 @@ def guessed(services: ServicesNow, body: GuessIn) -> GuessedOut:
     """How the guess was: the prediction, its reason, and the real swatch if there is one."""
     told, job = services.practice.answer(body.token, body.choice)
     shelf = services.shelf()
-    for page in services.learner.pages(shelf):
+    for page in services.books.pages(shelf):
         if page.job is not None and page.item.sightings and _same_pair(page.job.stack, job.stack):
             return told.model_copy(update={"real": shown([page], shelf)[0]})
     return told
@@ -299,7 +301,7 @@ def book_file(services: ServicesNow, form: str) -> Response:
     from wempa.formats.log import book_files, book_lines
 
     shelf = services.shelf()
-    pages = services.learner.pages(shelf)
+    pages = services.books.pages(shelf)
     stem = f"wempa-swatch-book-{date.today()}"
     if form == "pdf":
         return download(pdf_pages(book_files.pages(lines_of(shown(pages, shelf)))), "application/pdf", f"{stem}.pdf")
