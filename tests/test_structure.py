@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import re
 import subprocess
 import tomllib
@@ -59,3 +60,18 @@ def test_every_folder_of_the_source_says_what_it_is_for() -> None:
         if name.startswith("src/") and name.endswith("__init__.py") and not (ROOT / name).read_text().startswith('"""')
     ]
     assert not silent
+
+
+# What the core has and its form on the wire are one thing, and have one name.
+ON_THE_WIRE = ("formats/job.py", "api/stash/models.py")
+
+
+def test_no_two_classes_have_one_name() -> None:
+    where: dict[str, list[str]] = {}
+    for path in sorted((ROOT / "src/wempa").rglob("*.py")):
+        place = path.relative_to(ROOT / "src/wempa").as_posix()
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.ClassDef) and not node.name.startswith("_") and place not in ON_THE_WIRE:
+                where.setdefault(node.name, []).append(place)
+    twice = {name: places for name, places in where.items() if len(places) > 1}
+    assert twice == {}

@@ -368,7 +368,7 @@ def _serve(args: argparse.Namespace) -> int:
     gc.disable()
     from wempa.api.app import JournalKept, worker_app
     from wempa.api.heavy.nursery import Nursery
-    from wempa.api.serving import Place, serve
+    from wempa.api.serving import ListenAt, serve
     from wempa.store import StoreError, Workspace
 
     path = args.data or data_folder() / args.file
@@ -388,7 +388,7 @@ def _serve(args: argparse.Namespace) -> int:
             shelf = [(kind, None, item, None) for kind, item in standard_shelf()]
             workspace.take_in(shelf, what=FIRST_CHANGE, undoable=False)
         journal = JournalKept(args.journal_days, args.journal_mb)
-        place = Place(args.host, args.port, args.lan, args.certfile, args.keyfile)
+        place = ListenAt(args.host, args.port, args.lan, args.certfile, args.keyfile)
         serve(workspace, place, lambda text: print(text, flush=True), nursery, journal)
     except StoreError as error:
         return _fail(str(error))

@@ -16,7 +16,7 @@ import uvicorn
 
 from wempa.api import guard, serving
 from wempa.api.app import create_app
-from wempa.api.serving import Place, serve
+from wempa.api.serving import ListenAt, serve
 from wempa.cli import main
 from wempa.store import StoreError, Workspace
 
@@ -120,7 +120,7 @@ def test_the_answer_may_take_longer_than_the_question(port: int, monkeypatch: py
 # -- addresses -----------------------------------------------------------------
 
 
-def refused(tmp_path: Path, place: Place) -> str:
+def refused(tmp_path: Path, place: ListenAt) -> str:
     workspace = Workspace(tmp_path / "w.wempa")
     with pytest.raises(StoreError) as told:
         serve(workspace, place, pytest.fail)
@@ -130,28 +130,28 @@ def refused(tmp_path: Path, place: Place) -> str:
 
 @pytest.mark.parametrize("host", ["0.0.0.0", "::", "192.168.1.20"])
 def test_nobody_else_is_let_in_unasked(tmp_path: Path, host: str) -> None:
-    assert "add --lan" in refused(tmp_path, Place(host))
+    assert "add --lan" in refused(tmp_path, ListenAt(host))
 
 
 def test_the_network_needs_an_address_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    assert "this machine's own" in refused(tmp_path, Place("localhost", lan=True))
+    assert "this machine's own" in refused(tmp_path, ListenAt("localhost", lan=True))
     monkeypatch.setattr(serving, "_addresses", list)
-    assert "in no network" in refused(tmp_path, Place(lan=True))
-    assert "in no network" in refused(tmp_path, Place("0.0.0.0", lan=True))
+    assert "in no network" in refused(tmp_path, ListenAt(lan=True))
+    assert "in no network" in refused(tmp_path, ListenAt("0.0.0.0", lan=True))
 
 
 def test_a_port_that_is_taken_is_told(tmp_path: Path) -> None:
     with closing(socket.create_server(("127.0.0.1", 0))) as taken:
-        assert "cannot listen on 127.0.0.1 port" in refused(tmp_path, Place(port=taken.getsockname()[1]))
-    assert "cannot listen" in refused(tmp_path, Place(port=70_000))
-    assert "cannot listen on nowhere.invalid" in refused(tmp_path, Place("nowhere.invalid"))
+        assert "cannot listen on 127.0.0.1 port" in refused(tmp_path, ListenAt(port=taken.getsockname()[1]))
+    assert "cannot listen" in refused(tmp_path, ListenAt(port=70_000))
+    assert "cannot listen on nowhere.invalid" in refused(tmp_path, ListenAt("nowhere.invalid"))
 
 
 def test_a_key_that_is_none_is_told(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     none = tmp_path / "none.pem"
     none.write_text("no key")
-    assert "cannot use the certificate" in refused(tmp_path, Place(certfile=none))
-    assert "needs --certfile" in refused(tmp_path, Place(keyfile=none))
+    assert "cannot use the certificate" in refused(tmp_path, ListenAt(certfile=none))
+    assert "needs --certfile" in refused(tmp_path, ListenAt(keyfile=none))
     code = main(["serve", "--data", str(tmp_path / "x.wempa"), "--certfile", str(tmp_path / "gone.pem")])
     assert code == 2
     assert "No such file" in capsys.readouterr().err
@@ -159,10 +159,10 @@ def test_a_key_that_is_none_is_told(tmp_path: Path, capsys: pytest.CaptureFixtur
 
 def test_the_network_is_answered_by_the_addresses_that_are_served(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(serving, "_addresses", lambda: ["192.168.1.20", "10.0.0.3"])
-    assert serving._hosts(Place(lan=True)) == (["127.0.0.1", "192.168.1.20"], ["127.0.0.1", "192.168.1.20"])
-    every = serving._hosts(Place("0.0.0.0", lan=True))
+    assert serving._hosts(ListenAt(lan=True)) == (["127.0.0.1", "192.168.1.20"], ["127.0.0.1", "192.168.1.20"])
+    every = serving._hosts(ListenAt("0.0.0.0", lan=True))
     assert every == (["127.0.0.1", "192.168.1.20", "10.0.0.3"], ["0.0.0.0"])
-    assert serving._hosts(Place()) == (["127.0.0.1"], ["127.0.0.1"])
+    assert serving._hosts(ListenAt()) == (["127.0.0.1"], ["127.0.0.1"])
 
 
 def test_with_a_certificate_it_speaks_https(tmp_path: Path) -> None:
@@ -180,7 +180,7 @@ def test_with_a_certificate_it_speaks_https(tmp_path: Path) -> None:
     pem.write_text(pem.read_text() + (tmp_path / "c.pem").read_text())
     heard: list[str] = []
     workspace = Workspace(tmp_path / "w.wempa")
-    place = Place(certfile=pem)
+    place = ListenAt(certfile=pem)
     threading.Thread(target=lambda: serve(workspace, place, heard.append), daemon=True).start()
     while not heard:
         time.sleep(0.02)

@@ -21,10 +21,11 @@ from wempa.craft.prediction.prepare import wanted_colours
 from wempa.craft.recipe import recipe
 from wempa.craft.search import match
 from wempa.craft.search.chart import ordered_pairs
+from wempa.craft.search.chart_study import order_of_inks, study_chart
 from wempa.craft.search.company import Company, Seams, company, fewest_for_rainbow
 from wempa.craft.search.match_answers import best_answers, from_others
 from wempa.craft.search.space import SearchSpace
-from wempa.craft.vocabulary import Blend, Load, Over, Surface, Tool
+from wempa.craft.vocabulary import Blend, ChartOrder, Load, Over, Surface, Tool
 from wempa.craft.ways import three_hands
 from wempa.demo.penny_halt import ink_bodies
 from wempa.formats.job import Ink as InkIn
@@ -86,7 +87,9 @@ def match_of(found: SearchSpace, *target: float) -> dict[str, Any]:
 
 def company_of(seams: Seams, found: list[Company]) -> list[Any]:
     names = list(INKS)
-    return [[[names[k] for k in one.inks], one.below, one.colours, one.sectors, one.shown[1]] for one in found]
+    return [
+        [[names[k] for k in one.inks], one.below, one.laid, one.colours, one.sectors, one.shown[1]] for one in found
+    ]
 
 
 @pytest.fixture
@@ -127,6 +130,13 @@ def test_searches(write: bool) -> None:
         flat = chart.lab.reshape(-1, 3)
         fresh = newness(flat, chart.alone)
         found[f"distinct: {name}"] = [most_different(flat, 8, fresh > 8), float(fresh.mean())]
+        studied = study_chart(chart, chart.alone, TABLE)
+        found[f"orders: {name}"] = {
+            f"{order} {hero}": order_of_inks(chart, order, hero, studied.fresh, TABLE)
+            for order in ChartOrder
+            for hero in (None, 5)
+        }
+        found[f"study: {name}"] = [studied.different[:12], studied.ranked, studied.groups]
         seams = Seams(chart, TABLE)
         found[f"company: {name}"] = {blend: company_of(seams, company(seams, blend, hero=3)) for blend in Blend}
         fewest = fewest_for_rainbow(seams)

@@ -31,7 +31,7 @@ _ELSEWHERE = ("198.51.100.1", 9)
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class ListenAt:
     """Where to listen: a host of this machine, a port (0 for any), whether for the network too, and with which key."""
 
     host: str | None = None
@@ -76,7 +76,7 @@ class TimedProtocol(H11Protocol):
 
 def serve(
     workspace: Workspace,
-    place: Place,
+    place: ListenAt,
     say: Callable[[str], None],
     nursery: Nursery | None = None,
     journal: JournalKept | None = None,
@@ -118,7 +118,7 @@ def serve(
     uvicorn.Server(config).run(sockets=listeners)
 
 
-def _check_key(place: Place) -> None:
+def _check_key(place: ListenAt) -> None:
     if place.keyfile is not None and place.certfile is None:
         raise StoreError("--keyfile needs --certfile")
     if place.certfile is not None:
@@ -128,7 +128,7 @@ def _check_key(place: Place) -> None:
             raise StoreError(f"cannot use the certificate {place.certfile}: {error.strerror or error}") from error
 
 
-def _hosts(place: Place) -> tuple[list[str], list[str]]:
+def _hosts(place: ListenAt) -> tuple[list[str], list[str]]:
     """Addresses that Wempa answers to, this machine's own first, and those that it listens at."""
     host = place.host or "127.0.0.1"
     if not place.lan:

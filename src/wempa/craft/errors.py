@@ -4,7 +4,7 @@
     ├── JobError          a job, or a part of one, that cannot be computed; names the place in it
     ├── ConstantError     an override names no row of the craft table, or is outside the row's range
     ├── SheetError        corners on a photo that are no sheet's
-    ├── Stopped           learning that nobody waits for any more (`wempa.craft.log.learning`)
+    ├── LearningStopped           learning that nobody waits for any more (`wempa.craft.log.learning`)
     ├── FileError         a file that is not what it should be (`wempa.formats.text_table`)
     │   ├── TableError    a table that cannot be read as one
     │   └── ImageError    a picture that cannot be read, or is too large (`wempa.formats.stash.photo_file`)

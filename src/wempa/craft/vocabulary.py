@@ -151,7 +151,7 @@ class Basis(Word):
     BRISTOL = "bristol"
 
 
-class Observation(Word):
+class HomeTestSign(Word):
     """What the home test for an unknown formula looks at."""
 
     OPAQUE = "opaque"

@@ -32,7 +32,7 @@ _MAGIC, _JPEG = b"PK\x03\x04", b"\xff\xd8\xff"
 
 
 @dataclass(frozen=True, slots=True)
-class KeptPhoto:
+class ArchivedPhoto:
     """A photo as the store keeps it."""
 
     digest: str
@@ -49,7 +49,7 @@ def is_archive(data: bytes) -> bool:
     return data.startswith(_MAGIC)
 
 
-def write_archive(document: str, photos: Sequence[KeptPhoto]) -> bytes:
+def write_archive(document: str, photos: Sequence[ArchivedPhoto]) -> bytes:
     """The zip of a document and the photos of its workspace."""
     out = io.BytesIO()
     told = [{"hash": p.digest, "at": p.at, "width": p.width, "height": p.height} for p in photos]
@@ -69,7 +69,7 @@ def _entry(name: str, how: int) -> zipfile.ZipInfo:
     return entry
 
 
-def read_archive(data: bytes) -> tuple[bytes, list[KeptPhoto]]:
+def read_archive(data: bytes) -> tuple[bytes, list[ArchivedPhoto]]:
     """The document and the photos of a zip; no more of it is unpacked than may be in it.
 
     Raises
@@ -92,7 +92,7 @@ def read_archive(data: bytes) -> tuple[bytes, list[KeptPhoto]]:
             told = load_json(_unpacked(packed, _LIST, MAX_WORKSPACE)) if _LIST in names else []
             if not isinstance(told, list):
                 raise JobError("this is no list", (_LIST,))
-            photos: list[KeptPhoto] = []
+            photos: list[ArchivedPhoto] = []
             room = MAX_ARCHIVE
             for n, each in enumerate(told[:_MOST_PHOTOS]):
                 photos.append(_photo(packed, each, n, min(room, MAX_UPLOAD)))
@@ -117,7 +117,7 @@ def _unpacked(packed: zipfile.ZipFile, name: str, most: int) -> bytes:
     return found
 
 
-def _photo(packed: zipfile.ZipFile, told: object, n: int, most: int) -> KeptPhoto:
+def _photo(packed: zipfile.ZipFile, told: object, n: int, most: int) -> ArchivedPhoto:
     place = (_LIST, n)
     if not isinstance(told, dict) or set(told) != {"hash", "at", "width", "height"}:
         raise JobError("a photo has hash, at, width and height", place)
@@ -133,4 +133,4 @@ def _photo(packed: zipfile.ZipFile, told: object, n: int, most: int) -> KeptPhot
     jpeg = _unpacked(packed, f"{_FOLDER}{digest}.jpg", most)
     if hashlib.sha256(jpeg).hexdigest() != digest or not jpeg.startswith(_JPEG):
         raise JobError("this photo is not the one that the file names", place)
-    return KeptPhoto(digest, at, sides[0], sides[1], jpeg)
+    return ArchivedPhoto(digest, at, sides[0], sides[1], jpeg)

@@ -12,7 +12,7 @@ from wempa.craft.constants import TABLE
 from wempa.craft.errors import JobError
 from wempa.craft.job import Colour, Ink, Job, Swatch
 from wempa.craft.log.knobs import each_moved, knobs_of, moved
-from wempa.craft.log.learning import Stopped, learn, predicted, reworded, seen_lab
+from wempa.craft.log.learning import LearningStopped, learn, predicted, reworded, seen_lab
 from wempa.craft.log.observations import Observation, as_seen, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.log.told import evenly, gain_said, lessons, notes_of, share_said
@@ -239,9 +239,9 @@ def test_whoever_is_told_may_stop_it() -> None:
     def stop(done: float) -> None:
         told.append(done)
         if done > 0.2:
-            raise Stopped("enough")
+            raise LearningStopped("enough")
 
-    with pytest.raises(Stopped):
+    with pytest.raises(LearningStopped):
         learn(believed, seen, T, stop)
     assert told == sorted(told)
     done: list[float] = []

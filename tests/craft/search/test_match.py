@@ -12,7 +12,7 @@ from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Entry, LayDown
 from wempa.craft.search import match
-from wempa.craft.search.features import Basis
+from wempa.craft.search.features import FeatureBasis
 from wempa.craft.search.screen import _class_starts
 from wempa.craft.search.space import SearchSpace
 from wempa.craft.vocabulary import Surface, Tool, Treatment
@@ -163,7 +163,7 @@ def test_products_are_bounded_in_few_dimensions_and_closely() -> None:
     mixed = rng.normal(size=(252, 252))
     stacks = (rng.normal(size=(400, 252)) * shape[::-1]) @ mixed * 0.02
     functions = (rng.normal(size=(300, 252)) * shape) @ np.linalg.inv(mixed).T
-    basis = Basis.of(stacks, functions)
+    basis = FeatureBasis.of(stacks, functions)
     on, (of, left) = basis.stacks(stacks.astype(np.float32)), basis.functions(functions[None])
     assert on.shape == (400, basis.width)
     truth = stacks @ functions.T

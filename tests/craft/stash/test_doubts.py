@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from wempa.craft import constants
-from wempa.craft.stash.doubts import Asked, Entry, doubts_of
+from wempa.craft.stash.doubts import Asked, EnteredInk, doubts_of
 from wempa.craft.vocabulary import Doubt, Formula
 
 TABLE = constants.AS_SHIPPED
 BLUE = (40.0, 5.0, -40.0)
 
 
-def entry(name: str, lab: tuple[float, float, float] = BLUE, formula: Formula = Formula.DYE, **more: float) -> Entry:
-    return Entry(name, "Footplate", formula, lab, more.get("spread", 2.6))
+def entry(
+    name: str, lab: tuple[float, float, float] = BLUE, formula: Formula = Formula.DYE, **more: float
+) -> EnteredInk:
+    return EnteredInk(name, "Footplate", formula, lab, more.get("spread", 2.6))
 
 
-def asked(new: list[Entry], shelved: list[Entry] | None = None) -> list[tuple[int, Doubt]]:
+def asked(new: list[EnteredInk], shelved: list[EnteredInk] | None = None) -> list[tuple[int, Doubt]]:
     return [(each.at, each.doubt) for each in doubts_of(new, shelved or [], TABLE)]
 
 
@@ -28,7 +30,7 @@ def test_one_name_twice_in_a_range_and_one_that_is_there_already() -> None:
     assert asked(twice) == [(1, Doubt.TWICE)]
     assert asked([entry("Boiler Blue")], [entry("BOILER BLUE", (80, 0, 0))]) == [(0, Doubt.OWNED)]
     # Of another range it is another ink.
-    other = Entry("Boiler Blue", "Ballast", Formula.DYE, (80, 0, 0), 1)
+    other = EnteredInk("Boiler Blue", "Ballast", Formula.DYE, (80, 0, 0), 1)
     assert asked([entry("Boiler Blue")], [other]) == []
 
 

@@ -26,7 +26,7 @@ from wempa.craft.stash.swatch_sheet import (
     sheet_layout,
 )
 from wempa.craft.stash.upkeep import card_reminders, grams_per_square_metre, pad_reminders, pad_state, tool_reminders
-from wempa.craft.vocabulary import Basis, Formula, Observation, PadKind, PadState, Page
+from wempa.craft.vocabulary import Basis, Formula, HomeTestSign, PadKind, PadState, Page
 from wempa.formats.job import read_one
 
 TABLE = constants.AS_SHIPPED
@@ -117,7 +117,7 @@ def test_the_home_test_stays_unsure_without_evidence() -> None:
     nothing = likely_formulas({}, TABLE)
     assert nothing.formula is Formula.UNKNOWN
     assert {round(chance, 6) for _, chance in nothing.chances} == {round(1 / 6, 6)}
-    assert likely_formulas({Observation.BLOTCHY: True}, TABLE).formula is Formula.UNKNOWN
+    assert likely_formulas({HomeTestSign.BLOTCHY: True}, TABLE).formula is Formula.UNKNOWN
 
 
 def test_the_guide_speaks_from_the_table() -> None:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.photo.tone import SRGB, STRENGTH_AT, GreyStep, ToneCurve, bent, fit_tone
+from wempa.optics.photo.tone import SRGB, STRENGTH_AT, SeenStep, ToneCurve, bent, fit_tone
 
 SHARES = (0.1, 0.25, 0.4, 0.6, 0.75, 0.9)
 BLACK = 0.05
@@ -24,7 +24,7 @@ def coded(light: Floats, bend: float) -> Floats:
 
 def step(
     share: float, pitch: float, bend: float, wider: float = 0.0, resolved: float = 0.0, level: float = 1.0
-) -> GreyStep:
+) -> SeenStep:
     """A step as a phone sees it: one grey, or in part its lines, black and white."""
     rng = np.random.default_rng(round(share * 100 + pitch * 1000))
     real = min(share + 2 * wider / pitch, 1.0) if 0 < share < 1 else share
@@ -37,10 +37,10 @@ def step(
     # A phone's noise: what the eighth bit cannot tell is told by many pixels.
     seen = np.floor(codes + rng.random(codes.shape)).clip(0, 255).astype(np.uint8)
     white: Floats = cm.linear_from_coded(coded(np.full(3, WHITE * level), bend) / 255)
-    return GreyStep(seen, np.ones(len(seen)), share, pitch, white)
+    return SeenStep(seen, np.ones(len(seen)), share, pitch, white)
 
 
-def sheet(bend: float, wider: float = 0.0, resolved: float = 0.0, level: float = 1.0) -> list[GreyStep]:
+def sheet(bend: float, wider: float = 0.0, resolved: float = 0.0, level: float = 1.0) -> list[SeenStep]:
     return [
         *(step(share, 0.35, bend, wider, resolved) for share in SHARES),
         *(step(share, 0.8, bend, wider, resolved, level) for share in SHARES),
@@ -93,7 +93,7 @@ def test_three_steps_are_too_few() -> None:
 def test_glare_over_some_steps_shows_in_what_is_left() -> None:
     steps = sheet(0.2)
     spoilt = [
-        GreyStep(
+        SeenStep(
             np.minimum(one.codes + np.uint8(60), 255).astype(np.uint8), one.weights, one.share, one.pitch, one.white
         )
         if k in (3, 9)

@@ -1684,7 +1684,7 @@ export interface paths {
         };
         /**
          * Book
-         * @description The book: what is asked for of it, in an order; and what is to be known of it.
+         * @description The book: the swatches asked for, in the order asked for, and what is told about the whole of it.
          */
         get: operations["book_api_log_get"];
         put?: never;
@@ -1810,7 +1810,8 @@ export interface paths {
         put?: never;
         /**
          * Adopt
-         * @description Go by what was learned last from now on; undo takes it back. Learned `again` where it is no longer known.
+         * @description Adopt what was learned last; undo takes it back. With `again` it is learned once more where it is no
+         *     longer known.
          */
         post: operations["adopt_api_log_adopt_post"];
         delete?: never;
@@ -1830,7 +1831,7 @@ export interface paths {
         put?: never;
         /**
          * Take Line
-         * @description Draw the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts have it.
+         * @description Set the mud line (``mud_line``) or the line of a hard seam (``seam``) where one's own verdicts put it.
          */
         post: operations["take_line_api_log_lines__of__post"];
         delete?: never;
@@ -1850,7 +1851,7 @@ export interface paths {
         put?: never;
         /**
          * Take Back
-         * @description No longer go by something that was learned; what stood before it stands again.
+         * @description Stop using a lesson; what was in force before it is in force again.
          */
         post: operations["take_back_api_log_lessons__item_id__back_post"];
         delete?: never;
@@ -2447,7 +2448,7 @@ export interface components {
         };
         /**
          * Advice
-         * @description What would help, what would lead elsewhere, or what the colour is like: as the board asks.
+         * @description What a board asks for: what would help, what would lead elsewhere, or what the colour is like.
          */
         Advice: {
             /** Revision */
@@ -2481,7 +2482,7 @@ export interface components {
         };
         /**
          * AmountFieldOut
-         * @description Two lay-downs in every amount against one another, rows from none of the second up.
+         * @description Two lay-downs in every amount against one another; the first row has none of the second.
          */
         AmountFieldOut: {
             across: components["schemas"]["AxisOut"];
@@ -2502,7 +2503,7 @@ export interface components {
         };
         /**
          * AmountOf
-         * @description So much of an entry: passes, or the dose of one that states it.
+         * @description An amount of one entry: passes, or the dose of an entry that states a dose.
          */
         AmountOf: {
             /** Entry */
@@ -2614,7 +2615,7 @@ export interface components {
         Basis: "cover" | "text" | "index" | "bristol";
         /**
          * Beside
-         * @description One colour beside another: such as ``darker than``, and how far apart.
+         * @description One colour compared with another: in words such as ``darker than``, and in ΔE00.
          */
         Beside: {
             /** Text */
@@ -2938,7 +2939,7 @@ export interface components {
         };
         /**
          * CompanyIn
-         * @description What a set is wanted for, and an ink that has to be in it.
+         * @description What a set of inks is wanted for, and an ink that it must contain.
          */
         CompanyIn: {
             /** Card Id */
@@ -3043,7 +3044,7 @@ export interface components {
         };
         /**
          * CrossingPair
-         * @description One lay-down over another, by position among the lay-downs; all of it is asked for by itself.
+         * @description One lay-down over another, by position among the lay-downs. The whole stack is asked for elsewhere.
          */
         CrossingPair: {
             /** Below */
@@ -3114,6 +3115,24 @@ export interface components {
          * @enum {string}
          */
         Do: "cut" | "ready" | "open_pads" | "try_small" | "dab" | "mix" | "load" | "turn" | "stencil" | "lay" | "blend" | "back" | "wipe" | "wash" | "clean_mat" | "dry" | "test" | "treat" | "label" | "close_pads" | "log";
+        /**
+         * DoneIn
+         * @description A step that is done.
+         */
+        DoneIn: {
+            /** Now */
+            now: number;
+            /** Bout */
+            bout: number;
+            /** Act */
+            act: number;
+            do: components["schemas"]["Do"];
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
+        };
         /**
          * DoneOut
          * @description A step that is done.
@@ -3570,7 +3589,7 @@ export interface components {
         };
         /**
          * GuessedOut
-         * @description How it was.
+         * @description How the guess went.
          */
         GuessedOut: {
             /** Right */
@@ -3662,6 +3681,12 @@ export interface components {
              */
             what: string;
         };
+        /**
+         * HomeTestSign
+         * @description What the home test for an unknown formula looks at.
+         * @enum {string}
+         */
+        HomeTestSign: "opaque" | "blotchy" | "over_black" | "lifts" | "stays_wet";
         /**
          * Illuminant
          * @description Viewing light: daylight, horizon daylight, warm room lamp, LED.
@@ -4032,7 +4057,7 @@ export interface components {
         };
         /**
          * LightOut
-         * @description The overlap in one light: hexes as an eye adapted to it sees them.
+         * @description The overlap in one light, its hexes as an eye sees them that has adapted to that light.
          */
         LightOut: {
             illuminant: components["schemas"]["Illuminant"];
@@ -4047,7 +4072,7 @@ export interface components {
         };
         /**
          * LineOffer
-         * @description A line of one's own that verdicts speak for.
+         * @description A line of one's own that one's verdicts suggest.
          */
         LineOffer: {
             /**
@@ -4149,6 +4174,29 @@ export interface components {
         Margin: {
             /** Delta E */
             delta_e: number;
+        };
+        /**
+         * MarkIn
+         * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
+         */
+        MarkIn: {
+            /** Corners */
+            corners: number[][];
+            page?: components["schemas"]["Page"] | null;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
+            /**
+             * Strip
+             * @default false
+             */
+            strip: boolean;
+            /** Columns */
+            columns?: number | null;
+            /** Rows */
+            rows?: number | null;
         };
         /**
          * MarkedOut
@@ -4377,7 +4425,7 @@ export interface components {
         };
         /**
          * NextIn
-         * @description Which inks are thought of, and on what card.
+         * @description The inks that one thinks of buying, and the card to look at them on.
          */
         NextIn: {
             /** Card Id */
@@ -4387,7 +4435,7 @@ export interface components {
         };
         /**
          * NextInkList
-         * @description Inks that are thought of, the one that adds most first.
+         * @description Inks that one thinks of buying, the one that adds most first.
          */
         NextInkList: {
             /** Card */
@@ -4430,12 +4478,6 @@ export interface components {
             after: components["schemas"]["LookOut"] | null;
             change: components["schemas"]["StackChange"] | null;
         };
-        /**
-         * Observation
-         * @description What the home test for an unknown formula looks at.
-         * @enum {string}
-         */
-        Observation: "opaque" | "blotchy" | "over_black" | "lifts" | "stays_wet";
         /**
          * OffOut
          * @description A swatch that does not fit, and why.
@@ -6038,7 +6080,7 @@ export interface components {
         };
         /**
          * Stepped
-         * @description What was undone or redone; null if there was nothing.
+         * @description What was undone or redone; null if there was nothing to undo or redo.
          */
         Stepped: {
             /** What */
@@ -6102,7 +6144,7 @@ export interface components {
         };
         /**
          * StudyOut
-         * @description All that is told of a panel; before its picture, rows of red, green and blue.
+         * @description All that is told of a panel. It stands before the panel's picture, rows of red, green and blue.
          */
         StudyOut: {
             /** Rows */
@@ -6476,7 +6518,7 @@ export interface components {
          * @description One step of the home test.
          */
         TestStep: {
-            observation: components["schemas"]["Observation"];
+            observation: components["schemas"]["HomeTestSign"];
             /** Do */
             do: string;
             /** Ask */
@@ -6488,7 +6530,7 @@ export interface components {
         };
         /**
          * ThoughtOut
-         * @description An ink that is thought of, and what it would bring.
+         * @description An ink that one thinks of buying, and what it would bring.
          */
         ThoughtOut: {
             /** Ink Id */
@@ -6841,7 +6883,7 @@ export interface components {
         };
         /**
          * ZoneOut
-         * @description A name in the field, and where it stands, in steps.
+         * @description A name of a colour in the field, and where it stands, in steps.
          */
         ZoneOut: {
             zone: components["schemas"]["FieldZone"];
@@ -6849,47 +6891,6 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-        };
-        /**
-         * MarkIn
-         * @description A whole sheet to mark: a printed one or the strip by its discs, or any grid by its corner swatches.
-         */
-        wempa__api__stash__photo_models__MarkIn: {
-            /** Corners */
-            corners: number[][];
-            page?: components["schemas"]["Page"] | null;
-            /**
-             * Large
-             * @default false
-             */
-            large: boolean;
-            /**
-             * Strip
-             * @default false
-             */
-            strip: boolean;
-            /** Columns */
-            columns?: number | null;
-            /** Rows */
-            rows?: number | null;
-        };
-        /**
-         * MarkIn
-         * @description A step that is done.
-         */
-        wempa__api__table__models__MarkIn: {
-            /** Now */
-            now: number;
-            /** Bout */
-            bout: number;
-            /** Act */
-            act: number;
-            do: components["schemas"]["Do"];
-            /**
-             * Later
-             * @default false
-             */
-            later: boolean;
         };
     };
     responses: never;
@@ -14650,7 +14651,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["wempa__api__stash__photo_models__MarkIn"];
+                "application/json": components["schemas"]["MarkIn"];
             };
         };
         responses: {
@@ -20172,7 +20173,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["wempa__api__table__models__MarkIn"];
+                "application/json": components["schemas"]["DoneIn"];
             };
         };
         responses: {

@@ -110,10 +110,10 @@ export type Basis = (typeof basisWords)[number]
 /** How they are said on screen. */
 export const basisSaid: Record<Basis, string> = {"cover": "cover", "text": "text", "index": "index", "bristol": "bristol"}
 
-export const observationWords = ["opaque", "blotchy", "over_black", "lifts", "stays_wet"] as const
-export type Observation = (typeof observationWords)[number]
+export const homeTestSignWords = ["opaque", "blotchy", "over_black", "lifts", "stays_wet"] as const
+export type HomeTestSign = (typeof homeTestSignWords)[number]
 /** How they are said on screen. */
-export const observationSaid: Record<Observation, string> = {"opaque": "opaque", "blotchy": "blotchy", "over_black": "over black", "lifts": "lifts", "stays_wet": "stays wet"}
+export const homeTestSignSaid: Record<HomeTestSign, string> = {"opaque": "opaque", "blotchy": "blotchy", "over_black": "over black", "lifts": "lifts", "stays_wet": "stays wet"}
 
 export const pageWords = ["a4", "letter"] as const
 export type Page = (typeof pageWords)[number]

@@ -17,7 +17,7 @@ from wempa.craft.codes import NoteCode
 from wempa.craft.errors import WempaError
 from wempa.craft.limits import MAX_OBSERVATIONS
 from wempa.craft.log.drift import after_drift, less_sure
-from wempa.craft.log.learning import Fit, Progress, Stopped, learn
+from wempa.craft.log.learning import Fit, LearningStopped, Progress, learn
 from wempa.craft.log.observations import Believed, Observation
 from wempa.craft.log.told import gain_said, lessons, notes_of
 from wempa.formats.job import error_text
@@ -63,7 +63,7 @@ class Learner:
 
         def told(done: float) -> None:
             if stop.is_set():
-                raise Stopped("stopped")
+                raise LearningStopped("stopped")
             lines.put(LearnLine(state="working", done=round(done, 2)))
 
         def work() -> None:

@@ -13,7 +13,7 @@ from wempa.api.services import Services, ServicesNow
 from wempa.craft.job import Colour
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.stash.by_eye import STEPS, around, field, said_of, spreads
-from wempa.craft.stash.doubts import Entry, doubts_of
+from wempa.craft.stash.doubts import EnteredInk, doubts_of
 from wempa.craft.vocabulary import EyeFamily
 from wempa.formats.stash.name_list import read_names, write_names
 from wempa.optics import colorimetry as cm
@@ -109,7 +109,7 @@ def ask_doubts(services: ServicesNow, body: EntriesIn) -> list[DoubtOut]:
     """What is asked about inks before they go onto the shelf: twins, and what is not sure."""
     labs = [cm.lab(spectrum_of(ink.colour.to_core(), "D65")[0]) for ink in body.inks]
     new = [
-        Entry(ink.name, ink.range, ink.formula, (float(l), float(a), float(b)), ink.spread)
+        EnteredInk(ink.name, ink.range, ink.formula, (float(l), float(a), float(b)), ink.spread)
         for ink, (l, a, b) in zip(body.inks, labs, strict=True)
     ]
     return [
@@ -118,10 +118,10 @@ def ask_doubts(services: ServicesNow, body: EntriesIn) -> list[DoubtOut]:
     ]
 
 
-def _shelved(services: Services) -> list[Entry]:
+def _shelved(services: Services) -> list[EnteredInk]:
     """What stands on the shelf already."""
     return [
-        Entry(ink.name, ink.range, ink.formula, (ink.lab[0], ink.lab[1], ink.lab[2]), 0.0)
+        EnteredInk(ink.name, ink.range, ink.formula, (ink.lab[0], ink.lab[1], ink.lab[2]), 0.0)
         for ink in services.stash.view().inks
     ]
 

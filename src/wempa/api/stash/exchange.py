@@ -10,7 +10,7 @@ from wempa.api.held import Held
 from wempa.api.services import Services
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.vocabulary import ImportStatus
-from wempa.formats.archive import KeptPhoto, write_archive
+from wempa.formats.archive import ArchivedPhoto, write_archive
 from wempa.formats.stash.inks_csv import InkRow, read_inks, write_inks
 from wempa.formats.stash.items import InkItem
 from wempa.formats.text_table import TableError
@@ -121,7 +121,7 @@ def export_workspace(services: Services) -> str:
 def export_archive(services: Services) -> bytes:
     """The whole workspace with its photos."""
     photos = [
-        KeptPhoto(each["hash"], each["at"], each["width"], each["height"], each["jpeg"])
+        ArchivedPhoto(each["hash"], each["at"], each["width"], each["height"], each["jpeg"])
         for each in services.workspace.photos()
     ]
     return write_archive(export_workspace(services), photos)

@@ -9,7 +9,17 @@ from pydantic import BaseModel, Field
 
 from wempa.api.models import Strict
 from wempa.craft.limits import MAX_ITEMS
-from wempa.craft.vocabulary import CopyReason, Family, Formula, ImportStatus, Load, Observation, PadState, Surface, Tool
+from wempa.craft.vocabulary import (
+    CopyReason,
+    Family,
+    Formula,
+    HomeTestSign,
+    ImportStatus,
+    Load,
+    PadState,
+    Surface,
+    Tool,
+)
 from wempa.formats.job import Whole
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
 
@@ -160,7 +170,7 @@ class Changes(Strict):
 class TestStep(BaseModel):
     """One step of the home test."""
 
-    observation: Observation
+    observation: HomeTestSign
     do: str
     ask: str
     yes: str

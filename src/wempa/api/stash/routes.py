@@ -9,7 +9,7 @@ from wempa.api.replies import api_router, written
 from wempa.api.services import ServicesNow
 from wempa.api.shelf import ranges_of
 from wempa.craft.stash.home_test import STEPS, likely_formulas
-from wempa.craft.vocabulary import Formula, Observation
+from wempa.craft.vocabulary import Formula, HomeTestSign
 from wempa.demo.penny_halt import fill
 from wempa.formats.stash.items import InkItem, read_item
 from wempa.store import Change as StoreChange
@@ -59,7 +59,7 @@ def home_test(services: ServicesNow) -> list[TestStep]:
 
 
 @router.post("/home-test")
-def home_test_finding(services: ServicesNow, seen: dict[Observation, bool]) -> TestFinding:
+def home_test_finding(services: ServicesNow, seen: dict[HomeTestSign, bool]) -> TestFinding:
     """What the observations so far say of the formula."""
     found = likely_formulas(seen, services.shelf().table)
     return TestFinding(

@@ -13,7 +13,7 @@ from wempa.api import held
 from wempa.api.held import Held, Unreadable
 from wempa.api.kept import Kept
 from wempa.api.shelf import Shelves
-from wempa.api.table.uses import Uses, uses_of
+from wempa.api.table.uses import ToolsUsed, uses_of
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.families import around_the_circle, family_of
@@ -180,7 +180,7 @@ def _touch(formula: Formula, table: Mapping[str, float]) -> Touch:
 
 
 def _reminders(
-    made: Coloured, tools: Sequence[Held[ToolItem]], today: date, uses: Uses, table: Mapping[str, float]
+    made: Coloured, tools: Sequence[Held[ToolItem]], today: date, uses: ToolsUsed, table: Mapping[str, float]
 ) -> list[ReminderOut]:
     found: list[tuple[Literal["ink", "card", "tool"], int, list[Reminder]]] = []
     for ink in made.held_inks:

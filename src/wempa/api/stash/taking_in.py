@@ -15,7 +15,7 @@ from typing import Any, cast
 from wempa.api.stash.models import ImportOut, ImportRow
 from wempa.craft.errors import JobError, WempaError
 from wempa.craft.vocabulary import ImportStatus
-from wempa.formats.archive import KeptPhoto, is_archive, read_archive
+from wempa.formats.archive import ArchivedPhoto, is_archive, read_archive
 from wempa.formats.kinds import NAMED, read_stored
 from wempa.formats.workspace import LISTS, Document, FiledItem, read_workspace, same_name
 from wempa.store import Change, Item, Kind, Workspace
@@ -50,7 +50,7 @@ def import_workspace(workspace: Workspace, data: bytes, apply: bool, keep_mine: 
     StoreError
         There is no room for all of it.
     """
-    photos: list[KeptPhoto] = []
+    photos: list[ArchivedPhoto] = []
     if is_archive(data):
         data, photos = read_archive(data)
     document = read_workspace(data)

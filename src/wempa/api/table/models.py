@@ -227,7 +227,7 @@ class StartIn(NowIn):
     """Though a piece was changed since it was planned."""
 
 
-class MarkIn(NowIn):
+class DoneIn(NowIn):
     """A step that is done."""
 
     bout: Whole

@@ -22,12 +22,12 @@ from wempa.optics import colorimetry as cm
 
 from .from_file import plan_file
 from .models import (
+    DoneIn,
     DryIn,
     EveningIn,
     EveningOut,
     FaultIn,
     FaultOut,
-    MarkIn,
     NowIn,
     PieceIn,
     RescueOut,
@@ -121,7 +121,7 @@ def one_run(services: ServicesNow, run_id: int, now: _Now) -> RunOut:
 
 
 @router.post("/runs/{run_id}/done")
-def done(services: ServicesNow, run_id: int, body: MarkIn, if_match: _Match = None) -> RunOut:
+def done(services: ServicesNow, run_id: int, body: DoneIn, if_match: _Match = None) -> RunOut:
     """Tick off the step that is due."""
     return services.runs.mark(run_id, body, revision_of(if_match))
 

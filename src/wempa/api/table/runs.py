@@ -11,7 +11,7 @@ from wempa.craft.limits import MAX_MARKS
 from wempa.craft.table.evening import TICKS, Evening, minutes, span
 from wempa.craft.table.running import (
     Mark,
-    Standing,
+    RunStanding,
     loads_taken,
     mark_of,
     planned_anew,
@@ -24,7 +24,7 @@ from wempa.formats.table.items import EveningItem, LoadedInk, LoadedTool, RunIte
 from wempa.store import Change, StoreError, Workspace
 
 from .evenings import Evenings, cautions_of, refuse_changed, step_rows
-from .models import DoneOut, MarkIn, OpenOut, RunOut, TimerOut
+from .models import DoneIn, DoneOut, OpenOut, RunOut, TimerOut
 
 # When a run has become later by this many minutes, it is planned anew by itself, for so many seconds.
 _LATE_MIN, _LOOKS_S, _ASKED_S = 1.0, 0.6, 2.0
@@ -110,7 +110,7 @@ class Runs:
             cautions=cautions_of(stands.due),
         )
 
-    def mark(self, number: int, done: MarkIn, revision: int | None) -> RunOut:
+    def mark(self, number: int, done: DoneIn, revision: int | None) -> RunOut:
         """The step that is due is done; raises `StoreError` where another one is due."""
         now = done.now
         run = self._running(number)
@@ -162,7 +162,7 @@ class Runs:
         return self._keep(number, run, marks, order, now, revision, told or ["This is the best order already."])
 
     def _anew(
-        self, evening: Evening, run: RunItem, marks: list[Mark], at: int, seconds: float, stands: Standing
+        self, evening: Evening, run: RunItem, marks: list[Mark], at: int, seconds: float, stands: RunStanding
     ) -> tuple[list[int], list[str]]:
         order = planned_anew(evening, run.order, marks, at, seconds)
         if order == stands.order:
@@ -271,7 +271,7 @@ def _bare(stored: Held[RunItem], total: float, *notes: str) -> RunOut:
     )
 
 
-def _open(evening: Evening, marks: Sequence[Mark], stands: Standing) -> OpenOut | None:
+def _open(evening: Evening, marks: Sequence[Mark], stands: RunStanding) -> OpenOut | None:
     """Until when what the next step of mixing works into stays open."""
     nearest = next((step for step in stands.due if step.hands), None)
     if nearest is None:

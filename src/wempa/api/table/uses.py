@@ -12,7 +12,7 @@ from wempa.store import Workspace
 
 
 @dataclass(frozen=True, slots=True)
-class Uses:
+class ToolsUsed:
     """Loads by day of the pads of inks, by number, and of tools, by name."""
 
     pads: dict[int, list[tuple[date, int]]]
@@ -27,9 +27,9 @@ class Uses:
         return _since(self.tools.get(name, []), since)
 
 
-def uses_of(workspace: Workspace) -> Uses:
+def uses_of(workspace: Workspace) -> ToolsUsed:
     """What the stored runs tell of pads and tools; those that cannot be read tell nothing."""
-    found = Uses({}, {})
+    found = ToolsUsed({}, {})
     for stored in held.read_all(workspace, RunItem):
         run = stored.item
         day = datetime.fromtimestamp(run.began, UTC).date()

@@ -56,7 +56,7 @@ Progress = Callable[[float], None]
 """Called with the progress, 0–1. If it raises, the fit stops."""
 
 
-class Stopped(WempaError):
+class LearningStopped(WempaError):
     """Nobody wants the fit any more."""
 
 

@@ -43,7 +43,7 @@ def raw_features(internal: Floats, loss: Floats) -> Floats:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Basis:
+class FeatureBasis:
     """The few dimensions in which stacks differ so that it counts for what lies over them.
 
     Stacks and linear functions are turned and scaled so that functions are alike in every direction; of stacks
@@ -59,7 +59,7 @@ class Basis:
     """Principal dimensions of stacks, (d, 252)."""
 
     @classmethod
-    def of(cls, stacks: Floats, functions: Floats) -> Basis:
+    def of(cls, stacks: Floats, functions: Floats) -> FeatureBasis:
         """For stacks (s, 252) and functions (l, 252) like those that will be asked for."""
         functions = functions.astype(np.float64)
         spread, along = np.linalg.eigh(functions.T @ functions / len(functions))
@@ -69,7 +69,7 @@ class Basis:
         return cls((along * scale).astype(np.float32), along / scale, principal.astype(np.float32))
 
     @classmethod
-    def empty(cls) -> Basis:
+    def empty(cls) -> FeatureBasis:
         """For no stacks at all."""
         return cls(*np.zeros((3, 0, 0), dtype=np.float32))
 

@@ -38,7 +38,7 @@ from wempa.optics.parallel import in_chunks
 from wempa.optics.stack import Stacks, lab_on
 from wempa.optics.surface import outside, speckle, wet_pores
 
-from .features import TERMS, Basis, left_of, raw_features
+from .features import TERMS, FeatureBasis, left_of, raw_features
 from .lines import Ends, fitted
 
 # Rows worked at a time, so that their arrays stay in the cache.
@@ -264,7 +264,7 @@ class PairSpace:
         return self.worked[0]
 
     @cached_property
-    def worked(self) -> tuple[StackPairs, Reals, Basis, Ends]:
+    def worked(self) -> tuple[StackPairs, Reals, FeatureBasis, Ends]:
         """The stacks of two, their features for the screen, the basis of these, and the ends of all of them."""
         index = self._pair_index(~self.glows)
         count = len(index[0])
@@ -279,7 +279,7 @@ class PairSpace:
         )
         split = int(np.searchsorted(found.wet, True))
         if not count:
-            return found, np.zeros((0, 2), dtype=np.float32), Basis.empty(), Ends(*np.zeros((2, 2, BANDS)))
+            return found, np.zeros((0, 2), dtype=np.float32), FeatureBasis.empty(), Ends(*np.zeros((2, 2, BANDS)))
         upper = self._upper_films()
         basis = self._basis(found, split, upper)
         features = np.ones((count, basis.width + 1), dtype=np.float32)
@@ -299,7 +299,7 @@ class PairSpace:
         least, most = np.min(seen, axis=0)[:, 0], np.max(seen, axis=0)[:, 1]
         return found, features, basis, Ends(*np.stack([least, most], axis=1))
 
-    def _basis(self, pairs: StackPairs, split: int, upper: tuple[Film | None, Ints]) -> Basis:
+    def _basis(self, pairs: StackPairs, split: int, upper: tuple[Film | None, Ints]) -> FeatureBasis:
         """The dimensions that count, from some of the stacks of two and what any third lay-down makes of these."""
         count = len(pairs.below)
         some = np.linspace(0, count - 1, min(count, SAMPLE)).astype(np.intp)
@@ -308,7 +308,7 @@ class PairSpace:
         ends = Ends(*(np.stack([each.min(axis=0), each.max(axis=0)]) for each in (internal, loss)))
         lines = fitted(self, np.stack([self.base_dose] * 2), ends)
         functions = lines.weighed(self.eye).reshape(-1, TERMS * BANDS)
-        return Basis.of(raw_features(internal, loss), functions)
+        return FeatureBasis.of(raw_features(internal, loss), functions)
 
     def _lay_two(self, pairs: StackPairs, rows: Ints, upper: tuple[Film | None, Ints]) -> tuple[Floats, Floats]:
         """Internal reflectance and the floor's loss of stacks of two, all dry or all wet; notes their doses."""

@@ -27,7 +27,7 @@ class Screen:
     What a film makes of the light from below and of the floor is all but linear in a few
     functions of these (`features.terms`). So what a given third lay-down makes of any stack
     of two lies between two linear functions of them, band by band, which are found once
-    (`lines.fitted`). Spectra of inks on card have few dimensions that count (`features.Basis`);
+    (`lines.fitted`). Spectra of inks on card have few dimensions that count (`features.FeatureBasis`);
     on these, and with what is left over by Cauchy and Schwarz, a bound on any linear function of
     X, Y and Z is one product of matrices for all stacks at once.
 

@@ -12,7 +12,7 @@ from wempa.optics import colorimetry as cm
 
 
 @dataclass(frozen=True)
-class Entry:
+class EnteredInk:
     """An ink as it is entered: CIELAB under D65 and how far that may be off, ΔE00."""
 
     name: str
@@ -42,7 +42,7 @@ class Asked:
     text: str
 
 
-def doubts_of(new: Sequence[Entry], shelved: Sequence[Entry], table: Mapping[str, float]) -> list[Asked]:
+def doubts_of(new: Sequence[EnteredInk], shelved: Sequence[EnteredInk], table: Mapping[str, float]) -> list[Asked]:
     """What is to be asked about `new` inks, the gravest first.
 
     Two of one formula that look alike to within ``entry.alike`` may be one pad in two lids; a formula that is
@@ -73,7 +73,7 @@ def doubts_of(new: Sequence[Entry], shelved: Sequence[Entry], table: Mapping[str
     return found
 
 
-def _alike(new: Sequence[Entry], shelved: Sequence[Entry], told: set[int], nearest: float) -> list[Asked]:
+def _alike(new: Sequence[EnteredInk], shelved: Sequence[EnteredInk], told: set[int], nearest: float) -> list[Asked]:
     """Each that looks like one before it, or like one on the shelf."""
     if not new:
         return []

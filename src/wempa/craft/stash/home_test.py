@@ -10,14 +10,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from wempa.craft.vocabulary import Formula, Observation
+from wempa.craft.vocabulary import Formula, HomeTestSign
 
 
 @dataclass(frozen=True, slots=True)
 class TestStep:
     """One thing to do and to look for."""
 
-    observation: Observation
+    observation: HomeTestSign
     do: str
     ask: str
     yes: str
@@ -26,35 +26,35 @@ class TestStep:
 
 STEPS: tuple[TestStep, ...] = (
     TestStep(
-        Observation.OPAQUE,
+        HomeTestSign.OPAQUE,
         "Touch the pad with a fingertip and look at the skin.",
         "Does the ink sit on the skin like thin paint?",
         "It covers the skin",
         "The skin shows through",
     ),
     TestStep(
-        Observation.BLOTCHY,
+        HomeTestSign.BLOTCHY,
         "Stamp a solid shape on smooth white card.",
         "Is the print uneven?",
         "Blotchy or pooled",
         "Even",
     ),
     TestStep(
-        Observation.OVER_BLACK,
+        HomeTestSign.OVER_BLACK,
         "Dab a little over something black and let it dry.",
         "Can you still see it on the black?",
         "It shows",
         "It has vanished",
     ),
     TestStep(
-        Observation.LIFTS,
+        HomeTestSign.LIFTS,
         "Put a drop of water on the dry print, wait half a minute, blot it.",
         "Is the spot clearly lighter?",
         "The water lifted it",
         "It hardly moved",
     ),
     TestStep(
-        Observation.STAYS_WET,
+        HomeTestSign.STAYS_WET,
         "Stamp once more and touch it after two minutes.",
         "Does it still smudge?",
         "Still wet",
@@ -64,11 +64,11 @@ STEPS: tuple[TestStep, ...] = (
 
 # Column of the craft table that holds the chance of a yes.
 _COLUMN = {
-    Observation.OPAQUE: "says_opaque",
-    Observation.BLOTCHY: "says_blotchy",
-    Observation.OVER_BLACK: "says_over_black",
-    Observation.LIFTS: "says_lifts",
-    Observation.STAYS_WET: "says_stays_wet",
+    HomeTestSign.OPAQUE: "says_opaque",
+    HomeTestSign.BLOTCHY: "says_blotchy",
+    HomeTestSign.OVER_BLACK: "says_over_black",
+    HomeTestSign.LIFTS: "says_lifts",
+    HomeTestSign.STAYS_WET: "says_stays_wet",
 }
 # Nearer than this, two formulas cannot be told apart by what was seen.
 _SURE = 0.5
@@ -86,7 +86,7 @@ class Finding:
     """What that formula implies: hiding power, share on top, open and dry time."""
 
 
-def likely_formulas(seen: Mapping[Observation, bool], table: Mapping[str, float]) -> Finding:
+def likely_formulas(seen: Mapping[HomeTestSign, bool], table: Mapping[str, float]) -> Finding:
     """Chances of the formulas given yes or no to any of the observations."""
     weights: dict[Formula, float] = {}
     for formula in Formula:

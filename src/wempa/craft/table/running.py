@@ -43,7 +43,7 @@ class Timer:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class RunStanding:
     """Where a run stands."""
 
     due: tuple[Step, ...]
@@ -54,7 +54,7 @@ class Standing:
     order: tuple[int, ...]
 
 
-def standing(evening: Evening, order: Sequence[int], marks: Sequence[Mark], now: int) -> Standing:
+def standing(evening: Evening, order: Sequence[int], marks: Sequence[Mark], now: int) -> RunStanding:
     """Where a run stands at so many ticks, its bouts in an order."""
     begun, bouts = left(evening, marks, now)
     there = _begun_first([b for b in order if b in bouts], begun)
@@ -68,7 +68,7 @@ def standing(evening: Evening, order: Sequence[int], marks: Sequence[Mark], now:
         if not any(mark.do is Do.DRY and (mark.bout, mark.act) == (b, d) for mark in marks)
     ]
     until = max([total_of(bouts, timed), *begun.dry.values(), now])
-    return Standing(tuple(steps), tuple(sorted(timers, key=lambda each: each.ends)), until, tuple(there))
+    return RunStanding(tuple(steps), tuple(sorted(timers, key=lambda each: each.ends)), until, tuple(there))
 
 
 def planned_anew(

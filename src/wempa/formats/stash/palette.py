@@ -42,7 +42,7 @@ def _json(title: str, inks: Sequence[PaletteInk]) -> str:
 
 
 def _gpl(title: str, inks: Sequence[PaletteInk]) -> str:
-    lines = ["GIMP Palette", f"Name: {_line(title)}", "Columns: 8", "#"]
+    lines = ["GIMP PaletteFile", f"Name: {_line(title)}", "Columns: 8", "#"]
     for ink in inks:
         red, green, blue = (int(ink.hex[k : k + 2], 16) for k in (1, 3, 5))
         lines.append(f"{red:3d} {green:3d} {blue:3d}\t{_line(ink.name)} ({ink.formula.replace('_', ' ')})")
@@ -78,7 +78,7 @@ _GPL_LINE = re.compile(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})\s*(.*)")
 
 
 @dataclass(frozen=True, slots=True)
-class Palette:
+class PaletteFile:
     """A palette file as read."""
 
     title: str
@@ -86,7 +86,7 @@ class Palette:
     """Name (may be empty) and hex of each."""
 
 
-def read_palette(data: bytes) -> Palette:
+def read_palette(data: bytes) -> PaletteFile:
     """A palette of any of the four kinds, told apart by what is in it.
 
     Raises
@@ -121,7 +121,7 @@ def read_palette(data: bytes) -> Palette:
                 found.append(("" if name == hexes[0] else name, hexes[0]))
     if not found:
         raise JobError("this file has no colours that can be read; give a palette as JSON, GPL, CSS or CSV")
-    return Palette(title, tuple((name, code.lower()) for name, code in found))
+    return PaletteFile(title, tuple((name, code.lower()) for name, code in found))
 
 
 def _from_json(text: str) -> tuple[str, list[tuple[str, str]]]:

@@ -9,20 +9,20 @@ from .areas import Area, PhotoError, look_at, white_field
 from .family import LAMPS, PhoneMap, SeenSwatch, family_of, likely_lamp
 from .marks import find_marks, focus
 from .reading import Lighting, PrintedStep, Reading, alike, has_steps, known_as_seen, light_of, read_swatches
-from .tone import SRGB, Box, GreyStep, Pixels, ToneCurve, fit_tone
+from .tone import SRGB, Box, Pixels, SeenStep, ToneCurve, fit_tone
 
 __all__ = [
     "LAMPS",
     "SRGB",
     "Area",
     "Box",
-    "GreyStep",
     "Lighting",
     "PhoneMap",
     "PhotoError",
     "Pixels",
     "PrintedStep",
     "Reading",
+    "SeenStep",
     "SeenSwatch",
     "ToneCurve",
     "alike",

@@ -12,7 +12,7 @@ from wempa.optics.grid import Floats
 
 from .areas import Area, PhotoError, look_at, white_field
 from .family import MANY, PhoneMap, SeenSwatch, balanced, family_of, features, linear_of, tones_of
-from .tone import SRGB, Box, GreyStep, Pixels, ToneCurve, fit_tone
+from .tone import SRGB, Box, Pixels, SeenStep, ToneCurve, fit_tone
 
 _OVEREXPOSED, _BLACK = 0.5, 0.02
 _MOST_STRAY = 0.1
@@ -160,7 +160,7 @@ def _mean_light(photo: Pixels, box: Box) -> float:
     return float(SRGB.light(part).mean()) if part.size else 1.0
 
 
-def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Area]) -> list[GreyStep]:
+def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Area]) -> list[SeenStep]:
     height, width = photo.shape[:2]
     found = []
     for step in steps:
@@ -175,7 +175,7 @@ def _looked_at(photo: Pixels, steps: Sequence[PrintedStep], whites: Sequence[Are
         part = part[:: max(1, part.shape[0] * part.shape[1] // _MOST_OF_STEP)]
         weights = np.outer(_towards_middle(part.shape[0]), _towards_middle(part.shape[1])).ravel()
         centre = np.array([[(x0 + x1) / 2, (y0 + y1) / 2]])
-        found.append(GreyStep(part.reshape(-1, 3), weights, step.share, step.pitch, white_field(whites, centre)[0]))
+        found.append(SeenStep(part.reshape(-1, 3), weights, step.share, step.pitch, white_field(whites, centre)[0]))
     return found
 
 

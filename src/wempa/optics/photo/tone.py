@@ -77,7 +77,7 @@ SRGB = ToneCurve(np.repeat(_DECODED[:, None], 3, axis=1))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class GreyStep:
+class SeenStep:
     """A step of black lines on white card."""
 
     codes: NDArray[np.uint8]
@@ -103,7 +103,7 @@ class FittedTone:
     """Root mean square of what is left of the steps, in code 0–1."""
 
 
-def fit_tone(steps: Sequence[GreyStep], black: float) -> FittedTone | None:
+def fit_tone(steps: Sequence[SeenStep], black: float) -> FittedTone | None:
     """The tone curve by which all steps give the light that they must; None for fewer than four of them.
 
     `black` is the light of printed black as a share of white's. Monotone and smooth

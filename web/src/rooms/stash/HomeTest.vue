@@ -6,7 +6,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, need, type TestFinding, type TestStep } from '@/shared/api'
 import { useNewest } from '@/shared/newest'
 import { useStash } from './useStash'
-import { type Formula, formulaSaid, type Observation } from '../../generated/words'
+import { type Formula, formulaSaid, type HomeTestSign } from '../../generated/words'
 import SheetDialog from '@/shared/SheetDialog.vue'
 
 const { name } = defineProps<{ name: string }>()
@@ -14,7 +14,7 @@ const emit = defineEmits<{ close: []; take: [formula: Formula] }>()
 const { attempt } = useStash()
 
 const steps = shallowRef<TestStep[]>([])
-const seen = ref<Partial<Record<Observation, boolean>>>({})
+const seen = ref<Partial<Record<HomeTestSign, boolean>>>({})
 const finding = shallowRef<TestFinding | null>(null)
 const done = computed(() => Object.keys(seen.value).length)
 
