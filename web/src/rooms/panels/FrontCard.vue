@@ -9,10 +9,11 @@ import { computed, ref, watchEffect } from 'vue'
 
 import type { PanelItem, PanelStudy, PanelTop, Through } from '@/shared/api'
 import type { Painting, Picked } from './usePanel'
-import { ordinal } from '@/shared/names'
-import { inches, length, type Unit } from '@/shared/units'
-import MudGlass from '@/shared/MudGlass.vue'
+import { length, type Unit } from '@/shared/units'
 import { layoutOf, lineAt, markAt, zoneAt, type Spot } from './geometry'
+import FrontMarks from './FrontMarks.vue'
+import FrontRulers from './FrontRulers.vue'
+import HeldLayer from './HeldLayer.vue'
 import PanelPicture from './PanelPicture.vue'
 
 const { plan, painting, picked, unit, flat, marks, zoom, through, mudLine, heldTop } = defineProps<{
@@ -153,65 +154,6 @@ function up(event: PointerEvent): void {
     emit('pick', (within && zoneAt(study.value, lineAt(plan, study.value, spot))) || { kind: 'front' })
 }
 
-interface Tick {
-  at: number
-  size: number
-  said: string
-}
-function ticks(long: number): Tick[] {
-  const step = unit === 'mm' ? (px.value < 1.6 ? 5 : 1) : 25.4 / (px.value < 1.6 ? 4 : 8)
-  const found: Tick[] = []
-  for (let n = 0; n * step <= long + 1e-6; n++) {
-    const mm = n * step
-    const whole = unit === 'mm' ? mm % 10 === 0 : n % Math.round(25.4 / step) === 0
-    const half = unit === 'mm' ? mm % 5 === 0 : n % Math.round(12.7 / step) === 0
-    const every = unit === 'mm' && px.value < 2.2 ? 20 : 10
-    found.push({
-      at: mm * px.value,
-      size: whole ? 9 : half ? 6 : 4,
-      said: whole && (unit === 'in' || mm % every === 0) ? (unit === 'mm' ? String(mm) : inches(mm)) : '',
-    })
-  }
-  return found
-}
-const across = computed(() => ticks(plan.width ?? 0))
-const along = computed(() => ticks(plan.height ?? 0))
-
-/** Numbers of the bands beside them, verdicts beside flagged seams. */
-const beside = computed(() => {
-  if (!marks || zoom.times > 1 || through) return []
-  const off = flat ? border.value + mat.value + 17 / px.value : 0
-  const numbers = study.value.bands.map((band, k) => ({
-    key: `band-${k}`,
-    picked: { kind: 'band', at: k } as Picked,
-    spot: onPage(markAt(plan, study.value, (band.begin + band.end) / 2, off)),
-    said: String(k + 1),
-    title: `Band ${k + 1}, ${band.name}: laid ${ordinal(study.value.order.indexOf(k))}`,
-    seam: null as (typeof study.value.seams)[number] | null,
-  }))
-  const seams = study.value.seams.flatMap((seam, k) =>
-    seam.flags.length
-      ? [
-          {
-            key: `seam-${k}`,
-            picked: { kind: 'seam', at: k } as Picked,
-            spot: onPage(
-              markAt(
-                plan,
-                study.value,
-                ((seam.begin + seam.end) / 2) % study.value.length,
-                flat ? off + 27 / px.value : 0,
-              ),
-            ),
-            said: '',
-            title: seam.flags.map((flag) => flag.text).join(' '),
-            seam,
-          },
-        ]
-      : [],
-  )
-  return [...numbers, ...seams]
-})
 /** The picked band or seam as a line along the front's edge. */
 const outline = computed(() => {
   if (!flat || zoom.times > 1 || picked.kind === 'front') return null
@@ -238,50 +180,10 @@ const windowPath = computed(() =>
     )
     .join(''),
 )
-// -- the layer on top that is held: its first motif in a box
-const top = computed(() => (heldTop === null ? undefined : plan.tops?.[heldTop]))
-const round = (value: number): number => Math.round(value * 10) / 10
-const topBox = computed(() => {
-  const now = top.value
-  if (!now || now.motif === 'all' || zoom.times > 1) return null
-  const half = (now.step ?? 16) / 2
-  const middle = onPage({ x: (now.x ?? 0) + half, y: (now.y ?? 0) + half })
-  return { middle, side: Math.max(26, (now.size ?? 8) * px.value), turn: now.turn ?? 0 }
+const top = computed(() => {
+  const held = heldTop === null ? undefined : plan.tops?.[heldTop]
+  return held && held.motif !== 'all' && zoom.times === 1 ? held : null
 })
-type Hold = { what: 'move' | 'size' | 'turn'; from: Spot; was: PanelTop }
-let holding: Hold | null = null
-function grab(event: PointerEvent, what: Hold['what']): void {
-  if (!top.value) return
-  holding = { what, from: spotOf(event), was: { ...top.value } }
-  ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
-}
-function pull(event: PointerEvent): void {
-  if (!holding) return
-  const { what, from, was } = holding
-  const spot = spotOf(event)
-  const half = (was.step ?? 16) / 2
-  const away = { x: spot.x - (was.x ?? 0) - half, y: spot.y - (was.y ?? 0) - half }
-  if (what === 'move')
-    emit('top', { x: round((was.x ?? 0) + spot.x - from.x), y: round((was.y ?? 0) + spot.y - from.y) })
-  else if (what === 'size') emit('top', { size: Math.max(1, round(Math.SQRT2 * Math.hypot(away.x, away.y))) })
-  else emit('top', { turn: Math.round((Math.atan2(away.x, -away.y) * 180) / Math.PI) })
-}
-function letGo(): void {
-  if (holding) emit('topDropped')
-  holding = null
-}
-function nudgeTop(event: KeyboardEvent): void {
-  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key]
-  if (!by || !top.value) return
-  event.preventDefault()
-  event.stopPropagation()
-  const step = event.shiftKey ? 5 : 1
-  emit('top', {
-    x: round((top.value.x ?? 0) + step * (by[0] ?? 0)),
-    y: round((top.value.y ?? 0) + step * (by[1] ?? 0)),
-  })
-  emit('topDropped')
-}
 
 const said = computed(() => `${length(plan.width ?? 0, unit)} wide, ${length(plan.height ?? 0, unit)} high`)
 const centreSpot = computed(() => {
@@ -315,17 +217,8 @@ const centreSpot = computed(() => {
       <PanelPicture v-if="study.rows" :painting="painting" />
     </div>
     <svg class="over" aria-hidden="true">
-      <g v-if="zoom.times === 1" :transform="`translate(${place.left + mat * px} ${place.top - 4})`" class="ruler">
-        <g v-for="tick in across" :key="tick.at" :transform="`translate(${tick.at} 0)`">
-          <path :d="`M0 0v${-tick.size}`" />
-          <text v-if="tick.said" y="-12" text-anchor="middle">{{ tick.said }}</text>
-        </g>
-      </g>
-      <g v-if="zoom.times === 1" :transform="`translate(${place.left - 4} ${place.top + mat * px})`" class="ruler">
-        <g v-for="tick in along" :key="tick.at" :transform="`translate(0 ${tick.at})`">
-          <path :d="`M0 0h${-tick.size}`" />
-          <text v-if="tick.said" x="-12" dy="5" text-anchor="end">{{ tick.said }}</text>
-        </g>
+      <g v-if="zoom.times === 1" :transform="`translate(${place.left} ${place.top})`">
+        <FrontRulers :width="plan.width ?? 0" :height="plan.height ?? 0" :unit="unit" :px="px" :off="mat * px" />
       </g>
       <rect
         v-if="bleed && zoom.times === 1"
@@ -345,56 +238,26 @@ const centreSpot = computed(() => {
       />
       <path v-if="through" class="window" :d="windowPath" />
     </svg>
-    <button
-      v-for="mark in beside"
-      :key="mark.key"
-      type="button"
-      class="mark"
-      :class="{ on: picked.kind !== 'front' && mark.key === `${picked.kind}-${picked.at}`, bare: mark.seam }"
-      :style="{ left: `${mark.spot.x}px`, top: `${mark.spot.y}px` }"
-      :title="mark.title"
-      :aria-label="mark.title"
-      @pointerdown.stop
-      @click="emit('pick', mark.picked)"
-    >
-      <template v-if="!mark.seam">{{ mark.said }}</template>
-      <MudGlass v-else-if="mark.seam.mud >= mudLine" :mud="mark.seam.mud" :line="mudLine" :size="22" />
-      <svg v-else width="20" height="20" viewBox="0 0 20 20">
-        <path v-if="mark.seam.flags.some((flag) => flag.code === 'hard_line')" d="M10 2v16M6 5v10M14 5v10" />
-        <circle v-else-if="mark.seam.kind === 'swamped'" cx="10" cy="10" r="6" />
-        <path v-else d="M4 7h12M4 13h12" />
-      </svg>
-    </button>
-    <div
-      v-if="topBox"
-      class="held"
-      :style="{
-        left: `${topBox.middle.x}px`,
-        top: `${topBox.middle.y}px`,
-        width: `${topBox.side}px`,
-        height: `${topBox.side}px`,
-        transform: `translate(-50%, -50%) rotate(${topBox.turn}deg)`,
-      }"
-      @pointerdown.stop
-      @pointermove.stop="pull"
-      @pointerup.stop="letGo"
-      @pointercancel="letGo"
-    >
-      <button
-        type="button"
-        class="body"
-        aria-label="The held layer: drag it, or move it with the arrow keys"
-        @pointerdown.stop="grab($event, 'move')"
-        @keydown="nudgeTop"
-      ></button>
-      <span
-        v-if="top?.motif !== 'drops'"
-        class="knob turn"
-        title="Turn it"
-        @pointerdown.stop="grab($event, 'turn')"
-      ></span>
-      <span class="knob size" title="Size it" @pointerdown.stop="grab($event, 'size')"></span>
-    </div>
+    <FrontMarks
+      v-if="marks && zoom.times === 1 && !through"
+      :plan="plan"
+      :study="study"
+      :picked="picked"
+      :off="border + mat"
+      :px="px"
+      :mud-line="mudLine"
+      :on-page="onPage"
+      @pick="(mark) => emit('pick', mark)"
+    />
+    <HeldLayer
+      v-if="top"
+      :top="top"
+      :px="px"
+      :on-page="onPage"
+      :spot-of="spotOf"
+      @edit="(edit) => emit('top', edit)"
+      @dropped="emit('topDropped')"
+    />
     <slot />
   </div>
 </template>
@@ -422,14 +285,6 @@ const centreSpot = computed(() => {
   height: 100%;
   pointer-events: none;
 }
-.ruler path {
-  stroke: var(--text);
-  stroke-width: 1;
-}
-.ruler text {
-  fill: var(--text);
-  font: 400 13px/1 var(--body);
-}
 .bleed {
   fill: none;
   stroke: var(--text);
@@ -453,71 +308,6 @@ const centreSpot = computed(() => {
 .window {
   fill: none;
   stroke: var(--text);
-  stroke-width: 2;
-}
-.held {
-  position: absolute;
-}
-.body {
-  width: 100%;
-  height: 100%;
-  padding: 0;
-  border: 2px dashed var(--focus);
-  background: none;
-  cursor: move;
-  touch-action: none;
-}
-.knob {
-  position: absolute;
-  width: 18px;
-  height: 18px;
-  border: 2px solid var(--text);
-  background: var(--raised);
-  touch-action: none;
-}
-.knob.turn {
-  top: -28px;
-  left: calc(50% - 9px);
-  border-radius: 50%;
-  cursor: grab;
-}
-.knob.size {
-  right: -9px;
-  bottom: -9px;
-  cursor: nwse-resize;
-}
-.mark {
-  position: absolute;
-  display: grid;
-  place-content: center;
-  width: 26px;
-  height: 26px;
-  padding: 0;
-  transform: translate(-50%, -50%);
-  border: 1px solid var(--line);
-  border-radius: 50%;
-  background: var(--raised);
-  font-size: 15px;
-  font-weight: 600;
-  line-height: 1;
-  cursor: pointer;
-}
-.mark.on {
-  background: var(--strong);
-  color: var(--on-strong);
-}
-.mark.bare {
-  border-radius: 4px;
-}
-.mark.bare.on {
-  background: var(--raised);
-  color: var(--text);
-  outline: 2px solid var(--text);
-}
-.mark svg path,
-.mark svg circle {
-  fill: none;
-  stroke: currentcolor;
   stroke-width: 2;
 }
 </style>

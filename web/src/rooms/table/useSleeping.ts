@@ -59,7 +59,7 @@ export function ticked(run: Run, tick: Tick): Run {
   dries(step, ended, true)
   const left = run.due.filter((due) => due.hands && due !== step)
   let free = ended
-  for (let first = 0; first < left.length; ) {
+  for (let first = 0; first < left.length;) {
     const bout = left[first]?.bout
     let last = first
     while (left[last]?.bout === bout) last++
@@ -67,8 +67,7 @@ export function ticked(run: Run, tick: Tick): Run {
     let begins = free
     let into = 0
     for (const next of steps) {
-      for (const wait of next.waits)
-        begins = Math.max(begins, (dryAt.get(`${wait.bout} ${wait.drying}`) ?? 0) - into)
+      for (const wait of next.waits) begins = Math.max(begins, (dryAt.get(`${wait.bout} ${wait.drying}`) ?? 0) - into)
       into += next.minutes
     }
     for (const next of steps) {
