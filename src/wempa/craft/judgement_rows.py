@@ -31,6 +31,24 @@ JUDGEMENT_ROWS = (
         0.1,
         1,
     ),
+    Constant(
+        "verdict.trace",
+        0.06,
+        SHARE,
+        "An ink that takes less than this of the light that all take is a trace: nobody misses it.",
+        "guess",
+        0,
+        0.5,
+    ),
+    Constant(
+        "fix.moves",
+        2,
+        "ΔE00",
+        "A change that moves the colour by less is no cure: the card stays as spoilt as it looks.",
+        "reasoned",
+        0,
+        10,
+    ),
     Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
     Constant(
         "verdict.promise", 6, "C*", "Less than this was promised of no colour: nothing can be muted.", "guess", 0, 40

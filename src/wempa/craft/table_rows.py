@@ -114,7 +114,7 @@ _BY_PAD: dict[PadState, tuple[float, str]] = {
 _SINGLE: tuple[Constant, ...] = (
     Constant(
         "ink.dark_scatter",
-        8,
+        1,
         "K at dose 1",
         "A dark ink of any formula: its scatter is held so low that an absorption of this much is dark enough. "
         "A few times more or less makes no difference.",
@@ -341,6 +341,16 @@ _SINGLE: tuple[Constant, ...] = (
         "smooth card.",
         "guess",
         1,
+        5,
+    ),
+    Constant(
+        "yield.rubbed",
+        1.0,
+        FACTOR,
+        "The same by a brush or foam, which takes up again what a sealed card does not drink: rubbed on lightly it is "
+        "no deeper than on smooth card.",
+        "guess",
+        0.2,
         5,
     ),
     Constant("yield.soaks", 0.5, SHARE, "From this absorbency on ink soaks away as on smooth card.", "guess", 0.05, 1),

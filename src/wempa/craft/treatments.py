@@ -35,11 +35,13 @@ class TreatmentRow(NamedTuple):
     drops: tuple[DoseEffect, Effect] | None = None
     """Factors on amount and scatter where water was dropped; the field beside the drops is `dose`."""
     floor: str = ""
-    """Row of the table by which the floor is multiplied."""
+    """Row of the table: the share of the floor that is left, however often it is done."""
     pores: str = ""
     """Row of the table that says how far it fills the pores for good."""
     closes: bool = False
     """Whether what lies there has dried after it."""
+    seals: bool = False
+    """Whether water gets at nothing below it any more, nor would a second coat of it change what lies there."""
     wet_only: bool = False
     """Whether it touches what is still wet and nothing else."""
     caution: str = ""
@@ -85,6 +87,7 @@ class Treatment(Word):
             floor="glaze.floor",
             pores="glaze.pores",
             closes=True,
+            seals=True,
             caution="A topcoat that is sprayed wants fresh air and no flame near it, and is kept from eyes and lungs. "
             "The maker's label comes first.",
         ),

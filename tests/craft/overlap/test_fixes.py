@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
+
 from tests.jobs import job
 from wempa.craft.job import LayDown
 from wempa.craft.overlap import fixes
@@ -13,6 +15,7 @@ from wempa.craft.vocabulary import Load, VerdictKind
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.formats.job_result import result
+from wempa.optics import colorimetry as cm
 
 STASH = {
     "inks": {ink["name"]: ink["body"] for ink in ink_bodies()},
@@ -57,17 +60,50 @@ def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> N
 
 def test_a_barrier_is_no_help_where_an_ink_is_lost_over_it() -> None:
     inks = {
-        "b": {"name": "Blue", "formula": "hybrid", "swatch": {"colour": {"hex": "#3922c9"}}},
-        "y": {"name": "Yellow", "formula": "dye", "swatch": {"colour": {"hex": "#feff67"}}},
+        "r": {"name": "Rust", "formula": "hybrid", "swatch": {"colour": {"hex": "#d0613a"}}},
+        "a": {"name": "Aqua", "formula": "hybrid", "swatch": {"colour": {"hex": "#7abcc0"}}},
     }
-    laid = [{"ink": "b", "tool": "brush", "passes": 8}, {"ink": "y", "tool": "brush", "passes": 8}]
-    asked = read_one(job(cardstock={"colour": {"hex": "#19fe0d"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
+    laid = [{"ink": "r", "tool": "brush", "passes": 12}, {"ink": "a", "tool": "brush", "passes": 4}]
+    asked = read_one(job(cardstock={"colour": {"hex": "#81c095"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
     found = predict_with_fixes(asked)
     assert found.verdict.mud > 50
-    # White below takes the mud away, and the yellow with it: over the deep blue nothing of it shows.
+    # White below takes the mud away, and the aqua with it: over the deep rust nothing of it shows.
     (barrier,) = fixes._barriers(asked)
     assert predict(barrier.job).verdict.kind is VerdictKind.SWAMPED
     assert "barrier" not in {fix.code for fix in found.fixes}
+
+
+def test_white_below_is_no_cure_on_white_card_where_it_changes_nothing() -> None:
+    inks = {
+        "b": {"name": "Blue", "formula": "hybrid", "swatch": {"colour": {"hex": "#1959a5"}}},
+        "o": {"name": "Orange", "formula": "hybrid", "swatch": {"colour": {"hex": "#e88029"}}},
+    }
+    laid = [{"ink": "b", "tool": "foam", "passes": 4}, {"ink": "o", "tool": "foam", "passes": 4}]
+    asked = read_one(job(cardstock={"colour": {"hex": "#f8f7f4"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
+    found = predict_with_fixes(asked)
+    assert found.verdict.kind is VerdictKind.MUDDY
+    (barrier,) = fixes._barriers(asked)
+    whitened = predict(barrier.job)
+    # The colour stays, and with it the verdict.
+    assert float(cm.delta_e(whitened.colour.lab, found.colour.lab)) < 0.5
+    assert whitened.verdict.mud == pytest.approx(found.verdict.mud, abs=2)
+    assert "barrier" not in {fix.code for fix in found.fixes}
+
+
+def test_a_change_that_moves_no_colour_is_no_fix(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Were the verdict of a change better by half and its colour the same, it would still be no cure."""
+    asked = read_one(job(fixes=True, stash=STASH))
+    plain = predict_with_fixes(asked)
+    weigh = fixes._weigh_candidates
+
+    def flattered(job: Any, candidates: Any, wanted: Any) -> Any:
+        as_it_is, *weighed = weigh(job, candidates, wanted)
+        return [as_it_is, *(each._replace(lab=as_it_is.lab, mud=0.0, loses=False) for each in weighed)]
+
+    monkeypatch.setattr(fixes, "_weigh_candidates", flattered)
+    left = {fix.code for fix in predict_with_fixes(asked).fixes if fix.job is not None}
+    assert {fix.code for fix in plain.fixes if fix.job is not None} - left
+    assert left <= {"other_card"}
 
 
 def test_nothing_is_offered_where_nothing_is_wrong_or_not_asked() -> None:

@@ -43,15 +43,11 @@ def test_a_way_to_blend_tells_the_most_passes_that_any_step_needs() -> None:
 
 
 def test_a_seam_worked_wet_is_tried_dry_and_the_other_way_round() -> None:
-    pigments = [name for name, ink in DEMO.items() if ink.formula == "pigment" and "White" not in name]
     tried: dict[bool, set[str]] = {True: set(), False: set()}
-    for first in pigments:
-        for second in pigments:
-            if first == second:
-                continue
-            for wet in (True, False):
-                job, panel = demo_job(first, second), demo_panel(first, second, seam=Seam(30, 10, wet=wet))
-                tried[wet] |= {fix.code for fix in seam_fixes(job, panel, study(job, panel), 0)}
+    for first, second in (("Clinker", "Sea Wall"), ("Cornflower Jug", "Lineside Lime")):
+        for wet in (True, False):
+            job, panel = demo_job(first, second), demo_panel(first, second, seam=Seam(30, 10, wet=wet))
+            tried[wet] |= {fix.code for fix in seam_fixes(job, panel, study(job, panel), 0)}
     assert "let_dry" in tried[True]
     assert "let_dry" not in tried[False]
     assert "into_the_wet" not in tried[True]

@@ -27,10 +27,15 @@ def test_a_card_holds_dye_by_how_much_it_soaks_up() -> None:
 
 def test_the_same_amount_is_more_colour_on_sealed_card_for_what_soaks() -> None:
     most, soaks = TABLE["yield.sealed"], TABLE["yield.soaks"]
-    gives = [amounts.colour_yield(Ground(0, each, 0), DYE, TABLE) for each in (0, soaks / 2, soaks, 1)]
+    gives = [amounts.colour_yield(Ground(0, each, 0), DYE, Tool.PAD, TABLE) for each in (0, soaks / 2, soaks, 1)]
     assert gives == pytest.approx([most, (1 + most) / 2, 1, 1])
-    assert amounts.colour_yield(SMOOTH, FILM, TABLE) == 1
-    assert amounts.colour_yield(SMOOTH, BETWEEN, TABLE) == pytest.approx((1 + most) / 2)
+    assert amounts.colour_yield(SMOOTH, FILM, Tool.PAD, TABLE) == 1
+    assert amounts.colour_yield(SMOOTH, BETWEEN, Tool.PAD, TABLE) == pytest.approx((1 + most) / 2)
+    # A tool that rubs takes up again what the card does not drink.
+    rubbed = {**TABLE, "yield.rubbed": 1.2}
+    sealed = Ground(0, 0, 0)
+    assert [amounts.colour_yield(sealed, DYE, tool, rubbed) for tool in (Tool.BRUSH, Tool.FOAM)] == [1.2, 1.2]
+    assert amounts.colour_yield(sealed, DYE, Tool.STAMP, rubbed) == most
 
 
 def test_a_tool_offers_by_its_amount_load_passes_and_the_inks_strength() -> None:

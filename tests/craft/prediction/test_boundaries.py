@@ -14,12 +14,14 @@ import pytest
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.prediction.ladders import Ladders
-from wempa.craft.prediction.mud import Promise, dulls, mud
-from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
+from wempa.craft.prediction.mud import Promise, dulls, mud, taken_light
+from wempa.craft.prediction.verdict import KINDS, PAPER, Overlaps, judge
 from wempa.optics.namespace import SCALAR
 
 TABLE = dict(constants.AS_SHIPPED)
-PROMISE = Promise(chroma=60.0, hue=240.0, agreement=0.4, several=True, counts=1.0, opposed=0.0, apart=1.0)
+PROMISE = Promise(
+    chroma=60.0, hue=240.0, agreement=0.4, shown=(True, True), several=True, counts=1.0, opposed=0.0, apart=1.0
+)
 Lab = tuple[float, float, float]
 
 
@@ -159,9 +161,12 @@ BLUE, YELLOW = lab(45, 50, 275), lab(85, 70, 95)
 
 
 def test_muted_is_less_than_three_fifths_of_the_promised_chroma() -> None:
-    # Between 50 and 70 of chroma 60 are promised: 36 is where muted ends.
-    green = [lab(60, chroma, 160) for chroma in (35.9, 36.1)]
-    assert [kind_of(each, [BLUE, YELLOW]) for each in green] == ["muted", "clean"]
+    # Two that take as much light promise the mean of 40 and 60: 30 is where muted ends.
+    blue, violet = lab(45, 40, 275), lab(45, 60, 275)
+    light = [taken_light(each, PAPER, SCALAR) for each in (blue, violet)]
+    promised = (light[0] * 40 + light[1] * 60) / sum(light)
+    green = [lab(60, 0.6 * promised + by, 160) for by in (-0.1, 0.1)]
+    assert [kind_of(each, [blue, violet]) for each in green] == ["muted", "clean"]
     # Of hardly any colour nothing is promised.
     assert kind_of(lab(60, 1, 160), [lab(45, 5, 275), lab(85, 5, 95)]) == "clean"
 

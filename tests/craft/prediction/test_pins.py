@@ -18,7 +18,7 @@ from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
 from wempa.craft.prediction.settling import NONE_LAID
 from wempa.craft.prediction.tool_lays import in_the_way, tool_lays
-from wempa.craft.prediction.verdict import KINDS, Judgement, Overlaps, judge
+from wempa.craft.prediction.verdict import KINDS, PAPER, Judgement, Overlaps, judge
 from wempa.craft.vocabulary import Formula, Surface, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.namespace import SCALAR
@@ -230,7 +230,7 @@ def test_a_white_card_takes_nothing_of_a_colour() -> None:
     found = predict(replace(JOB, stack=(lay("yellow"), lay("blue"))))
     table = TABLE
     lab = tuple(found.colour.lab.tolist())
-    promise = clean_between([(50.0, -20.0, 40.0), (60.0, 30.0, 10.0)], [True, True], table, SCALAR)
+    promise = clean_between([(50.0, -20.0, 40.0), (60.0, 30.0, 10.0)], [True, True], PAPER, table, SCALAR)
     plain = mud(lab, lab, promise, 20.0, 0.0, 97.0, table, SCALAR)
     assert plain.card_loss == 0.0
     # A card that counts as coloured takes what is not there any more along the hue on white: here half.

@@ -13,8 +13,10 @@ from wempa.craft.prediction.mud import clean_between
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.reasons import parts_word
 from wempa.craft.prediction.results import Prediction, Verdict
-from wempa.craft.prediction.verdict import Overlaps, judge
+from wempa.craft.prediction.verdict import PAPER, Overlaps, judge
 from wempa.formats.job import read_one
+from wempa.optics import colorimetry as cm
+from wempa.optics.grid import white_point
 from wempa.optics.namespace import SCALAR
 
 
@@ -41,10 +43,32 @@ def polar(hue: float, chroma: float = 50, lightness: float = 60) -> tuple[float,
     ids=["yellow and blue: green", "red and blue: purple", "red and yellow: orange", "across red"],
 )
 def test_two_primaries_promise_the_secondary_between_them(one: float, two: float, promise: float) -> None:
-    found = clean_between([polar(one), polar(two)], [True, True], constants.AS_SHIPPED, SCALAR)
-    assert abs((found.hue - promise + 180) % 360 - 180) < 1
+    found = clean_between([polar(one), polar(two)], [True, True], PAPER, constants.AS_SHIPPED, SCALAR)
+    # Each has a say by the light that it takes from the card.
+    card = cm.xyz_from_lab(np.array(PAPER), white_point("D65"))
+    xyz = [cm.xyz_from_lab(np.array(polar(hue)), white_point("D65")) for hue in (one, two)]
+    light = [float(np.sqrt(np.mean(np.maximum(1 - each / card, 0) ** 2))) for each in xyz]
+    x, y = (sum(w * f(np.radians(hue)) for w, hue in zip(light, (one, two), strict=True)) for f in (np.cos, np.sin))
+    assert abs((found.hue - np.degrees(np.arctan2(y, x)) + 180) % 360 - 180) < 1
+    # Which lies between the two, nearer to what takes more.
+    assert abs((found.hue - promise + 180) % 360 - 180) < 25
     assert found.chroma == pytest.approx(50)
-    assert found.agreement == pytest.approx(abs(np.cos(np.radians(((two - one + 180) % 360 - 180) / 2))), abs=0.01)
+    assert found.agreement == pytest.approx(np.hypot(x, y) / sum(light), abs=0.01)
+
+
+def test_white_and_a_trace_have_no_say_in_what_is_promised() -> None:
+    table = constants.AS_SHIPPED
+    blue, orange, white = (40.0, 5.0, -50.0), (65.0, 45.0, 60.0), (97.0, 0.0, 2.0)
+    trace = (96.0, 1.0, 4.0)
+    plain = clean_between([blue, orange], [True, True], PAPER, table, SCALAR)
+    for more in (white, trace):
+        found = clean_between([more, blue, orange], [True] * 3, PAPER, table, SCALAR)
+        assert found.shown == [False, True, True]
+        assert found.chroma == pytest.approx(plain.chroma, abs=2)
+        assert found.agreement == pytest.approx(plain.agreement, abs=0.01)
+        alone = clean_between([more, blue], [True, True], PAPER, table, SCALAR)
+        assert (alone.shown, alone.several) == ([False, True], False)
+    assert clean_between([blue, orange], [True, False], PAPER, table, SCALAR).several is False
 
 
 def test_painters_hue_and_back() -> None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -20,7 +21,7 @@ from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import swatch_lab, swatch_labs, wanted_colours
 from wempa.craft.prediction.results import Fix, Prediction
-from wempa.craft.vocabulary import Formula, Over, VerdictKind
+from wempa.craft.vocabulary import Formula, Look, Over, VerdictKind
 from wempa.craft.ways import lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
@@ -67,13 +68,17 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     wanted = wanted_colours(job) if wanted is None else wanted
     here = [*_other_orders(job), *_dried(job), *_barriers(job), *_lighter_hands(job), *_stand_ins(job)]
     there = list(_other_cards(job))
-    muds, swamped = _weigh_candidates(job, here, wanted)
-    after_cards = [predict(_lean(each.job), wanted).verdict for each in there]
-    muds += [verdict.mud for verdict in after_cards]
-    swamped += [verdict.kind is VerdictKind.SWAMPED for verdict in after_cards]
+    as_it_is, *weighed = _weigh_candidates(job, [_Candidate("", "", job), *here], wanted)
+    for each in there:
+        after = predict(_lean(replace(each.job, look=Look.DRY)), wanted)
+        weighed.append(_Weighed(after.colour.lab, after.verdict.mud, after.verdict.kind is VerdictKind.SWAMPED))
+    moves = constants.values(job.constants)["fix.moves"]
 
     best: dict[str, tuple[int, _Candidate]] = {}
-    for mud, gone, each in zip(muds, swamped, [*here, *there], strict=True):
+    for (lab, mud, gone), each in zip(weighed, [*here, *there], strict=True):
+        # What leaves the colour as it is cures nothing, whatever the figures say.
+        if cm.delta_e(lab, as_it_is.lab) < moves:
+            continue
         # An ink that no longer shows is not saved. White that lies below is no such ink: it is meant to be covered.
         lost = gone and before.kind is not VerdictKind.SWAMPED
         if before.mud - mud < _LEAST_GAIN or lost:
@@ -97,8 +102,16 @@ def _lean(job: Job) -> Job:
     return replace(job, stash=Stash(), fixes=False)
 
 
-def _weigh_candidates(job: Job, candidates: list[_Candidate], wanted: Floats | None) -> tuple[list[float], list[bool]]:
-    """Mud of each change on the job's card, and whether an ink is lost in it."""
+class _Weighed(NamedTuple):
+    """A change as it would come out: its dry colour in CIELAB, its mud, and whether an ink is lost in it."""
+
+    lab: Floats
+    mud: float
+    loses: bool
+
+
+def _weigh_candidates(job: Job, candidates: list[_Candidate], wanted: Floats | None) -> list[_Weighed]:
+    """Each change on the job's card."""
     keys: dict[Ink, str] = {}
     stacks: list[Stack] = []
     for each in candidates:
@@ -113,7 +126,8 @@ def _weigh_candidates(job: Job, candidates: list[_Candidate], wanted: Floats | N
         stacks.append(tuple(stack))
     inks = tuple([(key, ink) for ink, key in keys.items()])
     found = weigh_stacks(replace(job, inks=inks, stack=(), stash=Stash()), stacks, wanted)
-    return found.mud.tolist(), [found.kind_of(row) is VerdictKind.SWAMPED for row in range(len(stacks))]
+    rows = zip(found.lab, found.mud.tolist(), range(len(stacks)), strict=True)
+    return [_Weighed(lab, mud, found.kind_of(row) is VerdictKind.SWAMPED) for lab, mud, row in rows]
 
 
 def _name(job: Job, key: str) -> str:
@@ -236,9 +250,9 @@ def _bridge(
         return made
 
     jobs = [seam for _, key, ink in tried for seam in seams(f"bridge-{key}", ink)]
-    muds, swamped = _weigh_candidates(job, [_Candidate("bridge", "", each) for each in jobs], wanted)
-    worst = np.maximum(muds[::2], muds[1::2])
-    lost = np.array(swamped[::2]) | np.array(swamped[1::2])
+    weighed = _weigh_candidates(job, [_Candidate("bridge", "", each) for each in jobs], wanted)
+    muds, loses = np.array([each.mud for each in weighed]), np.array([each.loses for each in weighed])
+    worst, lost = np.maximum(muds[::2], muds[1::2]), loses[::2] | loses[1::2]
     # A bridge that is as near to the one as to the other makes two equal steps.
     steps = np.stack([cm.delta_e(swatch_labs([ink for _, _, ink in tried], job), end) for end in ends])
     clean = np.flatnonzero((worst < min(job.mud_line / 2, _clean_enough(worst))) & ~lost)

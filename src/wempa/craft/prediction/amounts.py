@@ -51,13 +51,15 @@ def card_capacity(ground: Ground, table: Mapping[str, float]) -> float:
     return sealed + (thirsty - sealed) * ground.absorbency**2
 
 
-def colour_yield(ground: Ground, habit: Habit, table: Mapping[str, float]) -> float:
-    """Colour that an amount of ink gives on a card, against drinking card, 1 or more.
+def colour_yield(ground: Ground, habit: Habit, tool: Tool | None, table: Mapping[str, float]) -> float:
+    """Colour that an amount of ink gives on a card by a tool, against drinking card, 1 or more.
 
-    On sealed card nothing soaks away where it is seen less: it fills at once, and is deep when full.
+    On sealed card nothing soaks away where it is seen less: a print fills it at once, and is deep when full.
+    A tool that rubs takes up again what the card does not drink.
     """
     sealed = max(0.0, 1 - ground.absorbency / table["yield.soaks"])
-    return 1 + (table["yield.sealed"] - 1) * sealed * free_share(habit)
+    most = table["yield.rubbed" if tool is not None and tool.swept else "yield.sealed"]
+    return 1 + (most - 1) * sealed * free_share(habit)
 
 
 USUAL_PASSES = 4.0
@@ -190,4 +192,9 @@ def reference(
     in_card = held(offer * free, card_capacity(ground, table))
     stays = in_card + offer * (1 - free) * film_stays(offer * (1 - free), table)
     lies = patched(made_with.tool, made_with.passes, table)
-    return offer, stays * colour_yield(ground, habit, table), covered(*words, ground, habit, table), lies
+    return (
+        offer,
+        stays * colour_yield(ground, habit, made_with.tool, table),
+        covered(*words, ground, habit, table),
+        lies,
+    )

@@ -108,6 +108,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
             present=list(present.T),
             card=bench.card.lab.tolist(),
             card_from_white=bench.card_from_white,
+            white=bench.white,
             wanted=wanted,
             lowest=list(below.T),
             ladders=bench.ladders,

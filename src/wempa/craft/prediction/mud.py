@@ -31,10 +31,12 @@ class Promise:
     """Painter's hue, 0–360°."""
     agreement: Value
     """How far the parents' hues agree, 0–1."""
+    shown: Sequence[Value]
+    """Which parents take part in what is seen: those that are there and no mere trace."""
     several: Value
-    """Whether there is more than one parent."""
+    """Whether more than one of them is shown."""
     counts: Value
-    """How far the promise counts, 0–1: it does not for a single ink, nor where it has hardly any colour."""
+    """How far the promise counts, 0–1: it does not where it has hardly any colour."""
     opposed: Value
     """How far the hues are opposites, 0–1."""
     apart: Value
@@ -42,35 +44,66 @@ class Promise:
 
 
 def clean_between(
-    parents: Sequence[Components], present: Sequence[Value], table: Mapping[str, float], xp: Any = np
+    parents: Sequence[Components],
+    present: Sequence[Value],
+    white: Components,
+    table: Mapping[str, float],
+    xp: Any = np,
 ) -> Promise:
-    """What the parents promise, at least one of them.
+    """What the parents promise, at least one of them, each by itself on a white card that is itself `white`.
 
-    The hue is the mean along the shorter way round, weighted by chroma so that a
-    grey has no say in it; the chroma is the plain mean, so that a grey mixed in on
-    purpose lowers what is promised. Agreement is the length of the mean hue vector
-    against that of its parts: 1 for one hue, or one hue with greys and blacks, about
-    0.5 for two primaries, 0 for equal opposites.
+    A parent has a say by how much light it takes from the white card (`taken_light`): white under
+    everything promises nothing, and a trace hardly anything. The chroma is the mean so weighted, so
+    that a grey mixed in on purpose lowers what is promised. The hue is the mean along the shorter
+    way round, weighted by chroma as well, so that a grey has no say in it. Agreement is the length
+    of the mean hue vector against that of its parts: 1 for one hue, or one hue with greys and
+    blacks, about 0.5 for two primaries, 0 for equal opposites.
     """
     total: Value = 0.0
+    colour: Value = 0.0
     x: Value = 0.0
     y: Value = 0.0
-    for (_, a, b), there in zip(parents, present, strict=True):
-        chroma = xp.sqrt(a * a + b * b) * there
+    taken = [taken_light(parent, white, xp) * there for parent, there in zip(parents, present, strict=True)]
+    for (_, a, b), weight in zip(parents, taken, strict=True):
+        chroma = xp.sqrt(a * a + b * b) * weight
         hue = painter_hue(a, b, xp) * _RADIANS
-        total, x, y = total + chroma, x + chroma * xp.cos(hue), y + chroma * xp.sin(hue)
-    count = sum(present)
-    several, chroma = count > 1, total / xp.maximum(count, 1)
-    agreement = xp.sqrt(x * x + y * y) / xp.maximum(total, 1e-6)
+        total, colour = total + weight, colour + chroma
+        x, y = x + chroma * xp.cos(hue), y + chroma * xp.sin(hue)
+    least = table["verdict.trace"] * total
+    shown = [there & (weight >= least) for there, weight in zip(present, taken, strict=True)]
+    chroma = colour / xp.maximum(total, 1e-9)
+    agreement = xp.sqrt(x * x + y * y) / xp.maximum(colour, 1e-6)
     return Promise(
         chroma=chroma,
         hue=xp.arctan2(y, x) * _DEGREES % 360,
         agreement=agreement,
-        several=several,
-        counts=ramp(chroma, table["mud.promise_from"], table["mud.promise_to"], xp) * several,
+        shown=shown,
+        several=sum(shown) > 1,
+        counts=ramp(chroma, table["mud.promise_from"], table["mud.promise_to"], xp),
         opposed=1 - ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
         apart=1 - ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
     )
+
+
+def taken_light(colour: Components, white: Components, xp: Any = np) -> Value:
+    """How much of the white card's light a colour on it takes, 0–1: the root mean square over X, Y and Z.
+
+    A colour that gives back more than the card, as fluorescent ink may, takes nothing there.
+    """
+    taken = [
+        xp.maximum(1 - one / card, 0.0) for one, card in zip(_relative(colour, xp), _relative(white, xp), strict=True)
+    ]
+    return xp.sqrt((taken[0] * taken[0] + taken[1] * taken[1] + taken[2] * taken[2]) / 3)
+
+
+def _relative(colour: Components, xp: Any) -> list[Value]:
+    """X, Y and Z over those of the light's white, from CIELAB (CIE 15:2018, 8.2.1)."""
+    light, a, b = colour
+    y = (light + 16) / 116
+    return [
+        xp.where(f > 6 / 29, f * f * f, xp.maximum(f - 4 / 29, 0.0) * (108 / 841))
+        for f in (y + a / 500, y, y - b / 200)
+    ]
 
 
 @record

@@ -97,6 +97,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
             present=[True] * len(there),
             card=bench.card.lab.tolist(),
             card_from_white=bench.card_from_white,
+            white=bench.white,
             wanted=wanted,
             lowest=lowest_inks(patch.row, [VARIANTS * i for i in there]),
             ladders=bench.ladders if len(there) > 1 else None,

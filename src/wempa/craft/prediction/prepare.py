@@ -117,6 +117,7 @@ def _prepared(
         card=card,
         palette=Palette(cards, Pigmentation(*stacked)),
         card_from_white=float(cm.delta_e(card.lab, white.lab)),
+        white=(float(white.lab[0]), float(white.lab[1]), float(white.lab[2])),
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
         illuminant=illuminant,

@@ -86,6 +86,8 @@ class PreparedJob:
     Inks: `VARIANTS` rows each, in the order of `keys`."""
     card_from_white: float
     """ΔE00 between the job's card and white card of the same surface."""
+    white: tuple[float, float, float]
+    """CIELAB of white card of the same surface, under the job's light."""
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
     illuminant: str

@@ -89,6 +89,8 @@ def resolve(
     notes: list[StackNote] = []
     drops: list[Factors] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
+    # How many of the parts, from the bottom, a topcoat has sealed.
+    sealed = 0
     group, closed = -1, True
     by_row = dict(inks.values())
     after: list[_Then] = []
@@ -100,16 +102,19 @@ def resolve(
             if does.wet_only and closed:
                 notes.append(StackNote(NoteCode.NOTHING_WET, index, "nothing is wet here, so it takes nothing away."))
             else:
-                if does.drops is not None:
+                # Neither water nor a second topcoat gets at what is sealed already.
+                spared = sealed if does.drops is not None or does.seals else 0
+                if does.drops is not None and spared < len(laid):
                     now = settle(laid, factors, ground, table).parts
-                    drops = _dropped(now, drops, does.drops, by_row, table)
+                    drops = _dropped(now, drops, does.drops, by_row, table, spared)
                 factors = [
                     _treated(each, does, one.prepared.values, table)
-                    if not does.wet_only or one.group == group
+                    if place >= spared and (not does.wet_only or one.group == group)
                     else each
-                    for each, one in zip(factors, laid, strict=True)
+                    for place, (each, one) in enumerate(zip(factors, laid, strict=True))
                 ]
-                floor_scale *= table[does.floor] if does.floor else 1.0
+                floor_scale = min(floor_scale, table[does.floor] if does.floor else 1.0)
+                sealed = len(laid) if does.seals else sealed
                 pores = max(pores, table[does.pores] if does.pores else 0.0)
                 closed = closed or does.closes
         else:
@@ -211,13 +216,16 @@ def _dropped(
     effects: tuple[DoseEffect, Effect],
     inks: Mapping[int, PreparedInk],
     table: Mapping[str, float],
+    sealed: int,
 ) -> list[Factors]:
-    """Factors on dose and scatter of every part where water was dropped, once more."""
+    """Factors on dose and scatter of every part where water was dropped, once more; the first `sealed` stay."""
     known = (drops or []) + [UNTREATED] * (len(parts) - len(drops or []))
     lifts, milks = effects
     return [
         (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
-        for p, (dose, scatter) in zip(parts, known, strict=True)
+        if place >= sealed
+        else (dose, scatter)
+        for place, (p, (dose, scatter)) in enumerate(zip(parts, known, strict=True))
     ]
 
 
@@ -246,7 +254,9 @@ def _lay(
     found = []
     for row, prepared, share in chosen:
         stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
-        found.append(((row, prepared, offer * share, stated), (cover, patch, *how_it_stays(prepared, ground, table))))
+        found.append(
+            ((row, prepared, offer * share, stated), (cover, patch, *how_it_stays(prepared, ground, entry.tool, table)))
+        )
     return found
 
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import accumulate
 
+from wempa.craft.vocabulary import Tool
 from wempa.optics.records import record
 
 from . import pools
@@ -60,9 +62,11 @@ class Laid:
     """How readily it gives way on a full card."""
 
 
-def how_it_stays(prepared: PreparedInk, ground: Ground, table: Mapping[str, float]) -> tuple[float, float, float]:
-    """`free`, `gives` and `way` of an ink on a card (`Laid`)."""
-    free, gives = free_share(prepared.habit), colour_yield(ground, prepared.habit, table) / prepared.amount
+def how_it_stays(
+    prepared: PreparedInk, ground: Ground, tool: Tool | None, table: Mapping[str, float]
+) -> tuple[float, float, float]:
+    """`free`, `gives` and `way` of an ink on a card by a tool (`Laid`)."""
+    free, gives = free_share(prepared.habit), colour_yield(ground, prepared.habit, tool, table) / prepared.amount
     return free, gives, gives_way(prepared.mean_absorption, prepared.amount) if free else 1.0
 
 
@@ -115,18 +119,25 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     # An ink in patches lies more thickly where it lies.
     stay = {group: film_stays(offered / lies[group], table) for group, offered in films.items()}
 
-    # How deep in film each lies, and what of it soaks.
-    deep, at, soaking = 0.0, [], []
+    # How deep in film each lies, what film the other inks of its premix bring, and what of it soaks. The inks of a
+    # premix begin at one depth, for nobody can say which of them was put in first.
+    own_films, in_entry = list[float](), dict[int, float]()
     for one, (dose, _) in zip(laid, factors, strict=True):
-        at.append(deep)
-        if one.offer and one.free:
-            soaking.append(Soaking(one.offer * one.free / lies[one.group], one.way, deep))
-        share = one.prepared.habit.film_share
-        if share:
-            film = one.stated
-            if film is None:
-                film = one.offer * (1 - one.free) * stay[one.group] * one.gives
-            deep += film * dose * share
+        film = 0.0
+        if share := one.prepared.habit.film_share:
+            stated = one.stated
+            film = one.offer * (1 - one.free) * stay[one.group] * one.gives if stated is None else stated
+            film *= dose * share
+        own_films.append(film)
+        in_entry[one.entry] = in_entry.get(one.entry, 0.0) + film
+    begins = dict(zip(in_entry, accumulate(in_entry.values(), initial=0.0), strict=False))
+    deep, at = sum(own_films), [begins[one.entry] for one in laid]
+    beside = [in_entry[one.entry] - film for one, film in zip(laid, own_films, strict=True)]
+    soaking = [
+        Soaking(one.offer * one.free / lies[one.group], one.way, depth)
+        for one, depth in zip(laid, at, strict=True)
+        if one.offer and one.free
+    ]
     shares = iter(pools.stays(soaking, ground, table))
 
     parts: list[Part] = []
@@ -136,7 +147,7 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
     base, entry, printed = 0.0, -1, False
     left = _left_by_later(laid, ground)
     crowded = apart = False
-    for one, depth, (dose_factor, scatter_factor) in zip(laid, at, factors, strict=True):
+    for one, depth, others, (dose_factor, scatter_factor) in zip(laid, at, beside, factors, strict=True):
         if one.group != group:
             dried = dried.after(group_dose, group_seal) if group_dose else dried
             group, base = one.group, depth
@@ -152,7 +163,8 @@ def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, tab
             crowded = crowded or in_pool < 1
             dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * one.gives
         dose *= dose_factor
-        lifted = held_up(depth - base, table) * free if free and depth > base else 0.0
+        over = depth - base + others
+        lifted = held_up(over, table) * free if free and over > 0 else 0.0
         # The inks of a premix cover once together, and so does a wet group of stated doses.
         stated = one.stated is not None
         first = one.entry != entry and not (stated and printed)

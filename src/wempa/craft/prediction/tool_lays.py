@@ -56,7 +56,7 @@ def tool_lays(laid: Sequence[tuple[PreparedInk, LayDown]], ground: Ground, table
             words = (lay.tool, lay.load, lay.passes)
             offer, stated = offered(*words, habit, table) * (1 - lay.dilution), 0.0
             cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / ink.cover))
-        gives = colour_yield(ground, habit, table) / ink.amount
+        gives = colour_yield(ground, habit, lay.tool, table) / ink.amount
         way = gives_way(ink.mean_absorption, ink.amount)
         rows.append(
             (

@@ -35,6 +35,10 @@ CLEAN, MUTED, MUDDY, SWAMPED, NO_NEW_COLOUR = range(len(KINDS))
 """Places in `KINDS`: what arrays of verdicts hold."""
 
 
+PAPER: Components = (97.0, 0.0, 2.0)
+"""White card, where nobody says what white card of the surface looks like."""
+
+
 @record
 class Overlaps:
     """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
@@ -53,6 +57,8 @@ class Overlaps:
     """Floats: one card for all."""
     card_from_white: float
     """ΔE00 between the card and white card of the same surface."""
+    white: Components = PAPER
+    """Floats: white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
     lowest: Sequence[Value] = ()
@@ -99,8 +105,8 @@ def judge(
     `mud_line` decides the kind only, never the mud figure. `xp` is `numpy` for a batch
     and `SCALAR` for one overlap in floats, of which `strays` says what it may be instead.
     """
-    promise = clean_between(o.parents_on_white, o.present, table, xp)
-    several = promise.several
+    promise = clean_between(o.parents_on_white, o.present, o.white, table, xp)
+    several, shown = promise.several, promise.shown
     to_parents = [cm.ciede2000(*o.result, *parent, xp) for parent in o.parents]
     # On white card the same lay-downs are the same colour.
     coloured = dulls(o.card_from_white, table)
@@ -108,9 +114,11 @@ def judge(
     to_card = cm.ciede2000(*o.result, *o.card, xp) if coloured > table["verdict.coloured"] else None
     # White laid below is a ground for what comes over it: nobody wants it to show.
     below = _grounds(o, table, xp)
-    shows = [there & (1 - ground) for there, ground in zip(o.present, below, strict=True)]
+    shows = [there & (1 - ground) for there, ground in zip(shown, below, strict=True)]
+    # White on top takes no light of the card either, and covers all the same.
+    covers = [there & (1 - ground) for there, ground in zip(o.present, below, strict=True)]
     nearest = _FARTHEST
-    for distance, there in zip(to_parents, o.present, strict=True):
+    for distance, there in zip(to_parents, shown, strict=True):
         nearest = xp.minimum(nearest, xp.where(there, distance, _FARTHEST))
     showing_several = sum(shows) > 1
     # A single ink is its own parent: only the card can have made something new of it.
@@ -127,8 +135,10 @@ def judge(
     # No new colour: every ink is a coat of what is seen. Swamped: one ink is, and a colour beside it is lost.
     least, most, lost = _FARTHEST, 0.0, 0.0
     deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
-    for n, (distance, showing, (_, a, b)) in enumerate(zip(steps, shows, o.parents_on_white, strict=True)):
-        least = xp.minimum(least, xp.where(showing, distance, _FARTHEST))
+    for n, (distance, showing, covering, (_, a, b)) in enumerate(
+        zip(steps, shows, covers, o.parents_on_white, strict=True)
+    ):
+        least = xp.minimum(least, xp.where(covering, distance, _FARTHEST))
         most = xp.maximum(most, xp.where(showing, distance, 0.0))
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
@@ -137,11 +147,11 @@ def judge(
             hued |= deepest[o.rungs[n]] > table["verdict.hued"]
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
-    swamped = showing_several & (least <= same) & (lost > other)
+    swamped = (sum(covers) > 1) & (least <= same) & (lost > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > least_promise)
     if to_card is not None:
         at_card, farthest = to_card <= same, 0.0
-        for distance, there in zip(to_parents, o.present, strict=True):
+        for distance, there in zip(to_parents, shown, strict=True):
             farthest = xp.maximum(farthest, xp.where(there, distance, 0.0))
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
@@ -178,7 +188,8 @@ def _with_strays(
         plain = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, SCALAR)
         return plain, np.zeros(strays.steps.shape[1] - 1)
     base = np.array([o.result]).T
-    others = np.array(o.parents if promise.several else [o.on_white]).T
+    parents = [parent for parent, there in zip(o.parents, promise.shown, strict=True) if there]
+    others = np.array(parents if promise.several else [o.on_white]).T
     apart = (strays.metric @ (base - others))[:, :, None] + (strays.metric @ strays.steps)[:, None]
     apart *= apart
     new = np.sqrt(np.add.reduce(apart).min(axis=0))

@@ -122,6 +122,7 @@ def ordered_pairs(
                 present=[np.ones(len(same), dtype=np.bool_), ~same],
                 card=bench.card.lab.tolist(),
                 card_from_white=bench.card_from_white,
+                white=bench.white,
                 wanted=wanted,
                 # Two laid dry over dry have a lower one; mixed wet they have none.
                 lowest=[~same & (not wet), np.zeros(len(same), dtype=np.bool_)],
