@@ -322,13 +322,13 @@ def test_a_barrier_is_laid_under_everything_once_and_not_under_what_is_laid(clie
     assert "on the card already" in barrier().json()["error"]
 
 
-def test_on_a_card_that_is_full_at_once_opposites_go_muddy_too_so_it_saves_nothing(client: TestClient) -> None:
+def test_a_card_on_which_opposites_are_only_a_lighter_grey_saves_nothing(client: TestClient) -> None:
     put(client, stack=lay(client, "Boiler Blue", "Firebox Orange", tool="foam", passes=4))
     cards = [fix["text"] for fix in advice(client, "help")["fixes"] if fix["code"] == "other_card"]
     assert not any("Gloss Photo" in text for text in cards)
     put(client, card_id=number(client, "cards", "Gloss Photo"))
     verdict = client.get("/api/overlaps/1").json()["crossing"]["full"]["verdict"]
-    assert verdict["kind"] == "muddy"
+    assert verdict["kind"] in ("muddy", "muted")
 
 
 def revision(desk: dict[str, Any]) -> dict[str, str]:

@@ -67,15 +67,19 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
         return ()
     wanted = wanted_colours(job) if wanted is None else wanted
     here = [*_other_orders(job), *_dried(job), *_barriers(job), *_lighter_hands(job), *_stand_ins(job)]
-    there = list(_other_cards(job))
+    tried = [*here]
     as_it_is, *weighed = _weigh_candidates(job, [_Candidate("", "", job), *here], wanted)
-    for each in there:
+    for each in _other_cards(job):
         after = predict(_lean(replace(each.job, look=Look.DRY)), wanted)
-        weighed.append(_Weighed(after.colour.lab, after.verdict.mud, after.verdict.kind is VerdictKind.SWAMPED))
+        # Nobody takes another card for a grey that is only lighter than the mud was.
+        if after.verdict.kind is not VerdictKind.CLEAN:
+            continue
+        tried.append(each)
+        weighed.append(_Weighed(after.colour.lab, after.verdict.mud, loses=False))
     moves = constants.values(job.constants)["fix.moves"]
 
     best: dict[str, tuple[int, _Candidate]] = {}
-    for (lab, mud, gone), each in zip(weighed, [*here, *there], strict=True):
+    for (lab, mud, gone), each in zip(weighed, tried, strict=True):
         # What leaves the colour as it is cures nothing, whatever the figures say.
         if cm.delta_e(lab, as_it_is.lab) < moves:
             continue
