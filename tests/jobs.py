@@ -30,3 +30,7 @@ def changed(path: str, value: Any) -> dict[str, Any]:
         at = at[int(part)] if isinstance(at, list) else at[part]
     at[int(last) if isinstance(at, list) else last] = value
     return made
+
+
+PAPER = (97.0, 0.0, 2.0)
+"""CIELAB of white card, for judging colours that no job gave."""

@@ -83,7 +83,7 @@ def words_module() -> str:
 
 
 def blanks_module() -> str:
-    lines = [HEAD, "import type { CardItem, InkItem, ToolItem } from '../shared/api'\n"]
+    lines = [HEAD, "import type { CardItem, InkItem, ToolItem } from '@/shared/api'\n"]
     kinds = {"ink": "InkItem", "card": "CardItem", "tool": "ToolItem"}
     lines += [
         f"/** A new {kind}, before anything is said of it. */\n"

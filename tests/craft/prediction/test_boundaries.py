@@ -11,11 +11,12 @@ from math import cos, radians, sin
 import numpy as np
 import pytest
 
+from tests.jobs import PAPER
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.prediction.ladders import Ladders
 from wempa.craft.prediction.mud import Promise, dulls, mud, taken_light
-from wempa.craft.prediction.verdict import KINDS, PAPER, Overlaps, judge
+from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.optics.namespace import SCALAR
 
 TABLE = dict(constants.AS_SHIPPED)
@@ -147,6 +148,7 @@ def kind_of(result: Lab, parents: list[Lab], ladders: Ladders | None = None, mud
             present=[True] * len(parents),
             card=(97, 0, 0),
             card_from_white=0.0,
+            white=PAPER,
             ladders=ladders,
             rungs=range(len(parents)),
         ),

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from tests.jobs import PAPER
 from wempa.craft import constants
 from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
 from wempa.craft.prediction import cards, margin, prepare
@@ -18,7 +19,7 @@ from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
 from wempa.craft.prediction.settling import NONE_LAID
 from wempa.craft.prediction.tool_lays import in_the_way, tool_lays
-from wempa.craft.prediction.verdict import KINDS, PAPER, Judgement, Overlaps, judge
+from wempa.craft.prediction.verdict import KINDS, Judgement, Overlaps, judge
 from wempa.craft.vocabulary import Formula, Surface, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.namespace import SCALAR
@@ -71,6 +72,7 @@ def judged(result: Lab, *parents: Lab) -> VerdictKind:
             present=[True] * len(parents),
             card=(97.0, 0.0, 2.0),
             card_from_white=0.0,
+            white=PAPER,
         ),
         50,
         TABLE,
@@ -201,6 +203,7 @@ def test_an_owned_colour_takes_mud_off_and_one_ink_may_show_nothing_new() -> Non
                 present=[True] * len(parents),
                 card=more.pop("card", (97.0, 0.0, 2.0)),  # type: ignore[arg-type]
                 card_from_white=more.pop("far", 0.0),  # type: ignore[arg-type]
+                white=PAPER,
                 wanted=more.pop("wanted", None),  # type: ignore[arg-type]
             ),
             50,

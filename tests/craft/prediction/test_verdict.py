@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.jobs import changed, job
+from tests.jobs import PAPER, changed, job
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.colour.naming import describe
@@ -13,7 +13,7 @@ from wempa.craft.prediction.mud import clean_between
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.reasons import parts_word
 from wempa.craft.prediction.results import Prediction, Verdict
-from wempa.craft.prediction.verdict import PAPER, Overlaps, judge
+from wempa.craft.prediction.verdict import Overlaps, judge
 from wempa.formats.job import read_one
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
@@ -88,7 +88,7 @@ def test_one_overlap_in_floats_is_judged_as_in_a_batch(card_from_white: float) -
     together = judge(
         Overlaps(
             tuple(result.T), tuple(white.T), [tuple(one.T), tuple(two.T)], [tuple(one.T), tuple(two.T)],
-            [np.ones(400, dtype=bool), second], card, card_from_white,
+            [np.ones(400, dtype=bool), second], card, card_from_white, PAPER,
         ),
         50, table,
     )  # fmt: skip
@@ -96,7 +96,14 @@ def test_one_overlap_in_floats_is_judged_as_in_a_batch(card_from_white: float) -
     for row in range(400):
         parents = [one[row].tolist(), *([two[row].tolist()] if second[row] else [])]
         overlap = Overlaps(
-            result[row].tolist(), white[row].tolist(), parents, parents, [True] * len(parents), card, card_from_white
+            result[row].tolist(),
+            white[row].tolist(),
+            parents,
+            parents,
+            [True] * len(parents),
+            card,
+            card_from_white,
+            PAPER,
         )
         alone = judge(overlap, 50, table, SCALAR)
         assert alone.mud == pytest.approx(together.mud[row], abs=1e-6)

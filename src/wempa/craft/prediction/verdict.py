@@ -35,10 +35,6 @@ CLEAN, MUTED, MUDDY, SWAMPED, NO_NEW_COLOUR = range(len(KINDS))
 """Places in `KINDS`: what arrays of verdicts hold."""
 
 
-PAPER: Components = (97.0, 0.0, 2.0)
-"""White card, where nobody says what white card of the surface looks like."""
-
-
 @record
 class Overlaps:
     """One overlap, or a batch of b, of up to p inks, all CIELAB under one light."""
@@ -57,7 +53,7 @@ class Overlaps:
     """Floats: one card for all."""
     card_from_white: float
     """ΔE00 between the card and white card of the same surface."""
-    white: Components = PAPER
+    white: Components
     """Floats: white card of the same surface."""
     wanted: Floats | None = None
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
