@@ -6,6 +6,8 @@ MARKS := .make
 # One test process a processor: with twice as many, browser tests wait so long for one another that some give up.
 WORKERS ?= auto
 STATIC := src/wempa/api/static/index.html
+# Where compiled modules are not kept, every process of the tests and of the program compiles all of them again.
+export PYTHONDONTWRITEBYTECODE :=
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
 # What does not wait for one another is done at once: both worlds' packages, both worlds' linters.

@@ -100,7 +100,7 @@ class _Window:
         page.emulate_media(reduced_motion="reduce", color_scheme="light", forced_colors="none", media="null")
         # A file that is no page has the same storage, and nothing that writes to it.
         page.goto(f"{address}sw.js")
-        page.evaluate("sessionStorage.clear()")
+        page.evaluate("sessionStorage.clear(); localStorage.clear()")
         talk = page.context.new_cdp_session(page)
         talk.send("Storage.clearDataForOrigin", {"origin": address.rstrip("/"), "storageTypes": "all"})
         talk.detach()
@@ -144,7 +144,7 @@ def page(window: _Window, address: str, request: pytest.FixtureRequest) -> Itera
         if message.type in ("error", "warning") and not (
             refused and any(status in message.text for status in ("404 (", "409 (", "422 ("))
         ):
-            problems.append(message.text)
+            problems.append(f"{message.text} {message.location['url']}")
 
     def failed(error: Error) -> None:
         problems.append(str(error))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-import zlib
+import io
+from collections.abc import Mapping
 from typing import cast
 
+from PIL import Image
 from playwright.sync_api import Page
 
 REPAINT = """async ({key, back, times, what, attribute}) => {
@@ -40,19 +42,16 @@ def repaint_times(
 
 def painted(page: Page, name: str, right: float = 0.5, down: float = 0.5) -> str:
     """The colour painted in the first swatch of a name, as #rrggbb; where in it, as shares of its box."""
-    box = page.locator(f"[data-colour='{name}']").first.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] * right, box["y"] + box["height"] * down
-    return first_pixel(page.screenshot(clip={"x": x, "y": y, "width": 1, "height": 1}))
+    return all_painted(page, {name: (right, down)})[name]
 
 
-def first_pixel(png: bytes) -> str:
-    """First pixel of an 8-bit PNG without an interlace, as #rrggbb."""
-    data, at = b"", 8
-    while at < len(png):
-        length = int.from_bytes(png[at : at + 4])
-        if png[at + 4 : at + 8] == b"IDAT":
-            data += png[at + 8 : at + 8 + length]
-        at += length + 12
-    r, g, b = zlib.decompress(data)[1:4]
-    return f"#{r:02x}{g:02x}{b:02x}"
+def all_painted(page: Page, places: Mapping[str, tuple[float, float]]) -> dict[str, str]:
+    """The same of several swatches by name, off one picture: each picture takes half a second of a processor."""
+    picture = Image.open(io.BytesIO(page.screenshot())).convert("RGB")
+    colours = {}
+    for name, (right, down) in places.items():
+        box = page.locator(f"[data-colour='{name}']").first.bounding_box()
+        assert box is not None
+        at = (int(box["x"] + box["width"] * right), int(box["y"] + box["height"] * down))
+        colours[name] = "#{:02x}{:02x}{:02x}".format(*cast("tuple[int, int, int]", picture.getpixel(at)))
+    return colours

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
-from tests.browser.painting import painted, repaint_times
+from tests.browser.painting import all_painted, painted, repaint_times
 from tests.browser.running import demo_server
 from wempa.demo.penny_halt import OVERLAPS
 
@@ -60,11 +60,11 @@ def predicted(address: str, item: int = 1) -> dict[str, str]:
 CLEAR = {"card": (0.008, 0.01), "first": (0.5, 0.15), "second": (0.07, 0.5)}
 
 
-def all_painted(page: Page) -> dict[str, str]:
+def crossing_painted(page: Page) -> dict[str, str]:
     names = ("card", "first", "second", "second-over-first", "first-over-second", "full", "wet")
     # Where the order makes no difference two inks cross once.
     shown = [name for name in names if page.locator(f"[data-colour='{name}']").count()]
-    return {name: painted(page, name, *CLEAR.get(name, (0.5, 0.5))) for name in shown}
+    return all_painted(page, {name: CLEAR.get(name, (0.5, 0.5)) for name in shown})
 
 
 def after(page: Page, change: Callable[[], Any]) -> None:
@@ -99,7 +99,7 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     shown(page, "Mint Waiting Room")
     expect(slip(page)).to_contain_text("Muddy")
     expect(slip(page)).to_contain_text(re.compile(r"soaks up|takes out"))
-    muddy, was = all_painted(page), stored(address)["overlap"]["stack"]
+    muddy, was = crossing_painted(page), stored(address)["overlap"]["stack"]
     assert muddy == predicted(address)
 
     fix = page.get_by_role("listitem").filter(has_text="Go lighter with Cutting Green")
@@ -111,10 +111,10 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     page.keyboard.press("Control+z")
     expect(slip(page)).to_contain_text("Muddy")
     assert stored(address)["overlap"]["stack"] == was
-    assert all_painted(page) == muddy
+    assert crossing_painted(page) == muddy
     page.reload()
     shown(page, "Mint Waiting Room")
-    assert all_painted(page) == muddy
+    assert crossing_painted(page) == muddy
 
     with page.expect_download() as download:
         menu(page, "Export and print", "Job (JSON)")
@@ -124,7 +124,7 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
     assert json.loads(file.read_text())["wempa"] == 1
     after(page, lambda: page.get_by_label("File to open").set_input_files(file))
     expect(page.get_by_label("Name of this overlap")).to_have_value("Overlap of a job file")
-    assert all_painted(page) == muddy
+    assert crossing_painted(page) == muddy
     taken_in = stored(address, len(OVERLAPS) + 1)["overlap"]
     assert [entry["ink_id"] for entry in taken_in["stack"]] == [entry["ink_id"] for entry in was]
     for form, start in (
@@ -139,14 +139,15 @@ def test_mud_on_mint_is_read_saved_undone_handed_over_and_taken_in(page: Page, a
 
 def test_card_tool_passes_and_light_change_what_is_seen(page: Page, address: str) -> None:
     shown(page)
-    assert all_painted(page) == predicted(address)
-    seen = [all_painted(page)]
+    assert crossing_painted(page) == predicted(address)
+    seen = [crossing_painted(page)]
 
     def now(change: Callable[[], Any]) -> None:
         after(page, change)
-        assert all_painted(page) == predicted(address)
-        assert all_painted(page) != seen[-1]
-        seen.append(all_painted(page))
+        colours = crossing_painted(page)
+        assert colours == predicted(address)
+        assert colours != seen[-1]
+        seen.append(colours)
 
     layer(page, 2).click()
     now(lambda: page.get_by_role("button", name="let dry first").click())
@@ -380,7 +381,7 @@ def test_an_overlap_that_is_gone_gives_way_to_the_first_and_what_is_laid_is_coun
 
 def test_everything_by_keyboard_and_undone_again(page: Page) -> None:
     shown(page)
-    start = all_painted(page)
+    start = crossing_painted(page)
     page.keyboard.press("/")
     page.keyboard.type("ballast coral")
     focused = page.locator(":focus")
@@ -391,7 +392,7 @@ def test_everything_by_keyboard_and_undone_again(page: Page) -> None:
     assert focused.evaluate("e => getComputedStyle(e).outlineStyle") == "solid"
     page.keyboard.press("Control+z")
     expect(layer(page, 1)).to_contain_text("Boiler Blue")
-    assert all_painted(page) == start
+    assert crossing_painted(page) == start
     page.keyboard.press("Control+Shift+Z")
     expect(layer(page, 1)).to_contain_text("Coral Bunting")
 

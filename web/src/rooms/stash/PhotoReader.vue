@@ -78,6 +78,9 @@ const columns = ref(6)
 const rows = ref(6)
 const range = ref('')
 const found = shallowRef<ReadOut | null>(null)
+/** The marks that were read, in the order of the readings: a mark may go, or come, before the next answer. */
+const readMarks = shallowRef<number[]>([])
+const readingOf = (mark: Mark): Reading | undefined => found.value?.readings[readMarks.value.indexOf(mark.id)]
 const busy = ref(false)
 const apart = ref<string[]>([])
 let next = 1
@@ -95,7 +98,7 @@ const named = computed(() => swatches.value.filter((mark) => mark.name.trim() &&
 const told = computed(() => [...(photo.value?.notes ?? []), ...(found.value?.notes ?? [])])
 const doubles = computed(() =>
   (found.value?.alike ?? []).flatMap(([i = -1, j = -1]) => {
-    const [a, b] = [swatches.value[i], swatches.value[j]]
+    const [a, b] = [i, j].map((n) => swatches.value.find((swatch) => swatch.id === readMarks.value[n]))
     return a?.name && b?.name && !apart.value.includes(`${a.id}-${b.id}`) ? [[a, b] as const] : []
   }),
 )
@@ -164,20 +167,22 @@ async function markSheet(on = photo.value): Promise<void> {
 const read = useNewest(
   async (wholeSheet: boolean) => {
     const on = photo.value
-    if (!on || !whites.value.length || !swatches.value.length) return null
+    const asked = swatches.value.map((swatch) => swatch.id)
+    if (!on || !whites.value.length || !asked.length) return { asked, answer: null }
     const body = { ...marked(), phone: phone.value.trim(), whole_sheet: wholeSheet ? { names: wanted } : null }
-    return need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: on.photo } }, body }))
+    const answer = await need(api.POST('/api/photos/{photo}/read', { params: { path: { photo: on.photo } }, body }))
+    return { asked, answer }
   },
-  (told) => {
-    found.value = told
-    if (!told?.inked) return
-    // Squares that nobody has inked are no swatches.
-    const squares = swatches.value
-    const inked = told.inked.flatMap(({ at, name }) => {
-      const square = squares[at]
-      return square ? [{ ...square, name: name ?? square.name }] : []
-    })
-    marks.value = [...marks.value.filter((each) => each.kind !== 'swatch'), ...inked]
+  ({ asked, answer }) => {
+    found.value = answer
+    // The service leaves out the squares of a sheet that nobody has inked, and so does the page.
+    const inked = answer?.inked?.map(({ at, name }) => ({ id: asked[at] ?? 0, name }))
+    readMarks.value = inked?.map(({ id }) => id) ?? asked
+    if (!inked) return
+    const names = new Map(inked.map(({ id, name }) => [id, name]))
+    marks.value = marks.value
+      .filter((mark) => mark.kind !== 'swatch' || names.has(mark.id))
+      .map((mark) => ({ ...mark, name: names.get(mark.id) ?? mark.name }))
   },
 )
 /** What is marked, as the service reads it. */
@@ -288,8 +293,8 @@ async function markMiddle(): Promise<void> {
   await again()
 }
 
-function take(i: number): void {
-  const reading = found.value?.readings[i]
+function take(swatch: Mark): void {
+  const reading = readingOf(swatch)
   if (reading) emit('take', reading)
 }
 
@@ -299,19 +304,18 @@ function leaveOut(each: Mark): void {
 }
 
 function giveBack(): void {
-  const readings = found.value?.readings ?? []
   emit(
     'read',
-    swatches.value.flatMap((each, i) =>
-      each.name.trim() && readings[i] ? [{ name: each.name.trim(), reading: readings[i] }] : [],
-    ),
+    swatches.value.flatMap((swatch) => {
+      const reading = readingOf(swatch)
+      return swatch.name.trim() && reading ? [{ name: swatch.name.trim(), reading }] : []
+    }),
   )
 }
 
 async function putAll(): Promise<void> {
-  const readings = found.value?.readings ?? []
-  const made: Change[] = swatches.value.flatMap((each, i) => {
-    const reading = readings[i]
+  const made: Change[] = swatches.value.flatMap((each) => {
+    const reading = readingOf(each)
     if (!each.name.trim() || inkOf(each) !== null || !reading) return []
     const blank = blankInkItem()
     const item: InkItem = {
@@ -490,17 +494,17 @@ async function putAll(): Promise<void> {
             v-model:formula="each.formula"
             :number="i + 1"
             :one="one"
-            :reading="found.readings[i]"
+            :reading="readingOf(each)"
             :shelved="inkOf(each) !== null"
             @change="again"
-            @take="take(i)"
+            @take="take(each)"
             @out="leaveOut(each)"
           />
         </ol>
         <details v-if="found" class="figures">
           <summary>The figures</summary>
           <span v-for="(each, i) in swatches" :key="each.id"
-            >{{ each.name || `Swatch ${i + 1}` }} ±{{ found.readings[i]?.spread.toFixed(1) }} ΔE00.
+            >{{ each.name || `Swatch ${i + 1}` }} ±{{ readingOf(each)?.spread.toFixed(1) }} ΔE00.
           </span>
         </details>
 
