@@ -224,7 +224,7 @@ def test_on_a_full_card_the_hand_hardly_counts() -> None:
         job = Job(Card(Colour(hex="#f8f7f4"), surface), inks, stack)
         bench = prepare_job(job, ["a", "b"])
         found = resolve(job.stack, bench.lookup, bench.card.ground, table)[-1]
-        return hand_doubts(found, job.stack, bench.card.ground, table)
+        return hand_doubts(found, job.stack, dict(bench.lookup.values()), bench.card.ground, table)
 
     foam = LayDown((("a", 1.0),), tool=Tool.FOAM, passes=4.0)
     free, full = doubts(Surface.SMOOTH, foam)[0], doubts(Surface.GLOSSY, foam)[0]

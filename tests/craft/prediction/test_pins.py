@@ -14,11 +14,11 @@ from wempa.craft.prediction import cards, margin, prepare
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.mud import apart_from_wanted, clean_between, mud
 from wempa.craft.prediction.patches import MOST, patches_of
+from wempa.craft.prediction.pools import Soaking, in_the_way
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
-from wempa.craft.prediction.settling import NONE_LAID
-from wempa.craft.prediction.tool_lays import in_the_way, tool_lays
+from wempa.craft.prediction.settling import lay_in_numbers, side_by_side
 from wempa.craft.prediction.verdict import KINDS, Judgement, Overlaps, judge
 from wempa.craft.vocabulary import Formula, Surface, Tool, Treatment, VerdictKind
 from wempa.optics import colorimetry as cm
@@ -99,7 +99,9 @@ def test_a_stated_dose_and_a_tool_are_told_apart_in_numbers() -> None:
     ink = bench.lookup["blue"][1]
     stated = LayDown((("blue", 1.0),), dose=0.7, dilution=0.5)
     both = replace(lay("blue"), dose=0.7)
-    found = tool_lays([(ink, stated), (ink, lay("blue")), (ink, both)], bench.card.ground, TABLE)
+    ways = (stated, lay("blue"), both)
+    found = side_by_side([lay_in_numbers(way, [(0, ink)], bench.card.ground, TABLE)[0] for way in ways])
+    assert found.by_dose.tolist() == [True, False, True]
     assert found.stated.tolist() == pytest.approx([0.35, 0.0, 0.7])
     assert found.offer[0] == found.offer[2] == 0
     assert found.offer[1] > 0
@@ -138,9 +140,9 @@ def test_a_third_dye_is_in_the_way_where_it_changes_what_lies_below(surface: Sur
         [part.dose for part in resolve(stack[:count], lookup, ground, TABLE)[-1].dry.parts][:2] for count in (2, 3)
     )
     moved = bool(np.abs(np.array(two) - np.array(three)).max() > 1e-6)
-    hands = [tool_lays([(lookup[key][1], entry)], ground, TABLE) for key, entry in zip(DYES, stack, strict=True)]
-    nothing = [np.zeros(1)] * 3
-    told = bool(in_the_way(hands[2], hands[:2], nothing, NONE_LAID, ground, TABLE)[0])
+    hands = [lay_in_numbers(entry, [lookup[key]], ground, TABLE)[0] for key, entry in zip(DYES, stack, strict=True)]
+    *below, own = [Soaking(np.array([one.offer * one.free]), one.way, np.zeros(1)) for one in hands]
+    told = bool(in_the_way(own, below, ground, TABLE)[0])
     # It may warn where nothing comes of it, never the other way round.
     assert told or not moved
     if surface is Surface.SMOOTH and sum(passes) < 12:

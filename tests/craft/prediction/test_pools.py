@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 
 from tests.craft.prediction.test_rows import laid, parts
 from wempa.craft import constants
-from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.job import Card, Colour, Ink, Job, Swatch
 from wempa.craft.prediction import pools
 from wempa.craft.prediction.amounts import Ground, held
 from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.rows import resolve
-from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
+from wempa.craft.prediction.settling import lay_in_numbers, settle, side_by_side
 from wempa.craft.vocabulary import Formula, Over, Surface, Tool, Treatment
 
 TABLE = dict(constants.AS_SHIPPED) | {"capacity.sealed": 2.0, "capacity.on_film": 6.0, "film.closes": 0.4}
@@ -137,31 +137,21 @@ def test_amounts_of_many_at_once_are_those_of_each_stack(surface: Surface, start
     bench, ways = prepare_job(job, list(colours)), FOAM
     lookup, ground = bench.lookup, bench.card.ground
     below = tuple([laid(key, **ways) for key in start])
-    lies = resolve(below, lookup, ground, table)[-1].settled
-    hands = tool_lays([(ink, LayDown((), tool=Tool.FOAM, passes=4.0)) for ink in bench.inks], ground, table)
-    one = settle_one(hands, lies, lies.film, ground, table)
+    lies = resolve(below, lookup, ground, table)[-1].laid
+    keys, group = list(colours), len(start)
+    hands = side_by_side([lay_in_numbers(laid(key, **FOAM), [lookup[key]], ground, table)[0] for key in keys])
     at = np.indices((4, 4)).reshape(2, -1)
-    two = settle_two(hands.of(at[0]), hands.of(at[1]), wet, lies, lies.film, ground, table)
-    keys = list(colours)
-    # Where what lies there has to give way it is worked out anew, stack by stack.
-    known = [not start or not crowded for crowded in one.crowded]
-    assert any(known)
-    for k, key in enumerate(keys):
-        if not known[k]:
-            continue
-        single = resolve((*below, laid(key, **FOAM)), lookup, ground, table)[-1].settled
-        assert one.dose[0][k] == pytest.approx(single.parts[-1].dose)
-        assert (one.meets.dose[k], one.film[k]) == pytest.approx((single.meets.dose, single.film))
-        for m, upper in enumerate(keys):
-            stack = (*below, laid(key, **FOAM), laid(upper, Over.WET if wet else Over.DRY, **FOAM))
-            said, row = resolve(stack, lookup, ground, table)[-1].settled, 4 * k + m
-            if start and two.crowded[row]:
-                continue
-            assert [two.dose[0][row], two.dose[1][row]] == pytest.approx([p.dose for p in said.parts[-2:]])
-            assert two.held[row] == pytest.approx(said.parts[-1].held)
-            assert (two.meets.dose[row], two.meets.seal[row]) == pytest.approx((said.meets.dose, said.meets.seal))
-            assert two.film[row] == pytest.approx(said.film)
-            assert [p.dose for p in said.parts[: len(start)]] == pytest.approx([p.dose for p in lies.parts])
+    placed = [hands.of(at[0]).placed(group, group), hands.of(at[1]).placed(group + 1, group + (not wet))]
+    many = settle([*lies, *placed], ground, table, xp=np)
+    for row, (k, m) in enumerate(at.T.tolist()):
+        stack = (*below, laid(keys[k], **FOAM), laid(keys[m], Over.WET if wet else Over.DRY, **FOAM))
+        said = resolve(stack, lookup, ground, table)[-1].settled
+        for part, own in zip(many.parts, said.parts, strict=True):
+            for name in ("dose", "cover", "held"):
+                assert np.broadcast_to(getattr(part, name), 16)[row] == pytest.approx(getattr(own, name)), name
+        assert (many.meets.dose[row], many.meets.seal[row]) == pytest.approx((said.meets.dose, said.meets.seal))
+        assert many.film[row] == pytest.approx(said.film)
+        assert np.broadcast_to(many.crowded, 16)[row] == said.crowded
 
 
 def test_the_shares_of_three_by_hand() -> None:

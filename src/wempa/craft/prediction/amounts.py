@@ -89,9 +89,10 @@ KNEE = 0.5
 """The share of what the card holds up to which all that is offered stays. Below it no ink shares with another."""
 
 
-def film_stays(films: float, table: Mapping[str, float]) -> float:
+def film_stays(films: Value, table: Mapping[str, float], xp: Any = SCALAR) -> Value:
     """The share that stays, 0–1, of so many pad impressions of film, offered in one go or wet into wet."""
-    return held(films, table["capacity.film"]) / films if films else 1.0
+    some = xp.maximum(films, 1e-12)
+    return held(some, table["capacity.film"], xp) / some
 
 
 @dataclass(frozen=True, slots=True)

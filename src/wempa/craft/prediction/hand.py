@@ -9,6 +9,7 @@ from math import hypot, log, sqrt
 from wempa.craft.job import Entry, LayDown
 
 from .amounts import Ground, hand_doubt
+from .prepared import PreparedInk
 from .rows import Resolved
 from .settling import settle
 
@@ -17,9 +18,13 @@ _MORE = 1.1
 
 
 def hand_doubts(
-    found: Resolved, stack: Sequence[Entry], ground: Ground, table: Mapping[str, float]
+    found: Resolved,
+    stack: Sequence[Entry],
+    inks: Mapping[int, PreparedInk],
+    ground: Ground,
+    table: Mapping[str, float],
 ) -> dict[int, float]:
-    """Standard deviation of ln dose of each ink of a stack by the hand that lays it.
+    """Standard deviation of ln dose of each ink of a stack, by its row in `inks`, by the hand that lays it.
 
     What a tool offers differs by its passes, its load and how evenly the pad gives, a
     stated dose as two goes of one hand do. Where card or film is full, more or less of an
@@ -33,13 +38,13 @@ def hand_doubts(
         total = sum(doses[k] for k in own)
         if not total:
             continue
-        squares = 0.0
+        squares, prepared = 0.0, inks[ink]
         for k in own:
-            entry, even = stack[laid[k].entry], usual * laid[k].prepared.hand
+            entry, even = stack[laid[k].entry], usual * prepared.hand
             if isinstance(entry, LayDown) and entry.tool is not None and entry.dose is None:
                 words = (entry.tool, entry.load, entry.passes)
-                hand = hand_doubt(*words, ground, laid[k].prepared.habit, table)
-                even = hypot(even, hand * laid[k].prepared.hand * table["margin.words"])
+                hand = hand_doubt(*words, ground, prepared.habit, table)
+                even = hypot(even, hand * prepared.hand * table["margin.words"])
             squares += (even * doses[k] / total) ** 2
         lets = _lets(ink, total, found, ground, table) if found.settled.full else 1.0
         doubts[ink] = sqrt(squares) * lets
@@ -49,5 +54,5 @@ def hand_doubts(
 def _lets(ink: int, now: float, found: Resolved, ground: Ground, table: Mapping[str, float]) -> float:
     """By how much more of an ink stays when more of it is offered, as a ratio of logarithms."""
     more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in found.laid]
-    then = sum([part.dose for part in settle(more, found.factors, ground, table).parts if part.ink == ink])
+    then = sum([part.dose for part in settle(more, ground, table, found.factors).parts if part.ink == ink])
     return log(max(then / now, 1.0)) / log(_MORE)

@@ -51,7 +51,7 @@ def notes_on(
     for ink in bench.inks:
         notes += ink.notes
     marks = streak_note(job.stack, bench.card.ground, table)
-    told = [*final.notes, *([] if marks is None else [marks]), *_dried_by_then(job, final, table)]
+    told = [*final.notes, *([] if marks is None else [marks]), *_dried_by_then(job, final, bench, table)]
     notes += [_named(job, note) for note in told]
     done = {entry for entry in job.stack if isinstance(entry, Treatment)}
     if done:
@@ -75,9 +75,10 @@ def notes_on(
     return tuple(notes)
 
 
-def _dried_by_then(job: Job, final: Resolved, table: Mapping[str, float]) -> list[StackNote]:
+def _dried_by_then(job: Job, final: Resolved, bench: PreparedJob, table: Mapping[str, float]) -> list[StackNote]:
     """A note on each lay-down into the wet of an ink that is dry before it has been over the card once."""
     found: list[StackNote] = []
+    opens = {row: ink.values["open_time"] for row, ink in bench.lookup.values()}
     for at, entry in enumerate(job.stack):
         if isinstance(entry, Treatment) or entry.over is not Over.WET:
             continue
@@ -85,8 +86,8 @@ def _dried_by_then(job: Job, final: Resolved, table: Mapping[str, float]) -> lis
         below = [one for one in final.laid if one.entry < at and one.group in groups]
         if not below:
             continue
-        soonest = min(below, key=lambda one: one.prepared.values["open_time"])
-        seconds = soonest.prepared.values["open_time"]
+        soonest = min(below, key=lambda one: opens[one.ink])
+        seconds = opens[soonest.ink]
         if not stays_open(seconds, entry.tool or Tool.BRUSH, table):
             inks = dict(job.inks)
             first = job.stack[soonest.entry]

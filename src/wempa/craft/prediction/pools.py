@@ -15,6 +15,7 @@ from typing import Any
 
 import numpy as np
 
+from wempa.optics.grid import Bools
 from wempa.optics.namespace import SCALAR, Value, ramp
 from wempa.optics.records import record
 
@@ -122,3 +123,14 @@ def stays(laid: Sequence[Soaking], ground: Ground, table: Mapping[str, float], x
             fair = ground.exchange * fair + (1 - ground.exchange) * first
         found.append(fair)
     return found
+
+
+def in_the_way(own: Soaking, others: Sequence[Soaking], ground: Ground, table: Mapping[str, float]) -> Bools:
+    """Whether a last offer and some below it may have to share, so that those below change too, (n,)."""
+    least = room(own.film, ground, table, np)
+    total = own.offer
+    for each in others:
+        open_to = (each.offer > 0) & (closed(own.film - each.film, table, np) < 1)
+        total = total + np.where(open_to, each.offer, 0.0)
+        least = np.where(open_to, np.minimum(least, room(each.film, ground, table, np)), least)
+    return np.asarray((own.offer > 0) & (total > own.offer) & crowded(total, least))

@@ -56,7 +56,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     final = steps[-1] if steps else NOTHING
     # For patches the margin is worked out as if they were fine specks.
     even = as_specks(final.dry)
-    hands = hand_doubts(final, job.stack, bench.card.ground, table)
+    hands = hand_doubts(final, job.stack, dict(lookup.values()), bench.card.ground, table)
     doubts = margin.doubt_sources(even, hands, bench.inks, bench.card, table, VARIANTS)
 
     # A row is held once: the last step of a dry look is the result itself.

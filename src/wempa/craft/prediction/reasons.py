@@ -145,7 +145,7 @@ def _listed(names: list[str]) -> str:
 
 def _top_name(row: BatchRow, bench: PreparedJob, names: list[str]) -> str:
     stride = len(bench.palette.inks.film_share) // max(1, len(names))
-    return names[row.parts[-1].ink // stride]
+    return names[int(row.parts[-1].ink) // stride]
 
 
 def _hues_mixed_wet(row: BatchRow, bench: PreparedJob, table: Mapping[str, float]) -> int:

@@ -12,12 +12,9 @@ from wempa.craft.job import Entry, LayDown
 from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
-from .amounts import Ground, Habit, covered, offered, patched
+from .amounts import Ground
 from .prepared import PreparedInk
-from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, how_it_stays, lone, settle
-
-_Before = tuple[int, PreparedInk, float, float | None]
-_After = tuple[float, float, float, float, float]
+from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_in_numbers, lone, settle
 
 
 @dataclass(slots=True)
@@ -105,10 +102,10 @@ def resolve(
                 # Neither water nor a second topcoat gets at what is sealed already.
                 spared = sealed if does.drops is not None or does.seals else 0
                 if does.drops is not None and spared < len(laid):
-                    now = settle(laid, factors, ground, table).parts
+                    now = settle(laid, ground, table, factors).parts
                     drops = _dropped(now, drops, does.drops, by_row, table, spared)
                 factors = [
-                    _treated(each, does, one.prepared.values, table)
+                    _treated(each, does, by_row[one.ink].values, table)
                     if place >= spared and (not does.wet_only or one.group == group)
                     else each
                     for place, (each, one) in enumerate(zip(factors, laid, strict=True))
@@ -126,20 +123,20 @@ def resolve(
             if not joins:
                 group, closed = group + 1, False
             own = _lay(entry, tuple([inks[key] for key, _ in entry.parts]), ground, table)
-            laid += [Laid(*before, index, group, *after) for before, after in own]
+            laid += [one.placed(index, group) for one in own]
             factors = factors + [UNTREATED] * len(own)
         after.append(_Then(len(laid), factors, drops, (floor_scale, pores), treatments, -1 if closed else group))
 
     found = [] if whole_only and stack else [NOTHING]
     if not after:
         return found
-    whole = settle(laid, factors, ground, table)
+    whole = settle(laid, ground, table, factors)
     # Where there is room for all and no treatment, later lay-downs leave the first ones as they were.
     plain = not (whole.full or treatments or _carried(laid, ground))
     for one in after[-1:] if whole_only else after:
         last = one is after[-1]
         same = last or plain
-        parts = whole.parts[: one.count] if same else settle(laid[: one.count], one.factors, ground, table).parts
+        parts = whole.parts[: one.count] if same else settle(laid[: one.count], ground, table, one.factors).parts
         dry = BatchRow(parts, *one.ends, 1.0, one.treatments)
         used = list(dict.fromkeys([each.ink for each in laid])) if last else []
         found.append(
@@ -175,7 +172,7 @@ class _Then:
 
 def _carried(laid: Sequence[Laid], ground: Ground) -> bool:
     """Whether a later lay-down may carry away some of an earlier one."""
-    return ground.carries < 1 and any(one.stated is not None for one in laid)
+    return ground.carries < 1 and any(one.by_dose for one in laid)
 
 
 def _each_alone(
@@ -196,7 +193,7 @@ def _each_alone(
         if len(own) == 1 and not whole.full:
             parts = [lone(laid[own[0]], factors[own[0]])]
         else:
-            parts = settle([laid[k] for k in own], [factors[k] for k in own], ground, table).parts
+            parts = settle([laid[k] for k in own], ground, table, [factors[k] for k in own]).parts
         found.append(BatchRow(parts, dry.floor_scale, dry.pores, dry.vividness, dry.treatments))
     return found
 
@@ -229,56 +226,13 @@ def _dropped(
     ]
 
 
-def _mixed(chosen: list[tuple[int, PreparedInk, float]]) -> Habit:
-    if len(chosen) == 1:
-        return chosen[0][1].habit
-    habits = [(prepared.habit, share) for _, prepared, share in chosen]
-    return Habit(
-        film_share=sum(h.film_share * share for h, share in habits),
-        strength=sum(h.strength * share for h, share in habits),
-        specks=sum(h.specks * share for h, share in habits),
-    )
-
-
 # Somebody who tries a card changes one lay-down at a time, so the others are kept.
 @lru_cache(256)
 def _lay(
     entry: LayDown, inks: tuple[tuple[int, PreparedInk], ...], ground: Ground, table: Mapping[str, float]
-) -> list[tuple[_Before, _After]]:
-    """Each ink of a lay-down: what stands before its place in the stack in a `Laid`, and what after.
-
-    `inks` are those of its parts; `table` is one of `constants.values`, for what was found is kept.
-    """
-    chosen = [(*ink, share) for ink, (_, share) in zip(inks, entry.parts, strict=True) if share > 0]
-    offer, cover, patch = _offer(entry, chosen, ground, table)
-    found = []
-    for row, prepared, share in chosen:
-        stated = None if entry.dose is None else entry.dose * (1 - entry.dilution) * share
-        found.append(
-            ((row, prepared, offer * share, stated), (cover, patch, *how_it_stays(prepared, ground, entry.tool, table)))
-        )
-    return found
-
-
-def _offer(
-    entry: LayDown,
-    chosen: list[tuple[int, PreparedInk, float]],
-    ground: Ground,
-    table: Mapping[str, float],
-) -> tuple[float, float, float]:
-    """Pad impressions offered, the share of the area covered, and the share that it lies on in patches.
-
-    Cover is relative to the swatch's own: what specks the swatch has are in its
-    colour already. An explicit dose is a uniform film, and takes no room from anything.
-    """
-    if entry.dose is not None or entry.tool is None:
-        return 0.0, 1.0, 1.0
-    words, habit = (entry.tool, entry.load, entry.passes), _mixed(chosen)
-    offer = offered(*words, habit, table) * (1 - entry.dilution)
-    own = sum(prepared.cover * share for _, prepared, share in chosen)
-    cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
-    lies = sum(prepared.patch * share for _, prepared, share in chosen)
-    return offer, cover, min(1.0, patched(entry.tool, entry.passes, table) / lies)
+) -> list[Laid]:
+    """As `lay_in_numbers`; `table` is one of `constants.values`, for what was found is kept."""
+    return lay_in_numbers(entry, inks, ground, table)
 
 
 def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:
@@ -303,7 +257,7 @@ def _wetted(
     reach = 1 - exp(-amount / table["wet.reach"])
 
     def mean(column: str) -> float:
-        return sum(inks[p.ink].values[column] * p.dose for p in wet) / amount
+        return float(sum([inks[p.ink].values[column] * p.dose for p in wet]) / amount)
 
     parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group in groups else p for p in state.parts]
     return BatchRow(

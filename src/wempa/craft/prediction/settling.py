@@ -1,35 +1,56 @@
-"""How much stays of everything that was laid: in films, in the card, and under a print."""
+"""How much stays of everything that was laid: in films, in the card, and under a print.
+
+One function says it for a single stack in floats and for many stacks at once in arrays
+(`optics.namespace`): a chart, a search and a prediction cannot come to differ.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from itertools import accumulate
+from typing import Any
 
-from wempa.craft.vocabulary import Tool
+import numpy as np
+
+from wempa.craft.job import LayDown
+from wempa.optics.grid import Ints
+from wempa.optics.namespace import SCALAR, Value
 from wempa.optics.records import record
 
 from . import pools
-from .amounts import BARE, Dried, Ground, colour_yield, film_stays, free_share, held_up
+from .amounts import (
+    BARE,
+    Dried,
+    Ground,
+    Habit,
+    colour_yield,
+    covered,
+    film_stays,
+    free_share,
+    held_up,
+    offered,
+    patched,
+)
 from .pools import Soaking, gives_way
 from .prepared import PreparedInk
 
 
 @dataclass(slots=True)
 class Part:
-    """One ink of one lay-down, in numbers."""
+    """One ink of one lay-down, in numbers: floats, or arrays (b,)."""
 
-    ink: int
-    dose: float
-    scatter: float
-    cover: float
+    ink: Value
+    dose: Value
+    scatter: Value
+    cover: Value
     """Share of the area that its lay-down covers; 0 for all inks of a premix but the first."""
-    held: float
+    held: Value
     group: int
     """The lay-down's number; those mixed wet share one."""
-    apart: bool = False
+    apart: Value = False
     """Whether it leaves bare whole places, where an ink has not taken, and not fine specks."""
-    patch: float = 1.0
+    patch: Value = 1.0
     """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
@@ -39,35 +60,119 @@ class Part:
 
 @record
 class Laid:
-    """One ink of one lay-down as it was put on, before it is known how much of it stays."""
+    """One ink of one lay-down as it was put on, before it is known how much of it stays.
 
-    ink: int
-    prepared: PreparedInk
-    offer: float
+    Numbers are floats, or arrays (b,) where it stands for the same place in each of b stacks.
+    """
+
+    ink: Value
+    """Its row among the inks."""
+    offer: Value
     """Pad impressions that a tool offers; 0 where a dose is stated."""
-    stated: float | None
-    """The stated dose, if one is: it gives way to nothing but take-up."""
-    entry: int
-    """Place of its lay-down in the stack; the inks of a premix share one."""
-    group: int
-    cover: float
-    """Share of the area that the lay-down covers, where it lies."""
-    patch: float
+    stated: Value
+    """The stated dose, if one is: it gives way to nothing but take-up; 0 where a tool lays it."""
+    by_dose: Value
+    """Whether a dose is stated."""
+    cover: Value
+    """Share of the area that the lay-down covers, where it lies; 1 where a dose is stated."""
+    patch: Value
     """Share of the area that it lies on."""
-    free: float
+    free: Value
     """Share of it that soaks through freely."""
-    gives: float
+    film_share: Value
+    """Share of it that forms a film."""
+    gives: Value
     """Dose per pad impression that stays."""
-    way: float
+    way: Value
     """How readily it gives way on a full card."""
+    seal: Value
+    """How far it takes the place of the card's take-up by pigment's own, once dry, 0–1."""
+    strength: Value
+    """Mean K + S at dose 1."""
+    entry: int = 0
+    """Place of its lay-down in the stack; the inks of a premix share one."""
+    group: int = 0
+
+    def of(self, rows: Ints) -> Laid:
+        """Of arrays, those at `rows`."""
+        return replace(self, **{name: getattr(self, name)[rows] for name in _NUMBERS})
+
+    def placed(self, entry: int, group: int) -> Laid:
+        """The same at a place of a stack."""
+        return Laid(
+            self.ink,
+            self.offer,
+            self.stated,
+            self.by_dose,
+            self.cover,
+            self.patch,
+            self.free,
+            self.film_share,
+            self.gives,
+            self.way,
+            self.seal,
+            self.strength,
+            entry,
+            group,
+        )
 
 
-def how_it_stays(
-    prepared: PreparedInk, ground: Ground, tool: Tool | None, table: Mapping[str, float]
-) -> tuple[float, float, float]:
-    """`free`, `gives` and `way` of an ink on a card by a tool (`Laid`)."""
-    free, gives = free_share(prepared.habit), colour_yield(ground, prepared.habit, tool, table) / prepared.amount
-    return free, gives, gives_way(prepared.mean_absorption, prepared.amount) if free else 1.0
+_NUMBERS = tuple([field.name for field in fields(Laid) if field.name not in ("entry", "group")])
+
+
+def lay_in_numbers(
+    lay: LayDown, inks: Sequence[tuple[int, PreparedInk]], ground: Ground, table: Mapping[str, float]
+) -> list[Laid]:
+    """Each ink of a lay-down that has a share of it, at the place 0 of a stack; `inks` are those of its parts.
+
+    Cover is relative to the swatch's own: what specks the swatch has are in its
+    colour already. An explicit dose is a uniform film, and takes no room from anything.
+    """
+    parts = [(*ink, share) for ink, (_, share) in zip(inks, lay.parts, strict=True) if share > 0]
+    by_dose = lay.dose is not None or lay.tool is None
+    offer, cover, patch = 0.0, 1.0, 1.0
+    if not by_dose and lay.tool is not None:
+        words, habit = (lay.tool, lay.load, lay.passes), _mixed_habit(parts)
+        offer = offered(*words, habit, table) * (1 - lay.dilution)
+        own = sum([ink.cover * share for _, ink, share in parts])
+        cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
+        lies = sum([ink.patch * share for _, ink, share in parts])
+        patch = min(1.0, patched(lay.tool, lay.passes, table) / lies)
+    stated = (lay.dose or 0.0) * (1 - lay.dilution) if by_dose else 0.0
+    return [
+        Laid(
+            ink=row,
+            offer=offer * share,
+            stated=stated * share,
+            by_dose=by_dose,
+            cover=cover,
+            patch=patch,
+            free=free_share(ink.habit),
+            film_share=ink.habit.film_share,
+            gives=colour_yield(ground, ink.habit, lay.tool, table) / ink.amount,
+            way=gives_way(ink.mean_absorption, ink.amount),
+            seal=ink.values["seal"],
+            strength=ink.mean_extinction,
+        )
+        for row, ink, share in parts
+    ]
+
+
+def _mixed_habit(parts: Sequence[tuple[int, PreparedInk, float]]) -> Habit:
+    if len(parts) == 1:
+        return parts[0][1].habit
+    habits = [(ink.habit, share) for _, ink, share in parts]
+    return Habit(
+        film_share=sum([habit.film_share * share for habit, share in habits]),
+        strength=sum([habit.strength * share for habit, share in habits]),
+        specks=sum([habit.specks * share for habit, share in habits]),
+    )
+
+
+def side_by_side(laid: Sequence[Laid]) -> Laid:
+    """Lay-downs of so many stacks as one of arrays, (n,)."""
+    columns: dict[str, Any] = {name: np.array([getattr(one, name) for one in laid]) for name in _NUMBERS}
+    return replace(laid[0], **columns)
 
 
 Factors = tuple[float, float]
@@ -77,137 +182,149 @@ UNTREATED: Factors = (1.0, 1.0)
 
 @record
 class Settled:
-    """What stays of all that was laid."""
+    """What stays of all that was laid; numbers are floats, or arrays (b,)."""
 
     parts: list[Part]
     meets: Dried
     """What a lay-down over it meets once it has dried."""
     soaking: tuple[Soaking, ...]
-    """What of it shares the room there is."""
-    film: float
+    """What of it shares the room there is, in the order of the parts."""
+    below: tuple[Value, ...]
+    """Dose of film below each part."""
+    film: Value
     """Dose of all film there."""
-    crowded: bool
+    crowded: Value
     """Whether anything had to give way to another ink."""
-    by_strength: bool
+    by_strength: Value
     """Whether the strengths of the inks mattered."""
-    full: bool
+    full: Value
     """Whether less of something stayed than a tool offered."""
 
 
-NONE_LAID = Settled([], BARE, (), 0.0, False, False, False)
+NONE_LAID = Settled([], BARE, (), (), 0.0, False, False, False)
 
 
 def lone(one: Laid, factors: Factors) -> Part:
     """What stays of a single lay-down of one ink where there is room for it: all."""
-    dose = one.offer * one.gives if one.stated is None else one.stated
-    cover = one.cover if one.stated is None else 1.0
-    return Part(one.ink, dose * factors[0], factors[1], cover, 0.0, one.group, False, one.patch)
+    dose = (one.offer * one.gives + one.stated) * factors[0]
+    return Part(one.ink, dose, factors[1], one.cover, 0.0, one.group, False, one.patch)
 
 
-def settle(laid: Sequence[Laid], factors: Sequence[Factors], ground: Ground, table: Mapping[str, float]) -> Settled:
-    """What stays of all that was laid, bottom first.
+def settle(
+    laid: Sequence[Laid],
+    ground: Ground,
+    table: Mapping[str, float],
+    factors: Sequence[Factors] | None = None,
+    xp: Any = SCALAR,
+) -> Settled:
+    """What stays of all that was laid, bottom first; `factors` on each part by treatments, none if not given.
 
     A stated dose counts how much of the surface still accepts it (take-up, once per wet
     group, against what had dried): the rest stays bare of it, as on a press.
     What a tool offers of a film fills that film; what soaks in shares what there is room
     for, whatever the order (`pools`).
     """
-    films: dict[int, float] = {}
+    factors = [UNTREATED] * len(laid) if factors is None else factors
+    films: dict[int, Value] = {}
     lies = _lies(laid)
     for one in laid:
         films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - one.free)
     # An ink in patches lies more thickly where it lies.
-    stay = {group: film_stays(offered / lies[group], table) for group, offered in films.items()}
+    stay = {group: film_stays(film / lies[group], table, xp) for group, film in films.items()}
 
     # How deep in film each lies, what film the other inks of its premix bring, and what of it soaks. The inks of a
     # premix begin at one depth, for nobody can say which of them was put in first.
-    own_films, in_entry = list[float](), dict[int, float]()
+    own_films, in_entry = list[Value](), dict[int, Value]()
     for one, (dose, _) in zip(laid, factors, strict=True):
-        film = 0.0
-        if share := one.prepared.habit.film_share:
-            stated = one.stated
-            film = one.offer * (1 - one.free) * stay[one.group] * one.gives if stated is None else stated
-            film *= dose * share
+        film = (one.offer * (1 - one.free) * stay[one.group] * one.gives + one.stated) * (one.film_share * dose)
         own_films.append(film)
         in_entry[one.entry] = in_entry.get(one.entry, 0.0) + film
     begins = dict(zip(in_entry, accumulate(in_entry.values(), initial=0.0), strict=False))
-    deep, at = sum(own_films), [begins[one.entry] for one in laid]
+    below = tuple([begins[one.entry] for one in laid])
     beside = [in_entry[one.entry] - film for one, film in zip(laid, own_films, strict=True)]
     soaking = [
-        Soaking(one.offer * one.free / lies[one.group], one.way, depth)
-        for one, depth in zip(laid, at, strict=True)
-        if one.offer and one.free
+        Soaking(one.offer * one.free / lies[one.group], one.way, depth) for one, depth in zip(laid, below, strict=True)
     ]
-    shares = iter(pools.stays(soaking, ground, table))
+    soaks = [where for where, one in enumerate(soaking) if xp is not SCALAR or one.offer]
+    shares = dict(zip(soaks, pools.stays([soaking[where] for where in soaks], ground, table, xp), strict=True))
 
     parts: list[Part] = []
     dried, group = BARE, -1
-    group_dose = group_seal = 0.0
-    take = take_tool = 1.0
-    base, entry, printed = 0.0, -1, False
-    left = _left_by_later(laid, ground)
-    crowded = apart = False
-    for one, depth, others, (dose_factor, scatter_factor) in zip(laid, at, beside, factors, strict=True):
+    group_dose: Value = 0.0
+    group_seal: Value = 0.0
+    take_tool: Value = 1.0
+    base: Value = 0.0
+    crowded: Value = False
+    apart: Value = False
+    full: Value = False
+    printed: Value = False
+    entry = -1
+    left = _left_by_later(laid, ground, xp)
+    for where, (one, (dose_factor, scatter_factor)) in enumerate(zip(laid, factors, strict=True)):
         if one.group != group:
-            dried = dried.after(group_dose, group_seal) if group_dose else dried
-            group, base = one.group, depth
+            dried = dried.after(group_dose, group_seal, xp)
+            group, base = one.group, below[where]
             group_dose = group_seal = 0.0
             printed = False
-            take_tool = dried.takes_by_tool(table)
-        free = one.free
-        if one.stated is not None:
-            take = dried.takes(ground, one.prepared.mean_extinction, table)
-            dose = one.stated * take * left[group]
-        else:
-            in_pool = next(shares) if one.offer and free else 1.0
-            crowded = crowded or in_pool < 1
-            dose = one.offer * (free * in_pool + (1 - free) * stay[group]) * take_tool * one.gives
-        dose *= dose_factor
-        over = depth - base + others
-        lifted = held_up(over, table) * free if free and over > 0 else 0.0
+            take_tool = dried.takes_by_tool(table, xp)
+        in_pool = shares.get(where, 1.0)
+        crowded, full = crowded | (in_pool < 1), full | (stay[group] < 1)
+        by_tool = one.offer * (one.free * in_pool + (1 - one.free) * stay[group]) * take_tool * one.gives
+        take, missed = _take(one, dried, ground, table, xp)
+        dose = (by_tool + one.stated * take * left[group]) * dose_factor
+        over = below[where] - base + beside[where]
+        lifted = held_up(over, table, xp) * one.free if xp is not SCALAR or (one.free and over > 0) else 0.0
         # The inks of a premix cover once together, and so does a wet group of stated doses.
-        stated = one.stated is not None
-        first = one.entry != entry and not (stated and printed)
-        entry, printed = one.entry, printed or stated
-        cover, patch = (take if stated else one.cover, one.patch) if first else (0.0, 0.0)
-        missed = stated and take < 1
-        apart = apart or missed
+        cover: Value = 0.0
+        patch: Value = 0.0
+        if one.entry != entry:
+            cover, patch = xp.where(one.by_dose, take, one.cover), one.patch
+            again = one.by_dose & printed
+            cover, patch = xp.where(again, 0.0, cover), xp.where(again, 0.0, patch)
+        entry, printed, apart = one.entry, printed | one.by_dose, apart | missed
         parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, missed, patch))
         # What the next group meets, weighted by amount.
-        if dose:
-            group_seal = (group_seal * group_dose + one.prepared.values["seal"] * dose) / (group_dose + dose)
-        group_dose += dose
+        group_seal = (group_seal * group_dose + one.seal * dose) / xp.maximum(group_dose + dose, 1e-300)
+        group_dose = group_dose + dose
     return Settled(
         parts,
-        dried.after(group_dose, group_seal),
+        dried.after(group_dose, group_seal, xp),
         tuple(soaking),
-        deep,
+        below,
+        sum(own_films),
         crowded,
-        crowded or apart,
-        crowded or min(stay.values(), default=1.0) < 1,
+        crowded | apart,
+        crowded | full,
     )
 
 
-def _lies(laid: Sequence[Laid]) -> dict[int, float]:
+def _take(one: Laid, dried: Dried, ground: Ground, table: Mapping[str, float], xp: Any) -> tuple[Value, Value]:
+    """Share of the area that still accepts a stated dose, and whether that leaves any of it bare."""
+    if not (one.by_dose if xp is SCALAR else np.any(one.by_dose)):
+        return 1.0, one.by_dose
+    take = dried.takes(ground, one.strength, table, xp)
+    return take, one.by_dose & (take < 1)
+
+
+def _lies(laid: Sequence[Laid]) -> dict[int, Value]:
     """Share of the area that each wet group lies on."""
-    if min([one.patch for one in laid], default=1.0) == 1:
-        return dict.fromkeys([one.group for one in laid], 1.0)
     each = {one.entry: (one.group, one.patch) for one in laid}
-    bare: dict[int, float] = {}
+    bare: dict[int, Value] = {}
     for group, patch in each.values():
         bare[group] = bare.get(group, 1.0) * (1 - patch)
     return {group: 1 - left for group, left in bare.items()}
 
 
-def _left_by_later(laid: Sequence[Laid], ground: Ground) -> dict[int, float]:
+def _left_by_later(laid: Sequence[Laid], ground: Ground, xp: Any) -> dict[int, Value]:
     """Share of the stated doses of each wet group that later ones leave there: a print carries some of it away."""
-    if ground.carries == 1 or all(one.stated is None for one in laid):
+    if ground.carries == 1:
         return dict.fromkeys([one.group for one in laid], 1.0)
-    stated: dict[int, float] = {}
+    stated: dict[int, Value] = {}
     for one in laid:
-        stated[one.group] = stated.get(one.group, 0.0) + (one.stated or 0.0)
-    found, left = {}, 1.0
+        stated[one.group] = stated.get(one.group, 0.0) + one.stated
+    found: dict[int, Value] = {}
+    left: Value = 1.0
     for group in reversed(stated):
         found[group] = left
-        left *= 1 - (1 - ground.carries) * min(1.0, stated[group])
+        left = left * (1 - (1 - ground.carries) * xp.minimum(1.0, stated[group]))
     return found

@@ -18,8 +18,7 @@ from wempa.craft.limits import DEFAULT_MUD_LINE
 from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS, PreparedJob
-from wempa.craft.prediction.settling import NONE_LAID
-from wempa.craft.prediction.tool_lays import settle_one, settle_two, tool_lays
+from wempa.craft.prediction.settling import lay_in_numbers, settle, side_by_side
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.craft.vocabulary import Illuminant, Over, VerdictKind
 from wempa.optics.grid import Floats, Ints
@@ -83,15 +82,18 @@ def ordered_pairs(
     if any(each.dose is None and each.tool is not None and each.tool.row.patch < 1 for each in ways):
         whole = Job(card, keyed, illuminant=illuminant, mud_line=mud_line, constants=overrides)
         return _in_patches(whole, ways, wanted)
-    wet, bare, ground = ways[0].over is Over.WET, NONE_LAID, bench.card.ground
+    wet, ground = ways[0].over is Over.WET, bench.card.ground
     below, above = (grid.reshape(-1) for grid in np.indices((n, n)))
-    hands = tool_lays(list(zip(bench.inks, ways, strict=True)), ground, table)
-    two = settle_two(hands.of(below), hands.of(above), wet, bare, 0.0, ground, table)
-    own = [np.zeros(n * n), two.held]
-    laid = np.stack([np.stack([two.dose[k], two.cover[k], own[k]], axis=1) for k in range(2)], axis=1)
+    of_keys = [replace(way, parts=((key, 1.0),)) for way, key in zip(ways, bench.keys, strict=True)]
+    rows = bench.lookup
+    hands = side_by_side(
+        [lay_in_numbers(lay, [rows[key]], ground, table)[0] for lay, key in zip(of_keys, bench.keys, strict=True)]
+    )
+    two = settle([hands.of(below), hands.of(above).placed(1, 0 if wet else 1)], ground, table, xp=np)
+    laid = np.stack([np.stack([part.dose, part.cover, part.held], axis=1) for part in two.parts], axis=1)
     pairs = _stacks(np.stack([below, above], axis=1), laid, wet, ways[0].dose is not None)
     # On the diagonal two lay-downs of one ink have one parent, the whole.
-    single = settle_one(hands, bare, 0.0, ground, table).dose[0]
+    single = settle([hands], ground, table, xp=np).parts[0].dose
     alone = _labs(
         _stacks(np.arange(n)[:, None], np.stack([single, hands.cover, np.zeros(n)], axis=1)[:, None], wet=False),
         bench,

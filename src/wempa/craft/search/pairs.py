@@ -27,8 +27,7 @@ from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS
 from wempa.craft.prediction.rows import NOTHING, resolve
-from wempa.craft.prediction.settling import NONE_LAID
-from wempa.craft.prediction.tool_lays import LaidOver, in_the_way, settle_one, settle_two, tool_lays
+from wempa.craft.prediction.settling import UNTREATED, Settled, lay_in_numbers, settle, side_by_side
 from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import Film, over
@@ -97,7 +96,7 @@ class PairSpace:
         self._table = constants.values(job.constants)
         lookup = self.bench.lookup
         start = resolve(job.stack, lookup, self.bench.card.ground, self._table)[-1] if job.stack else NOTHING
-        self._row, self._start = start.dry, start.settled
+        self._row, self._start = start.dry, start
         self._lay_numbers()
 
     def _lay_numbers(self) -> None:
@@ -105,8 +104,10 @@ class PairSpace:
         bench, table, ground = self.bench, self._table, self.bench.card.ground
         at = {key: i for i, key in enumerate(bench.keys)}
         self.ink: Ints = np.array([at[lay.parts[0][0]] for lay in self.lays], dtype=np.intp)
-        laid = [(bench.inks[i], lay) for i, lay in zip(self.ink.tolist(), self.lays, strict=True)]
-        self._hands = tool_lays(laid, ground, table)
+        lookup = bench.lookup
+        self._hands = side_by_side(
+            [lay_in_numbers(lay, [lookup[lay.parts[0][0]]], ground, table)[0] for lay in self.lays]
+        )
         self.cover = self._hands.cover
         self.soaks: Floats = self._hands.offer * self._hands.free
         """Pad impressions of each lay-down that soak in, (n,)."""
@@ -122,27 +123,36 @@ class PairSpace:
 
     # -- one lay-down -----------------------------------------------------------
 
-    def _settle(self, a: Ints | slice, b: Ints | None = None, wet: bool = False) -> LaidOver:
-        """What stays of lay-downs, or of those of `b` over or into those of `a`, on what lies there."""
-        start, ground = self._start, self.bench.card.ground
-        if b is None:
-            return settle_one(self._hands.of(a), start, start.film, ground, self._table)
-        return settle_two(self._hands.of(a), self._hands.of(b), wet, start, start.film, ground, self._table)
+    def _settle(self, a: Ints, b: Ints | None = None, wet: bool = False) -> Settled:
+        """What stays of lay-downs, or of those of `b` over or into those of `a`, on what lies there; theirs last."""
+        lies = self._start.laid
+        entry = len(self.job.stack)
+        group = lies[-1].group + 1 if lies else 0
+        own = [self._hands.of(a).placed(entry, group)]
+        if b is not None:
+            own.append(self._hands.of(b).placed(entry + 1, group if wet else group + 1))
+        factors = [*self._start.factors, *[UNTREATED] * len(own)]
+        return settle([*lies, *own], self.bench.card.ground, self._table, factors, np)
+
+    def _moves_others(self, laid: Settled) -> Bools:
+        """Where the last that was laid may take from dye that lies there already, (n,)."""
+        *others, own = laid.soaking
+        return pools.in_the_way(own, others, self.bench.card.ground, self._table)
 
     @cached_property
-    def _once(self) -> LaidOver:
+    def _once(self) -> Settled:
         """Each lay-down by itself."""
-        return self._settle(slice(None))
+        return self._settle(np.arange(len(self.lays)))
 
     @cached_property
     def _first(self) -> Floats:
         """Effective dose of each lay-down by itself, (n,)."""
-        return self._once.dose[0]
+        return np.asarray(self._once.parts[-1].dose)
 
     @cached_property
     def _disturbs(self) -> Bools:
         """Which lay-downs take from dye that lies there already, (n,)."""
-        return self._once.crowded
+        return self._moves_others(self._once)
 
     @cached_property
     def _base(self) -> Floats:
@@ -315,10 +325,10 @@ class PairSpace:
         a, b, mixed = pairs.below[rows], pairs.above[rows], bool(pairs.wet[rows[0]])
         inks = np.stack([self.ink[a], self.ink[b]], axis=1)
         laid = self._settle(a, b, mixed)
-        doses = np.stack(laid.dose, axis=1)
+        doses = np.stack([part.dose for part in laid.parts[-2:]], axis=1)
         if mixed:
             cover = 1 - (1 - self.cover[a]) * (1 - self.cover[b])
-            layer = self.films(inks, doses, cover, np.stack([np.zeros(len(a)), laid.held], axis=1))
+            layer = self.films(inks, doses, cover, np.stack([part.held for part in laid.parts[-2:]], axis=1))
             internal = self.lay(np.broadcast_to(self._base, (len(a), BANDS)), layer, cover)
         else:
             films, place = upper
@@ -329,11 +339,11 @@ class PairSpace:
                 at = place[a] * len(self.lays) + b
                 layer = Film(*(component.take(at, axis=0) for component in films))
                 internal = self.lay(self._internal[a], layer, self.cover[b])
-            shared = np.flatnonzero(laid.crowded)
+            shared = np.flatnonzero(self._moves_others(laid))
             if len(shared):
                 internal[shared] = self._lay_apart(inks[shared], doses[shared], a[shared], b[shared])
         pairs.dose[rows] = doses
-        pairs.between[rows] = laid.between
+        pairs.between[rows] = laid.below[-1]
         pairs.film[rows] = laid.film
         pairs.takes[rows] = laid.meets.takes_by_tool(self._table, np)
         return internal, self.loss(inks, doses)
@@ -362,10 +372,10 @@ class PairSpace:
         """Both lay-downs of every pair that has only chosen ones, and whether they are mixed; dry ones first."""
         n = len(self.lays)
         usable = chosen[:, None] & chosen[None] & (self.ink[:, None] != self.ink[None])
-        if any(each.offer for each in self._start.soaking):
+        if any(each.offer for each in self._start.settled.soaking):
             # What lies there changes when two dyes crowd it.
             below, above = np.nonzero(usable)
-            usable[below, above] = ~self._settle(below, above).crowded & ~self._disturbs[below]
+            usable[below, above] = ~self._moves_others(self._settle(below, above)) & ~self._disturbs[below]
         dry = np.argwhere(usable)
         if not self.wet:
             return dry[:, 0], dry[:, 1], np.zeros(len(dry), dtype=np.bool_)
@@ -399,9 +409,12 @@ class PairSpace:
         below, above, wet = self._pair_index(np.ones(len(self.lays), dtype=np.bool_))
         lit = self.glows[below] | self.glows[above]
         below, above, wet = below[lit], above[lit], wet[lit]
-        dry_laid, wet_laid = (self._settle(below, above, mixed) for mixed in (False, True))
-        dose = np.stack([np.where(wet, *each) for each in zip(wet_laid.dose, dry_laid.dose, strict=True)], axis=1)
-        held = np.where(wet, wet_laid.held, 0.0)
+        dry_laid, wet_laid = (self._settle(below, above, mixed).parts[-2:] for mixed in (False, True))
+        both = list(zip(wet_laid, dry_laid, strict=True))
+        dose, held = (
+            np.stack([np.where(wet, getattr(mixed, name), getattr(dried, name)) for mixed, dried in both], axis=1)
+            for name in ("dose", "held")
+        )
         lab = self._glowing(np.stack([below, above], axis=1), dose, wet, held)
         nothing = np.zeros(len(below))
         return StackPairs(below, above, wet, lab, np.zeros((len(below), 0)), dose, nothing, nothing, nothing)
@@ -436,7 +449,7 @@ class PairSpace:
             mixed = np.flatnonzero(wet)
             both = own + mixed
             ink[both, 1], numbers[0, both, 1] = inks[mixed, 1], dose[mixed, 1]
-            numbers[2, both, 1] = 0 if held is None else held[mixed]
+            numbers[2, both, :2] = 0 if held is None else held[mixed]
             cover[both] = 1 - (1 - self.cover[lay[mixed, 0]]) * (1 - self.cover[lay[mixed, 1]])
             added[mixed, 1] = -1
         total = [np.tile(start.total, (b, 1)), dose]
@@ -460,7 +473,7 @@ class PairSpace:
 
     # -- three lay-downs --------------------------------------------------------
 
-    def _holds(self, lay: Ints | slice, film: Floats | float) -> Floats:
+    def _holds(self, lay: Ints, film: Floats | float) -> Floats:
         """Share that stays of what soaks of lay-downs over so much film, with no other dye in the way."""
         hands = self._hands.of(lay)
         own = Soaking(hands.offer * hands.free, hands.way, np.broadcast_to(film, hands.offer.shape))
@@ -469,8 +482,7 @@ class PairSpace:
     @cached_property
     def base_dose(self) -> Floats:
         """Effective dose of each lay-down on bare card that takes all of it, (n,); over anything by a factor."""
-        bare = settle_one(self._hands, NONE_LAID, 0.0, self.bench.card.ground, self._table)
-        return bare.dose[0]
+        return np.asarray(settle([self._hands], self.bench.card.ground, self._table, xp=np).parts[0].dose)
 
     def lessened(self, lay: Ints, film: Floats) -> Floats:
         """What stays of a lay-down over so much film, as a factor on what bare card takes of it, > 0.
@@ -486,10 +498,11 @@ class PairSpace:
 
     def crowds(self, pair: Ints, top: Ints) -> Bools:
         """Whether a third lay-down takes from the dyes of stacks of two: those are not reached, (b,)."""
-        pairs, hands, start = self.pairs, self._hands, self._start
-        below = [hands.of(pairs.below[pair]), hands.of(pairs.above[pair])]
-        films = [np.full(len(pair), start.film), pairs.between[pair], pairs.film[pair]]
-        return in_the_way(hands.of(top), below, films, start, self.bench.card.ground, self._table)
+        pairs, hands, lies = self.pairs, self._hands, self._start.settled
+        laid = [hands.of(which) for which in (pairs.below[pair], pairs.above[pair], top)]
+        films = [np.full(len(pair), lies.film), pairs.between[pair], pairs.film[pair]]
+        *below, own = [Soaking(one.offer * one.free, one.way, film) for one, film in zip(laid, films, strict=True)]
+        return pools.in_the_way(own, [*lies.soaking, *below], self.bench.card.ground, self._table)
 
     # -- stacks -----------------------------------------------------------------
 
