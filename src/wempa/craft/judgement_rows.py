@@ -18,6 +18,20 @@ JUDGEMENT_ROWS = (
     Constant("colour.hued", 14, "C*", "From here on an ink has a hue that a set may be built on.", "guess", 1, 50),
     Constant("colour.bright", 26, "C*", "From here on a colour counts for a rainbow.", "guess", 5, 80),
     Constant("verdict.covered", 0.25, SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1),
+    Constant("verdict.covers", 9, "ΔE00", "What covers is no farther from itself alone.", "guess", 1, 30),
+    Constant(
+        "verdict.same_hue",
+        3,
+        "ΔE00",
+        "Inks of one hue: nearer than this a mix is taken for one of them.",
+        "guess",
+        0,
+        20,
+    ),
+    Constant(
+        "verdict.one_hue_from", 0.7, "agreement of hues 0–1", "Hues that agree more begin to be one,", "guess", 0, 1
+    ),
+    Constant("verdict.one_hue_to", 0.9, "agreement of hues 0–1", "and from here on they are.", "guess", 0, 1),
     Constant("verdict.card_from", 3, "ΔE00", "A card this near white takes no part.", "guess", 0, 50),
     Constant("verdict.card_to", 12, "ΔE00", "A card this far from white counts fully as coloured.", "guess", 1, 100),
     Constant("verdict.same", 6, "ΔE00", "Colours nearer than this are taken for one on a card.", "reasoned", 1, 20),
@@ -49,6 +63,15 @@ JUDGEMENT_ROWS = (
         0,
         10,
     ),
+    Constant(
+        "fix.brightens",
+        0.8,
+        SHARE,
+        "Of what the card takes of a colour: a cure leaves no more than this of it.",
+        "guess",
+        0.1,
+        1,
+    ),
     Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
     Constant(
         "verdict.promise", 6, "C*", "Less than this was promised of no colour: nothing can be muted.", "guess", 0, 40
@@ -67,58 +90,96 @@ JUDGEMENT_ROWS = (
     ),
     Constant("mud.dark_from", 12, "L*", "Down here it is black, and nobody calls it mud.", "guess", 0, 50),
     Constant("mud.dark_to", 27, "L*", "From here on a dull dark mix is mud.", "guess", 1, 60),
-    Constant("mud.opposed_from", 0.25, "agreement of hues 0–1", "Hues that agree less are opposites.", "guess", 0, 1),
-    Constant("mud.opposed_to", 0.6, "agreement of hues 0–1", "Hues that agree more are not.", "guess", 0, 1),
-    Constant("mud.opposed_loss", 0.1, SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
     Constant(
-        "mud.opposed_brown", 0.25, FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
-    ),
-    Constant("mud.opposed_grey", 0.8, FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
-    Constant(
-        "mud.mixing_from",
-        0.30,
-        SHARE,
-        "Chroma lost between inks before it counts: a grey or dusky partner costs that much on purpose.",
+        "mud.opposed_from",
+        0.1,
+        "agreement of hues 0–1",
+        "Hues that agree no more than this are opposites,",
         "guess",
         0,
         1,
     ),
-    Constant(
-        "mud.mixing_to", 0.65, SHARE, "Chroma lost between inks when nothing of the promise is left.", "guess", 0, 1
-    ),
+    Constant("mud.opposed_to", 0.8, "agreement of hues 0–1", "and from here on they are not at all.", "guess", 0, 1),
     Constant(
         "mud.agree_from",
-        0.55,
+        0.45,
         "agreement of hues 0–1",
-        "Up to here the parents' hues pull apart enough for mud; two primaries agree to 0.5, a quarter turn to 0.71.",
+        "Up to here hues pull apart enough for mud; two primaries agree to 0.5, a quarter turn to 0.71.",
         "reasoned",
         0,
         1,
     ),
     Constant(
         "mud.agree_to",
-        0.9,
+        1.0,
         "agreement of hues 0–1",
-        "From here on the inks are of one hue, or greys and blacks with one.",
+        "Inks of one hue, or greys and blacks with one, make none.",
         "reasoned",
         0,
         1,
     ),
-    Constant("mud.card_from", 0.1, SHARE, "Chroma lost to the card before it counts.", "guess", 0, 1),
-    Constant("mud.card_to", 0.5, SHARE, "Chroma lost to the card when the colour is spoilt.", "guess", 0, 1),
-    Constant("mud.plum_from", 285, "° hue", "Redder than this a dull violet begins to be a plum.", "guess", 200, 360),
-    Constant("mud.plum_full", 290, "° hue", "From here on it is a plum or mauve, and liked.", "guess", 200, 360),
-    Constant("mud.plum_to", 345, "° hue", "Up to here it is; dull pinks follow.", "guess", 200, 360),
-    Constant("mud.plum_end", 355, "° hue", "From here on a dull red is no plum.", "guess", 200, 400),
-    Constant("mud.plum_chroma", 8, "C*", "A plum has so much colour at least; less is a grey.", "guess", 0, 40),
-    Constant("mud.plum_near", 60, "°", "So near to the promised hue: a plum where purple was.", "guess", 0, 180),
+    Constant("mud.mixing_from", 0.1, SHARE, "Chroma lost between inks before it counts,", "guess", 0, 1),
+    Constant("mud.mixing_to", 0.8, SHARE, "and where nothing of the promise is left.", "guess", 0, 1),
+    Constant(
+        "mud.novel_from", 2, "ΔE00", "So near to a parent a mix is that parent again, and no mud.", "guess", 0, 30
+    ),
+    Constant("mud.novel_to", 14, "ΔE00", "So far from all parents it is a colour of its own.", "guess", 0.1, 60),
+    Constant("mud.light_from", 40, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
+    Constant("mud.light_to", 76, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
+    Constant(
+        "mud.edge_from",
+        1.35,
+        "of the region's chroma",
+        "With more chroma than this a mix is a colour,",
+        "guess",
+        0.1,
+        4,
+    ),
+    Constant("mud.edge_to", -0.05, "of the region's chroma", "and with this it is all grey or brown.", "guess", -1, 1),
+    Constant(
+        "mud.plum_from", 262, "° hue", "The wedge of plums, mauves and dusky roses begins here,", "guess", 200, 360
+    ),
+    Constant("mud.plum_to", 403, "° hue", "and ends here, which is 43° of the next turn.", "guess", 340, 440),
+    Constant("mud.plum_out", -5.2, "C*", "So far outside the wedge, in chroma, a colour is no plum,", "guess", -40, 40),
+    Constant("mud.plum_in", 13, "C*", "and so far inside it is one, and liked.", "guess", -40, 60),
+    Constant("mud.plum_dark", 34, "L*", "No plum is as dark as this,", "guess", 0, 100),
+    Constant("mud.plum_light", 42, "L*", "and from here on it is seen to be one.", "guess", 0, 100),
+    Constant(
+        "mud.plum_strays",
+        -0.2,
+        "agreement of hues 0–1",
+        "Along its own hue: where the promise agrees so little a plum is not what was to come,",
+        "guess",
+        -1,
+        1,
+    ),
+    Constant("mud.plum_kept", 0.45, "agreement of hues 0–1", "and from here on it is.", "guess", -1, 1),
+    Constant("mud.card_from", 0.2, SHARE, "Chroma lost to the card before it counts,", "guess", 0, 1),
+    Constant("mud.card_to", 0.68, SHARE, "and where the colour is spoilt.", "guess", 0, 1),
+    Constant("mud.card_light_from", 70, "L*", "Up to this lightness what a card dulls is spoilt,", "guess", 0, 100),
+    Constant("mud.card_light_to", 86, "L*", "and from here on it is pale, and muted at most.", "guess", 0, 100),
+    Constant(
+        "mud.card_grey",
+        27,
+        "C*",
+        "Beyond this chroma a green, blue or violet on coloured card is a colour,",
+        "guess",
+        1,
+        100,
+    ),
+    Constant("mud.card_brown", 54, "C*", "beyond this a brown or olive is an orange or a yellow,", "guess", 1, 100),
+    Constant("mud.card_edge", 0.3, SHARE, "and with so much of it either is mud.", "guess", 0, 0.9),
+    Constant("mud.card_plum", 8, "C*", "A plum on coloured card lies so much deeper in the wedge.", "guess", 0, 40),
+    Constant("mud.opposed_loss", 0.1, SHARE, "Opposites need lose so much less to be mud.", "guess", 0, 1),
+    Constant(
+        "mud.opposed_brown", 0.25, FACTOR, "Chroma by which a rust between opposites is still mud.", "guess", 0, 2
+    ),
+    Constant("mud.opposed_grey", 0.8, FACTOR, "The same for a dull green or violet between them.", "guess", 0, 2),
     Constant(
         "mud.covers_from", 6, "L*", "Lighter than a dark card by so much, a colour begins to cover it.", "guess", 0, 50
     ),
     Constant("mud.covers_to", 14, "L*", "From here on it is judged by its own colour.", "guess", 0.1, 60),
     Constant("mud.dark_card", 50, "L*", "No lighter than this, a card is to be covered.", "guess", 0, 100),
-    Constant("mud.light_from", 46, "L*", "Up to this lightness a dull mix is mud.", "guess", 0, 100),
-    Constant("mud.light_to", 66, "L*", "From here on it is pale, and muted at most.", "guess", 0, 100),
     Constant("mud.grey_chroma", 20, "C*", "Beyond this chroma a green, blue or violet is a colour.", "guess", 1, 100),
     Constant(
         "mud.brown_chroma", 56, "C*", "Beyond this chroma a brown or olive is an orange or a yellow.", "guess", 1, 100
@@ -126,31 +187,12 @@ JUDGEMENT_ROWS = (
     Constant("mud.promise_from", 2, "C*", "Up to here a colour is a grey: it promises nothing,", "guess", 0, 40),
     Constant("mud.promise_to", 10, "C*", "and from here on its promise counts in full.", "guess", 0.1, 60),
     Constant(
-        "mud.novel_from",
-        0.5,
-        "of verdict.same",
-        "So near to a parent a mix is that parent again, and no mud.",
-        "guess",
-        0,
-        5,
-    ),
-    Constant(
-        "mud.novel_to", 1.5, "of verdict.same", "So far from all parents it is a colour of its own.", "guess", 0.1, 10
-    ),
-    Constant(
         "mud.spared_to", 1.5, "of verdict.same", "So far from every owned ink mud counts in full.", "guess", 0.1, 10
     ),
     Constant("mud.brown_from", 5, "° hue", "Redder than this a dull colour is judged as a grey;", "guess", 0, 90),
     Constant("mud.brown_full", 40, "° hue", "from here on as a brown,", "guess", 0, 120),
     Constant("mud.olive_full", 112, "° hue", "up to here as an olive,", "guess", 60, 180),
     Constant("mud.olive_to", 140, "° hue", "and beyond this as a grey again.", "guess", 60, 200),
-    Constant("mud.edge", 0.7, SHARE, "Of the chroma of the region's edge: so soft is that edge.", "guess", 0.05, 1),
-    Constant(
-        "mud.plum_soft", 0.75, SHARE, "Of a plum's least chroma: from here on it begins to be one.", "guess", 0, 1
-    ),
-    Constant(
-        "mud.plum_far", 1.25, "of mud.plum_near", "So far from the promised hue it is no plum at all.", "guess", 1, 4
-    ),
     Constant("ground.light", 90, "L*", "A white this light that lies below is a ground.", "guess", 50, 100),
     Constant("ground.chroma", 9, "C*", "A ground has no more colour than this of its own.", "guess", 0, 50),
     Constant("reasons.lost", 0.2, SHARE, "Brightness lost between inks from which on it is told.", "guess", 0, 1),

@@ -43,7 +43,7 @@ def test_every_spot_is_the_prediction_of_just_that() -> None:
         np.testing.assert_allclose(field.lab[row, column], found.colour.lab, atol=1e-6)
         assert field.mud[row, column] == pytest.approx(found.verdict.mud, abs=1e-6)
     # Blue and orange go to mud where there is enough of both; one of them alone does not.
-    assert field.mud[6, 6] > 90
+    assert field.mud[6, 6] > 80
     assert field.mud[0].max() == field.mud[:, 0].max() == 0
 
 

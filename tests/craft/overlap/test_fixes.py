@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
 from tests.jobs import job
-from wempa.craft.job import LayDown
+from wempa.craft.job import Colour, LayDown
 from wempa.craft.overlap import fixes
 from wempa.craft.overlap.fixes import predict_with_fixes
 from wempa.craft.prediction.predict import predict
 from wempa.craft.vocabulary import Load, VerdictKind
+from wempa.craft.ways import with_barrier
 from wempa.demo.penny_halt import card_bodies, ink_bodies
 from wempa.formats.job import read_one
 from wempa.formats.job_result import result
@@ -58,19 +60,18 @@ def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> N
     assert "White pigment" in {fix.code: fix for fix in without}["barrier"].text
 
 
-def test_a_barrier_is_no_help_where_an_ink_is_lost_over_it() -> None:
-    inks = {
-        "r": {"name": "Rust", "formula": "hybrid", "swatch": {"colour": {"hex": "#d0613a"}}},
-        "a": {"name": "Aqua", "formula": "hybrid", "swatch": {"colour": {"hex": "#7abcc0"}}},
-    }
-    laid = [{"ink": "r", "tool": "brush", "passes": 12}, {"ink": "a", "tool": "brush", "passes": 4}]
-    asked = read_one(job(cardstock={"colour": {"hex": "#81c095"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
-    found = predict_with_fixes(asked)
-    assert found.verdict.mud > 50
-    # White below takes the mud away, and the aqua with it: over the deep rust nothing of it shows.
-    (barrier,) = fixes._barriers(asked)
-    assert predict(barrier.job).verdict.kind is VerdictKind.SWAMPED
-    assert "barrier" not in {fix.code for fix in found.fixes}
+def test_what_loses_an_ink_is_no_help(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Were one of the inks lost by a change, it would be no cure, however clean the rest."""
+    asked = read_one(job(**CORAL_ON_GREEN, fixes=True, stash=STASH))
+    assert "barrier" in {fix.code for fix in predict_with_fixes(asked).fixes}
+    weigh = fixes._weigh_candidates
+
+    def lost(job: Any, candidates: Any, wanted: Any) -> Any:
+        as_it_is, *weighed = weigh(job, candidates, wanted)
+        return [as_it_is, *(each._replace(loses=True) for each in weighed)]
+
+    monkeypatch.setattr(fixes, "_weigh_candidates", lost)
+    assert {fix.code for fix in predict_with_fixes(asked).fixes} == {"other_card"}
 
 
 def test_white_below_is_no_cure_on_white_card_where_it_changes_nothing() -> None:
@@ -82,12 +83,52 @@ def test_white_below_is_no_cure_on_white_card_where_it_changes_nothing() -> None
     asked = read_one(job(cardstock={"colour": {"hex": "#f8f7f4"}}, inks=inks, stack=laid, fixes=True, stash=STASH))
     found = predict_with_fixes(asked)
     assert found.verdict.kind is VerdictKind.MUDDY
-    (barrier,) = fixes._barriers(asked)
-    whitened = predict(barrier.job)
+    barrier = with_barrier(asked, "white", fixes._WHITE_PIGMENT)
+    assert barrier is not None
+    whitened = predict(barrier)
     # The colour stays, and with it the verdict.
     assert float(cm.delta_e(whitened.colour.lab, found.colour.lab)) < 0.5
     assert whitened.verdict.mud == pytest.approx(found.verdict.mud, abs=2)
     assert "barrier" not in {fix.code for fix in found.fixes}
+    # It is not even tried: on white card white keeps nothing apart.
+    assert list(fixes._barriers(asked)) == []
+
+
+# On green card a dye greys to a brown at an everyday hand; in a pale hand it is only dulled.
+def single(colour: str, passes: float, card: str = "#a8dcc0") -> dict[str, Any]:
+    ink = {"name": "Coral", "formula": "dye", "swatch": {"colour": {"hex": colour}}}
+    return job(
+        cardstock={"colour": {"hex": card}},
+        inks={"c": ink},
+        stack=[{"ink": "c", "tool": "brush", "passes": passes}],
+        fixes=True,
+        stash=STASH,
+    )
+
+
+def test_one_dye_that_its_card_spoils_is_warned_of_and_saved() -> None:
+    found = predict_with_fixes(read_one(single("#f27560", 6)))
+    assert found.verdict.kind is VerdictKind.MUDDY
+    assert "card_dulls" in {note.code for note in found.verdict.reasons}
+    by_code = {fix.code: fix for fix in found.fixes}
+    barrier = by_code["barrier"].shown[0]
+    assert (barrier.verdict.kind, barrier.verdict.mud) == (VerdictKind.CLEAN, 0)
+    white = predict(replace(read_one(single("#f27560", 6, "#f8f7f4")), fixes=False)).colour.lab
+    assert float(cm.delta_e(barrier.colour.lab, white)) < 0.5 * float(cm.delta_e(found.colour.lab, white))
+
+
+def test_what_a_card_only_dulls_is_brightened_by_white_or_another_card() -> None:
+    """A purple on yellow card: no mud, most of the colour gone, and nothing but what comes between helps."""
+    asked = read_one(single("#7a50b0", 6, "#f5e08a"))
+    found = predict_with_fixes(asked)
+    assert found.verdict.kind is VerdictKind.MUTED
+    assert found.verdict.mud < asked.mud_line
+    assert {fix.code for fix in found.fixes} >= {"barrier", "other_card"}
+    white = predict(replace(asked, fixes=False, cardstock=replace(asked.cardstock, colour=Colour(hex="#f8f7f4"))))
+    off = float(cm.delta_e(found.colour.lab, white.colour.lab))
+    for fix in found.fixes:
+        if fix.code in ("barrier", "other_card"):
+            assert float(cm.delta_e(fix.shown[0].colour.lab, white.colour.lab)) <= 0.8 * off
 
 
 def test_a_change_that_moves_no_colour_is_no_fix(monkeypatch: pytest.MonkeyPatch) -> None:

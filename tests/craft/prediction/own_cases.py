@@ -96,7 +96,7 @@ CASES: list[Case] = [
     ("order-of-pigments", {"ab": pair(CORAL, TEAL, "pigment"), "ba": pair(TEAL, CORAL, "pigment")}, [["far", "ab", "ba", 15]]),
     ("order-of-dyes-hardly-matters", {"ab": pair("#e8589a", "#38a8d8"), "ba": pair("#38a8d8", "#e8589a"), "pab": pair("#e8589a", "#38a8d8", "pigment"), "pba": pair("#38a8d8", "#e8589a", "pigment")}, [["smaller_step", "ab", "ba", "pab", "pba", 0.6]]),
     ("white-over-dry-blend-stays-white", {"x": job(WHITE, (ink(BLUE), 1), (WHITE_INK, 3)), "b": job(WHITE, (ink(BLUE), 1))}, [["lighter", "x", "b", 25]]),
-    ("layered-against-mixed", {"dry": pair(RED, "#3f8fd0", "pigment"), "wet": pair(RED, "#3f8fd0", "pigment", over="wet")}, [["muddier", "wet", "dry", 0], ["far", "dry", "wet", 5]]),
+    ("layered-against-mixed", {"dry": pair(RED, GREEN, "pigment"), "wet": pair(RED, GREEN, "pigment", over="wet")}, [["muddier", "wet", "dry", 0], ["far", "dry", "wet", 5]]),
     ("sandwich-of-reactive pigments", {"a": job(WHITE, (ink(TEAL, "reactive_pigment"), 1)), "ab": pair(TEAL, CORAL, "reactive_pigment", over="wet"), "aba": job(WHITE, (ink(TEAL, "reactive_pigment"), 1), (ink(CORAL, "reactive_pigment"), 1, "wet"), (ink(TEAL, "reactive_pigment"), 1, "wet"))}, [["closer", "aba", "ab", "a"]]),
     ("order-of-wet-tools", {"ab": job(WHITE, (ink(CORAL, "hybrid"), ("foam", 4)), (ink(TEAL, "hybrid"), ("foam", 4), "wet")), "ba": job(WHITE, (ink(TEAL, "hybrid"), ("foam", 4)), (ink(CORAL, "hybrid"), ("foam", 4), "wet"))}, [["near", "ab", "ba", 1]]),
     # Coloured card.

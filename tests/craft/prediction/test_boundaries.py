@@ -1,6 +1,6 @@
-"""Boundary tables of the judgement: each threshold just below, on and above it, and what comes of it, by hand.
+"""Boundary tables of the judgement: each threshold below, on and above it, and what comes of it, by hand.
 
-A smooth step is 0.15625 a quarter of the way, 0.5 half of it and 0.84375 three quarters.
+The conditions of mud are straight ramps, and the least of them counts.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from tests.jobs import PAPER
 from wempa.craft import constants
 from wempa.craft.colour.circle import painter_hue
 from wempa.craft.prediction.ladders import Ladders
-from wempa.craft.prediction.mud import Promise, dulls, mud, taken_light
+from wempa.craft.prediction.mud import Promise, clean_between, dulls, mud, taken_light
 from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
 from wempa.optics.namespace import SCALAR
 
@@ -31,102 +31,169 @@ def lab(light: float, chroma: float, hue: float) -> Lab:
 
 
 def muddiness(
-    light: float = 36, chroma: float = 5, hue: float = 200, novel: float = 20, promise: Promise = PROMISE
+    light: float = 30, chroma: float = 1, hue: float = 200, novel: float = 20, promise: Promise = PROMISE
 ) -> float:
-    """Of an overlap that is all mud unless something is changed: dull, dark, new, its promise lost."""
+    """Of an overlap that is almost all mud unless something is changed: dull, dark, new, its promise lost."""
     colour = lab(light, chroma, hue)
-    return float(mud(colour, colour, promise, novel, 0.0, 97.0, TABLE, SCALAR).mud)
+    return float(mud(colour, colour, promise, (novel, 0.0), 0.0, 97.0, TABLE, SCALAR).mud)
+
+
+# A grey-blue of C* 1: (1.35 − 1/20) / 1.4.
+MOST = 100 * 1.3 / 1.4
 
 
 def test_dull_dark_new_and_lost_is_all_mud() -> None:
-    assert muddiness() == 100
+    assert muddiness() == pytest.approx(MOST)
+    assert muddiness(chroma=0) == pytest.approx(100 * 1.35 / 1.4)
 
 
-@pytest.mark.parametrize(("light", "share"), [(45.9, 1), (46, 1), (51, 0.84375), (56, 0.5), (61, 0.15625), (66, 0)])
+@pytest.mark.parametrize(("light", "share"), [(49, 0.75), (58, 0.5), (67, 0.25), (76, 0), (90, 0)])
 def test_pale_is_no_mud(light: float, share: float) -> None:
     assert muddiness(light=light) == pytest.approx(100 * share, abs=1e-9)
 
 
-def test_black_is_no_mud() -> None:
-    start, stop = TABLE["mud.dark_from"], TABLE["mud.dark_to"]
-    for t, share in ((0, 0), (0.25, 0.15625), (0.5, 0.5), (1, 1)):
-        assert muddiness(light=start + t * (stop - start)) == pytest.approx(100 * share, abs=1e-9)
+@pytest.mark.parametrize(("light", "share"), [(5, 0), (12, 0), (15.75, 0.25), (19.5, 0.5), (24, 0.8)])
+def test_black_is_no_mud(light: float, share: float) -> None:
+    assert muddiness(light=light) == pytest.approx(100 * share, abs=1e-9)
 
 
-@pytest.mark.parametrize(("novel", "share"), [(3, 0), (4.5, 0.15625), (6, 0.5), (7.5, 0.84375), (9, 1), (30, 1)])
+@pytest.mark.parametrize(("novel", "share"), [(0, 0), (2, 0), (5, 0.25), (8, 0.5), (12.8, 0.9)])
 def test_what_an_ink_is_by_itself_is_no_mud(novel: float, share: float) -> None:
     assert muddiness(novel=novel) == pytest.approx(100 * share, abs=1e-9)
 
 
 @pytest.mark.parametrize(
     ("hue", "edge"),
-    # A grey, green or blue is a colour from 20 of chroma on, a brown from 56; in between by a smooth step of hue.
-    [(200, 20), (270, 20), (60, 56), (100, 56), (22.5, 38), (126, 38)],
+    # The region reaches to C* 20 of a grey, green or blue, to 56 of a brown; in between it goes straight with the hue.
+    [(200, 20), (260, 20), (60, 56), (100, 56), (22.5, 38), (126, 38)],
 )
-@pytest.mark.parametrize(("t", "share"), [(0, 0), (0.25, 0.15625), (0.5, 0.5), (1, 1)])
-def test_a_colour_is_no_mud(hue: float, edge: float, t: float, share: float) -> None:
-    chroma = edge - t * 0.7 * edge
-    promise = replace(PROMISE, chroma=1e6)
-    assert muddiness(chroma=chroma, hue=hue, promise=promise) == pytest.approx(100 * share, abs=1e-6)
+@pytest.mark.parametrize(("of_edge", "share"), [(1.35, 0), (1.0, 0.25), (0.65, 0.5), (0.3, 0.75), (2.0, 0)])
+def test_a_colour_is_no_mud(hue: float, edge: float, of_edge: float, share: float) -> None:
+    # The promise agrees with nothing, so that no plum is spared.
+    promise = replace(PROMISE, chroma=1e6, agreement=0.0, hue=180.0)
+    found = muddiness(light=30, chroma=of_edge * edge, hue=hue, promise=promise)
+    assert found == pytest.approx(100 * share, abs=1e-6)
 
 
 @pytest.mark.parametrize(("hue", "edge"), [(200, 36), (60, 70)])
 def test_between_opposites_more_colour_is_mud(hue: float, edge: float) -> None:
     promise = replace(PROMISE, chroma=1e6, opposed=1.0)
-    assert muddiness(chroma=edge, hue=hue, promise=promise) == pytest.approx(0, abs=1e-6)
+    assert muddiness(chroma=1.35 * edge, hue=hue, promise=promise) == pytest.approx(0, abs=1e-6)
     assert muddiness(chroma=0.65 * edge, hue=hue, promise=promise) == pytest.approx(50, abs=1e-6)
 
 
 @pytest.mark.parametrize("opposed", [0.0, 1.0])
 def test_only_what_is_lost_of_the_promise_makes_mud(opposed: float) -> None:
-    start, stop = TABLE["mud.mixing_from"], TABLE["mud.mixing_to"]
-    for t, share in ((0, 0), (0.25, 0.15625), (0.5, 0.5), (0.75, 0.84375), (1, 1)):
-        lost = start + t * (stop - start) - TABLE["mud.opposed_loss"] * opposed
-        promise = replace(PROMISE, chroma=5 / (1 - lost) - 1e-6, opposed=opposed)
+    for lost, share in ((0.1, 0), (0.275, 0.25), (0.45, 0.5), (0.66, 0.8)):
+        promise = replace(PROMISE, chroma=1 / (1 - lost + 0.1 * opposed) - 1e-6, opposed=opposed)
         assert muddiness(promise=promise) == pytest.approx(100 * share, abs=1e-3)
     # As far as the hues pull apart, and as the promise counts.
     assert muddiness(promise=replace(PROMISE, apart=0.25)) == pytest.approx(25)
     assert muddiness(promise=replace(PROMISE, counts=0.0)) == 0
 
 
-def test_plums_where_purple_was_promised_are_no_mud() -> None:
-    """Spared by hue 285–290 and 345–355, chroma 6–8, and nearness to the promise 60–75."""
+def test_how_far_hues_pull_apart_and_are_opposites() -> None:
+    def promised(turn: float) -> Promise:
+        """Two inks of one lightness and chroma, so many degrees of the painter's circle apart."""
+        hues = [lab(50, 50, hue) for hue in (20.0, 20.0 + turn)]
+        return clean_between(hues, [True, True], PAPER, TABLE, SCALAR)
 
-    def spared(hue: float, chroma: float = 8, turned: float = 0, opposed: float = 0.0) -> float:
-        own = lab(36, chroma, hue)
-        towards = (painter_hue(own[1], own[2], SCALAR) + turned) % 360
-        plain = replace(PROMISE, chroma=1e6, hue=(towards + 180) % 360, opposed=opposed)
-        near = replace(plain, hue=towards)
-        return 1 - muddiness(chroma=chroma, hue=hue, promise=near) / muddiness(chroma=chroma, hue=hue, promise=plain)
-
-    for hue, share in ((284, 0), (285, 0), (287.5, 0.5), (290, 1), (320, 1), (345, 1), (350, 0.5), (355, 0), (10, 0)):
-        assert spared(hue) == pytest.approx(share, abs=1e-9), hue
-    for chroma, share in ((6, 0), (6.5, 0.15625), (7, 0.5), (8, 1)):
-        assert spared(310, chroma) == pytest.approx(share, abs=1e-9), chroma
-    for turned, share in ((60, 1), (-60, 1), (67.5, 0.5), (75, 0), (-75, 0)):
-        assert spared(310, turned=turned) == pytest.approx(share, abs=1e-9), turned
-    assert spared(310, opposed=0.5) == pytest.approx(0.5)
+    for turn in (0.0, 40.0, 120.0, 170.0, 180.0):
+        found = promised(turn)
+        agree = found.agreement
+        assert found.apart == pytest.approx(min(1.0, max(0.0, (1.0 - agree) / 0.55)))
+        assert found.opposed == pytest.approx(min(1.0, max(0.0, (0.8 - agree) / 0.7)))
+    assert promised(0.0).agreement == pytest.approx(1)
+    assert promised(0.0).apart == 0
+    assert promised(180.0).apart == 1
 
 
-def test_a_card_that_takes_the_colour_out_makes_mud_unless_what_covers_it_is_lighter() -> None:
-    start, stop = TABLE["mud.card_from"], TABLE["mud.card_to"]
+def plum(light: float, chroma: float, hue: float, agreement: float = 1.0, turned: float = 0.0) -> float:
+    """How far such a colour is spared for a plum; everything else about it is mud."""
+    own = lab(light, chroma, hue)
+    towards = (painter_hue(own[1], own[2], SCALAR) + turned) % 360
+    # So wide a region that its edge plays no part.
+    wide = {**TABLE, "mud.grey_chroma": 1e6, "mud.brown_chroma": 1e6, "mud.edge_from": 1.0, "mud.edge_to": 0.99}
+    wide |= {"mud.light_from": 90, "mud.light_to": 100}
+    promise = replace(PROMISE, chroma=1e6, agreement=agreement, hue=towards)
+    return 1 - float(mud(own, own, promise, (20.0, 0.0), 0.0, 97.0, wide, SCALAR).mud) / 100
 
-    def on_card(left: float, light: float = 36, card_light: float = 80) -> float:
-        """Of 20 of chroma on white so much is left along its own hue; nothing is lost by mixing."""
-        plain = replace(PROMISE, counts=0.0)
-        found = mud(lab(light, 20 * left, 200), lab(36, 20, 200), plain, 20, 1.0, card_light, TABLE, SCALAR)
-        return float(found.mud)
 
-    region = {left: muddiness(chroma=20 * left) for left in (1 - start, 1 - (start + stop) / 2, 0.2)}
-    assert on_card(1 - start) == 0
-    assert on_card(1 - (start + stop) / 2) == pytest.approx(region[1 - (start + stop) / 2] / 2)
-    assert on_card(0.2) == pytest.approx(region[0.2])
-    # On a dark card its share fades from 6 to 14 L* above it; a card of more than 50 is not dark.
+def test_plums_and_dusky_roses_are_no_mud() -> None:
+    """They lie between the hues 262 and 403; how deep in the wedge counts in chroma, from 5.2 outside to 13 inside."""
+    for chroma, hue, share in (
+        # On the edges of the wedge the depth is 0.
+        (20, 262, 5.2 / 18.2),
+        (20, 43, 5.2 / 18.2),
+        # 30° inside it is half of the chroma, 30° outside half of it less.
+        (7.8, 292, 9.1 / 18.2),
+        (7.8, 13, 9.1 / 18.2),
+        (5.2, 232, 2.6 / 18.2),
+        (20, 232, 0),
+        (30, 320, 1),
+        (0, 0, 5.2 / 18.2),
+    ):
+        assert plum(60, chroma, hue) == pytest.approx(share, abs=1e-6), (chroma, hue)
+    for light, share in ((30, 0), (34, 0), (38, 0.5), (42, 1)):
+        assert plum(light, 30, 330) == pytest.approx(share, abs=1e-6), light
+    # Only where the promise was of such a hue: agreement along it from −0.2 to 0.45.
+    for agreement, turned, share in (
+        (0.45, 0, 1),
+        (0.125, 0, 0.5),
+        (0.25, 180, 0),
+        (0.5, 90, 0.2 / 0.65),
+        (0.1, 180, 0.1 / 0.65),
+    ):
+        assert plum(60, 30, 330, agreement, turned) == pytest.approx(share, abs=1e-6), (agreement, turned)
+
+
+def on_card(
+    left: float, light: float = 50, hue: float = 200, card_light: float = 80, white: float = 10, from_white: float = 20
+) -> float:
+    """Mud of an ink of C* `white` on white, of which so much is left along its own hue."""
+    plain = replace(PROMISE, counts=0.0)
+    found = mud(
+        lab(light, white * left, hue), lab(36, white, hue), plain, (0.0, from_white), 1.0, card_light, TABLE, SCALAR
+    )
+    return float(found.mud)
+
+
+def test_a_card_that_takes_the_colour_out_makes_mud() -> None:
+    for lost, share in ((0.2, 0), (0.32, 0.25), (0.44, 0.5), (0.656, 0.95), (0.8, 1)):
+        assert on_card(1 - lost) == pytest.approx(100 * share, abs=1e-6), lost
+    # It must look unlike what it is on white card,
+    for apart, share in ((2, 0), (5, 0.25), (8, 0.5)):
+        assert on_card(0.1, from_white=apart) == pytest.approx(100 * share, abs=1e-6)
+    # and be no pale colour,
+    for light, share in ((70, 1), (74, 0.75), (78, 0.5), (86, 0), (95, 0)):
+        assert on_card(0.1, light=light) == pytest.approx(100 * share, abs=1e-6)
+    # nor a bright one: a blue from C* 27 on, a brown from 54; with 0.3 of that it is mud.
+    for hue, edge in ((200, 27), (60, 54)):
+        for of_edge, share in ((1.0, 0), (0.825, 0.25), (0.65, 0.5), (0.3, 1)):
+            found = on_card(0.2, white=edge * of_edge / 0.2, hue=hue)
+            assert found == pytest.approx(100 * share, abs=1e-6), (hue, of_edge)
+    # A plum lies 8 of chroma deeper in its wedge than where inks alone made it.
+    sine = sin(radians(60))
+    for deep, share in ((-5.2, 0), (3.9, 0.5)):
+        assert on_card(0.1, white=(deep + 8) / sine / 0.1, hue=322) == pytest.approx(100 * (1 - share), abs=1e-6)
+
+
+def test_what_covers_a_dark_card_is_judged_by_its_own_colour() -> None:
+    """The card's share fades by a smooth step from 6 to 14 L* above it; a card of more than 50 is not dark."""
     for above, share in ((6, 1), (10, 0.5), (14, 0)):
-        loss = 0.8 * share
-        t = min(1, max(0, (loss - start) / (stop - start)))
-        assert on_card(0.2, 40, 40 - above) == pytest.approx(100 * t * t * (3 - 2 * t), abs=1e-6)
-    assert on_card(0.2, 40, 51) == on_card(0.2, 40, 80)
+        loss = 0.9 * share
+        assert on_card(0.1, 40, card_light=40 - above) == pytest.approx(
+            100 * min(1, max(0, (loss - 0.2) / 0.48)), abs=1e-6
+        )
+    assert on_card(0.1, 60, card_light=51) == on_card(0.1, 60, card_light=80)
+
+
+def test_the_worse_of_mixing_and_card_counts() -> None:
+    colour, white = lab(50, 1, 200), lab(36, 10, 200)
+    by_mixing = replace(PROMISE, apart=0.3, chroma=1e6)
+    both = mud(colour, white, by_mixing, (20.0, 20.0), 1.0, 80.0, TABLE, SCALAR).mud
+    alone = mud(colour, white, by_mixing, (20.0, 0.0), 1.0, 80.0, TABLE, SCALAR).mud
+    assert (both, alone) == (pytest.approx(100), pytest.approx(30))
 
 
 def test_a_card_counts_as_coloured_from_its_distance_to_white() -> None:
@@ -199,5 +266,5 @@ def test_mud_at_the_line_is_muddy_and_comes_before_all_else() -> None:
     red, green = lab(45, 60, 30), lab(50, 60, 150)
     dull = lab(36, 5, 90)
     assert kind_of(dull, [red, green], mud_line=101) == "muted"
-    for line in (0, 50, 99):
+    for line in (0, 50, 80):
         assert kind_of(dull, [red, green], mud_line=line) == "muddy"

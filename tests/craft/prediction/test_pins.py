@@ -236,11 +236,11 @@ def test_a_white_card_takes_nothing_of_a_colour() -> None:
     table = TABLE
     lab = tuple(found.colour.lab.tolist())
     promise = clean_between([(50.0, -20.0, 40.0), (60.0, 30.0, 10.0)], [True, True], PAPER, table, SCALAR)
-    plain = mud(lab, lab, promise, 20.0, 0.0, 97.0, table, SCALAR)
+    plain = mud(lab, lab, promise, (20.0, 20.0), 0.0, 97.0, table, SCALAR)
     assert plain.card_loss == 0.0
     # A card that counts as coloured takes what is not there any more along the hue on white: here half.
     half = (lab[0], lab[1] / 2, lab[2] / 2)
-    assert mud(half, lab, promise, 20.0, 1.0, 97.0, table, SCALAR).card_loss == pytest.approx(0.5)
+    assert mud(half, lab, promise, (20.0, 20.0), 1.0, 97.0, table, SCALAR).card_loss == pytest.approx(0.5)
 
 
 def test_what_is_kept_of_an_ink_or_a_card_is_kept_for_its_own_constants() -> None:

@@ -14,12 +14,14 @@ from typing import NamedTuple
 import numpy as np
 
 from wempa.craft import constants
+from wempa.craft.codes import NoteCode
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch, used_inks
-from wempa.craft.limits import MAX_INKS
+from wempa.craft.limits import MAX_INKS, WHITE_CARD
 from wempa.craft.prediction.cards import prepare_card
 from wempa.craft.prediction.many_stacks import Stack, weigh_stacks
+from wempa.craft.prediction.mud import dulls
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import swatch_lab, swatch_labs, wanted_colours
+from wempa.craft.prediction.prepare import prepare_job, swatch_lab, swatch_labs, wanted_colours
 from wempa.craft.prediction.results import Fix, Prediction
 from wempa.craft.vocabulary import Formula, Look, Over, VerdictKind
 from wempa.craft.ways import lighter_hand, owned_white, with_barrier
@@ -55,7 +57,7 @@ def predict_with_fixes(job: Job) -> Prediction:
 
 
 def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tuple[Fix, ...]:
-    """Changes that make the overlap less muddy, best first.
+    """Changes that make the overlap less muddy, or give back what the card takes of its colour; best first.
 
     Every one is predicted anew; those that gain less than 5 of 100 mud are left
     out, and of each kind only the best is kept. Fixes without a stack (a bridge
@@ -63,10 +65,15 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     `predict.wanted_colours` gives for the job, if the caller has it already.
     """
     before = found.verdict
-    if before.mud < _LEAST_MUD:
+    # Where the card greys a colour that is no mud yet, only what comes between them helps.
+    dulled = before.kind is not VerdictKind.CLEAN and NoteCode.CARD_DULLS in [note.code for note in before.reasons]
+    if before.mud < _LEAST_MUD and not dulled:
         return ()
+    table = constants.values(job.constants)
     wanted = wanted_colours(job) if wanted is None else wanted
-    here = [*_other_orders(job), *_dried(job), *_barriers(job), *_lighter_hands(job), *_stand_ins(job)]
+    here = list(_barriers(job))
+    if before.mud >= _LEAST_MUD:
+        here = [*_other_orders(job), *_dried(job), *here, *_lighter_hands(job), *_stand_ins(job)]
     tried = [*here]
     as_it_is, *weighed = _weigh_candidates(job, [_Candidate("", "", job), *here], wanted)
     for each in _other_cards(job):
@@ -76,22 +83,26 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
             continue
         tried.append(each)
         weighed.append(_Weighed(after.colour.lab, after.verdict.mud, loses=False))
-    moves = constants.values(job.constants)["fix.moves"]
+    to = _on_white(job) if dulled else as_it_is.lab
+    off = float(cm.delta_e(as_it_is.lab, to))
 
-    best: dict[str, tuple[int, _Candidate]] = {}
+    best: dict[str, tuple[int, float, _Candidate]] = {}
     for (lab, mud, gone), each in zip(weighed, tried, strict=True):
         # What leaves the colour as it is cures nothing, whatever the figures say.
-        if cm.delta_e(lab, as_it_is.lab) < moves:
+        if cm.delta_e(lab, as_it_is.lab) < table["fix.moves"]:
             continue
         # An ink that no longer shows is not saved. White that lies below is no such ink: it is meant to be covered.
-        lost = gone and before.kind is not VerdictKind.SWAMPED
-        if before.mud - mud < _LEAST_GAIN or lost:
+        if gone and before.kind is not VerdictKind.SWAMPED:
+            continue
+        left = float(cm.delta_e(lab, to)) if dulled else 0.0
+        brightens = dulled and left <= table["fix.brightens"] * off and mud <= before.mud
+        if before.mud - mud < _LEAST_GAIN and not brightens:
             continue
         grade = 0 if mud < _LEAST_MUD else round(mud)
-        if each.code not in best or grade < best[each.code][0]:
-            best[each.code] = (grade, each)
+        if each.code not in best or (grade, left) < best[each.code][:2]:
+            best[each.code] = (grade, left, each)
     fixes = []
-    for _, each in best.values():
+    for *_, each in best.values():
         after = predict(_lean(each.job), wanted)
         fixes.append(Fix(each.code, each.text, each.job, after.verdict.mud, (after,)))
     fixes.sort(key=lambda fix: fix.mud or 0.0)
@@ -99,6 +110,12 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     if fixes and (fixes[0].mud or 0.0) < job.mud_line:
         fixes = [fix for fix in fixes if (fix.mud or 0.0) < job.mud_line]
     return tuple([*fixes, *_without_stack(job, found, wanted)][:_MOST])
+
+
+def _on_white(job: Job) -> Floats:
+    """CIELAB of the same stack on white card of the same surface."""
+    white = replace(job.cardstock, colour=Colour(hex=WHITE_CARD), floor=None)
+    return predict(_lean(replace(job, cardstock=white, look=Look.DRY))).colour.lab
 
 
 def _lean(job: Job) -> Job:
@@ -166,7 +183,9 @@ def _dried(job: Job) -> Iterator[_Candidate]:
 
 
 def _barriers(job: Job) -> Iterator[_Candidate]:
-    """White pigment brushed thinly on the card, under everything."""
+    """White pigment brushed thinly on the card, under everything; on white card it keeps nothing apart."""
+    if not dulls(prepare_job(_lean(job), []).card_from_white, constants.values(job.constants)):
+        return
     key, white = owned_white(job) or ("white-barrier", _WHITE_PIGMENT)
     laid = with_barrier(job, key, white)
     if laid is not None:

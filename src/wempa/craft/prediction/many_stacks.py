@@ -26,9 +26,9 @@ from .batches import gather
 from .patches import patches_of
 from .prepare import prepare_job
 from .prepared import VARIANTS, PreparedInk, PreparedJob
-from .rows import BatchRow, Resolved, all_wet, lowest_inks, resolve
+from .rows import BatchRow, Resolved, all_wet, lowest_inks, resolve, uppermost
 from .settling import Part
-from .verdict import KINDS, Overlaps, judge, judge_patches
+from .verdict import KINDS, Overlaps, hides, judge, judge_patches
 
 Stack = tuple[Entry, ...]
 
@@ -90,6 +90,10 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
     inks = [laid.inks for laid in spots]
     parents = [[place(row) for row in laid.alone] for laid in spots]
     low = [lowest_inks(laid.row, laid.inks) for laid in spots]
+    tops, amounts = np.array([uppermost(laid.row) if len(laid.inks) > 1 else (-1, 0.0) for laid in spots]).T
+    hiding = np.zeros(len(spots), dtype=np.bool_)
+    alone = np.flatnonzero(tops >= 0)
+    hiding[alone] = hides(bench.palette.inks.scattering[tops[alone].astype(np.intp)] * amounts[alone, None], table)
     batch = gather(kept)
     cards = [batch.card, batch.card + (1 if bench.card_from_white else 0)]
     on_card, on_white = lab_on(batch, bench.palette, cards, str(job.illuminant)).transpose(0, 2, 1)
@@ -111,6 +115,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
             white=bench.white,
             wanted=wanted,
             lowest=list(below.T),
+            covering=list((hiding[:, None] & present & (VARIANTS * rungs == tops[:, None])).T),
             ladders=bench.ladders,
             rungs=list(rungs.reshape(-1, most).T),
         ),

@@ -14,7 +14,7 @@ import numpy as np
 from wempa.craft.colour.circle import bend_hue, painter_hue
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
-from wempa.optics.namespace import SCALAR, Value, along_ramp, ramp, smooth_step, smooth_steps
+from wempa.optics.namespace import SCALAR, Value, along_ramp, ramp
 from wempa.optics.records import record
 
 _DEGREES, _RADIANS = degrees(1), radians(1)
@@ -80,9 +80,13 @@ def clean_between(
         shown=shown,
         several=sum(shown) > 1,
         counts=ramp(chroma, table["mud.promise_from"], table["mud.promise_to"], xp),
-        opposed=1 - ramp(agreement, table["mud.opposed_from"], table["mud.opposed_to"], xp),
-        apart=1 - ramp(agreement, table["mud.agree_from"], table["mud.agree_to"], xp),
+        opposed=_clipped(along_ramp(agreement, table["mud.opposed_to"], table["mud.opposed_from"]), xp),
+        apart=_clipped(along_ramp(agreement, table["mud.agree_to"], table["mud.agree_from"]), xp),
     )
+
+
+def _clipped(value: Value, xp: Any) -> Value:
+    return xp.minimum(xp.maximum(value, 0.0), 1.0)
 
 
 def taken_light(colour: Components, white: Components, xp: Any = np) -> Value:
@@ -142,7 +146,7 @@ def mud(
     result: Components,
     on_white: Components,
     promise: Promise,
-    novel: Value,
+    distances: tuple[Value, Value],
     coloured: float,
     card_light: float,
     table: Mapping[str, float],
@@ -150,109 +154,123 @@ def mud(
 ) -> Mud:
     """Mud of overlaps whose parents made a promise (docs/model.md, *The verdict*).
 
-    Mud needs both chroma lost against the promise and closeness to the mud
-    region, and a colour that no parent is by itself: `novel` is how far it is from
-    that, in ΔE00. `coloured` is how far the card takes part (`dulls`), `card_light` its L*.
+    `distances` is how far, in ΔE00, the colour is from the nearest parent and from what it is
+    on white card; `coloured` how far the card takes part (`dulls`), `card_light` its L*.
 
-    Mixing makes mud only as far as the parents' hues pull apart, the card as far as
-    it takes the colour out. The mud region is dull brown, olive and grey of low to
-    middle lightness: a brown may keep more chroma than a grey-green or a grey-violet
-    before it stops being mud. Black is not mud.
+    Mud is made by mixing, as far as the parents' hues pull apart, or by the card, as far as
+    it takes the colour out; the worse of the two counts. Each needs colour lost, a colour
+    that is new, and one in the mud region, which is dull brown, olive and grey of low to
+    middle lightness: a brown may keep more chroma than a grey-green or a grey-violet before
+    it stops being mud. Black is not mud.
+
+    Each condition is a straight ramp, and the least of them counts. Their product would
+    fall off a cliff, for where one of them goes most of the others go too.
     """
-    light, a, b = result
+    _, a, b = result
     _, wa, wb = on_white
     chroma = xp.sqrt(a * a + b * b)
     chroma_white = xp.maximum(chroma if on_white is result else xp.sqrt(wa * wa + wb * wb), 1e-6)
     mixing = xp.maximum(1 - chroma_white / (promise.chroma + 1e-6), 0.0) * promise.counts
+    from_parents, from_white = distances
     # Colour lost to a grey, a black or a neighbour was given up on purpose; only hues
     # that pull apart make mud. Between opposites nothing is promised at all: less need
     # be lost there, and a dull green, violet or rust is mud too.
-    opposed, same = promise.opposed, table["verdict.same"]
-    losses = [
-        along_ramp(mixing + table["mud.opposed_loss"] * opposed, table["mud.mixing_from"], table["mud.mixing_to"]),
-        along_ramp(novel, same * table["mud.novel_from"], same * table["mud.novel_to"]),
-    ]
+    by_mixing = xp.minimum(
+        promise.apart,
+        xp.minimum(
+            along_ramp(
+                mixing + table["mud.opposed_loss"] * promise.opposed, table["mud.mixing_from"], table["mud.mixing_to"]
+            ),
+            along_ramp(from_parents, table["mud.novel_from"], table["mud.novel_to"]),
+        ),
+    )
     # On coloured card: what of the colour on white is left, along its own hue.
-    along, card = chroma_white, 0.0
+    along: Value = chroma_white
+    card: Value = 0.0
+    by_card: Value = 0.0
+    covers: Value = 0.0
     if coloured:
         along = (a * wa + b * wb) / chroma_white
         tinted = ramp(chroma_white, table["mud.promise_from"], table["mud.promise_to"], xp) * coloured
         card = xp.minimum(xp.maximum(1 - along / chroma_white, 0.0), 1.0) * tinted
         # What covers a dark card is judged by its own colour.
         if card_light < table["mud.dark_card"]:
-            card = card * (1 - ramp(light - card_light, table["mud.covers_from"], table["mud.covers_to"], xp))
-        losses.append(along_ramp(card, table["mud.card_from"], table["mud.card_to"]))
-
-    by_mixing, unlike, *by_card = smooth_steps(losses, xp)
-    lost = by_mixing * promise.apart
-    for each in by_card:
-        lost = 1 - (1 - lost) * (1 - each)
+            covers = ramp(result[0] - card_light, table["mud.covers_from"], table["mud.covers_to"], xp)
+            card = card * (1 - covers)
+        by_card = xp.minimum(
+            along_ramp(card, table["mud.card_from"], table["mud.card_to"]),
+            along_ramp(from_white, table["mud.novel_from"], table["mud.novel_to"]),
+        )
     # Most of what hands lay is as clean as it promised, or is a coat of what lies there already.
-    lost = lost * unlike
-    if not (lost.any() if xp is np else lost):
-        return Mud(lost, mixing, card, chroma_white, along)
-    most = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * opposed)
-    grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * opposed)
-    hue = xp.arctan2(b, a) * _DEGREES % 360
-    # The brown side fades out towards both ends. The fades never meet, so the lower of the two stands for both;
-    # light and dark do the same.
-    reddish, middle = smooth_steps(
-        [
-            xp.minimum(
-                along_ramp(hue, table["mud.brown_from"], table["mud.brown_full"]),
-                along_ramp(hue, table["mud.olive_to"], table["mud.olive_full"]),
-            ),
-            xp.minimum(
-                along_ramp(light, table["mud.light_to"], table["mud.light_from"]),
-                along_ramp(light, table["mud.dark_from"], table["mud.dark_to"]),
-            ),
-        ],
-        xp,
-    )
-    edge = grey + (most - grey) * reddish
-    region = smooth_step((edge - chroma) / (table["mud.edge"] * edge), xp) * middle
-    region = _without_plums(region, hue, chroma, promise, table, xp)
-    return Mud(100 * lost * region, mixing, card, chroma_white, along)
+    worst = xp.maximum(by_mixing, by_card)
+    if not ((worst > 0).any() if xp is np else worst > 0):
+        return Mud(worst * 0.0, mixing, card, chroma_white, along)
+    place = _Place.of(result, chroma, table, xp)
+    found = xp.minimum(by_mixing, place.mixed(promise, table, xp))
+    if coloured:
+        found = xp.maximum(found, xp.minimum(by_card, place.on_card(table, xp)))
+    return Mud(100 * xp.maximum(found, 0.0), mixing, card, chroma_white, along)
 
 
-# With few colours it is quicker to work out all than to pick those that matter.
-_FEW = 256
+@record
+class _Place:
+    """Where a colour lies against the mud region: floats, or arrays (b,)."""
 
+    light: Value
+    chroma: Value
+    hue: Value
+    """CIELAB hue, 0–360°."""
+    brownish: Value
+    """How far it counts as a brown or an olive and not as a grey, 0–1."""
+    light_enough: Value
+    """From 0 at black to 1 and more where a dull colour is seen to be one."""
 
-def _without_plums(
-    region: Value, hue: Value, chroma: Value, promise: Promise, table: Mapping[str, float], xp: Any
-) -> Value:
-    """The mud region (0–1) without plums and mauves where purple was promised: dusky, liked, and no mud.
+    @classmethod
+    def of(cls, result: Components, chroma: Value, table: Mapping[str, float], xp: Any) -> _Place:
+        light, a, b = result
+        hue = xp.arctan2(b, a) * _DEGREES % 360
+        # The brown side fades out towards both ends.
+        sides = xp.minimum(
+            along_ramp(hue, table["mud.brown_from"], table["mud.brown_full"]),
+            along_ramp(hue, table["mud.olive_to"], table["mud.olive_full"]),
+        )
+        return cls(
+            light, chroma, hue, _clipped(sides, xp), along_ramp(light, table["mud.dark_from"], table["mud.dark_to"])
+        )
 
-    `hue` is CIELAB hue, 0–360°.
-    """
-    wanted = (hue > table["mud.plum_from"]) & (hue < table["mud.plum_end"]) & (region > 0)
-    if not (wanted.any() if xp is np else wanted):
-        return region
-    if xp is not np or len(region) < _FEW:
-        return region * (1 - _plum(hue, chroma, promise.hue, promise.opposed, table, xp))
-    rows = np.flatnonzero(wanted)
-    hues, opposed = (each[rows] if np.ndim(each) else each for each in (promise.hue, promise.opposed))
-    region[rows] *= 1 - _plum(hue[rows], chroma[rows], hues, opposed, table, xp)
-    return region
+    def mixed(self, promise: Promise, table: Mapping[str, float], xp: Any) -> Value:
+        """How far it is the mud that mixing makes, to 1; 0 and below where it is none."""
+        grey = table["mud.grey_chroma"] * (1 + table["mud.opposed_grey"] * promise.opposed)
+        brown = table["mud.brown_chroma"] * (1 + table["mud.opposed_brown"] * promise.opposed)
+        edge = grey + (brown - grey) * self.brownish
+        dull = (table["mud.edge_from"] - self.chroma / edge) * (1 / (table["mud.edge_from"] - table["mud.edge_to"]))
+        pale = along_ramp(self.light, table["mud.light_to"], table["mud.light_from"])
+        turned = xp.cos((bend_hue(self.hue, xp) - promise.hue) * _RADIANS)
+        kept = along_ramp(promise.agreement * turned, table["mud.plum_strays"], table["mud.plum_kept"])
+        plum = xp.minimum(self._plum(0.0, table, xp), kept)
+        return xp.minimum(xp.minimum(dull, pale), xp.minimum(self.light_enough, 1 - xp.maximum(plum, 0.0)))
 
+    def on_card(self, table: Mapping[str, float], xp: Any) -> Value:
+        """The same of what a card makes of a colour."""
+        grey, brown = table["mud.card_grey"], table["mud.card_brown"]
+        edge = grey + (brown - grey) * self.brownish
+        dull = (1 - self.chroma / edge) * (1 / (1 - table["mud.card_edge"]))
+        pale = along_ramp(self.light, table["mud.card_light_to"], table["mud.card_light_from"])
+        plum = xp.maximum(self._plum(table["mud.card_plum"], table, xp), 0.0)
+        return xp.minimum(xp.minimum(dull, pale), xp.minimum(self.light_enough, 1 - plum))
 
-def _plum(hue: Value, chroma: Value, promised: Value, opposed: Value, table: Mapping[str, float], xp: Any) -> Value:
-    """How far a colour is a plum or mauve, 0–1; `hue` is CIELAB hue, 0–360°, `promised` a painter's hue."""
-    near, least = table["mud.plum_near"], table["mud.plum_chroma"]
-    turned = abs((bend_hue(hue, xp) - promised + 180) % 360 - 180)
-    tint, coloured, kept = smooth_steps(
-        [
-            xp.minimum(
-                along_ramp(hue, table["mud.plum_from"], table["mud.plum_full"]),
-                along_ramp(hue, table["mud.plum_end"], table["mud.plum_to"]),
-            ),
-            along_ramp(chroma, table["mud.plum_soft"] * least, least),
-            along_ramp(turned, table["mud.plum_far"] * near, near),
-        ],
-        xp,
-    )
-    return tint * coloured * kept * (1 - opposed)
+    def _plum(self, less: float, table: Mapping[str, float], xp: Any) -> Value:
+        """How far it is a plum, a mauve or a dusky rose of `less` C*, to 1: liked, and no mud.
+
+        Plums lie in a wedge of hues. How deep in it counts in chroma, for near grey a hue means nothing.
+        """
+        first = xp.sin((self.hue - table["mud.plum_from"]) * _RADIANS)
+        last = xp.sin((table["mud.plum_to"] - self.hue) * _RADIANS)
+        deep = self.chroma * xp.minimum(first, last) - less
+        return xp.minimum(
+            along_ramp(deep, table["mud.plum_out"], table["mud.plum_in"]),
+            along_ramp(self.light, table["mud.plum_dark"], table["mud.plum_light"]),
+        )
 
 
 def apart_from_wanted(result: Components, wanted: Floats, table: Mapping[str, float]) -> Value:

@@ -27,11 +27,11 @@ from .hand import hand_doubts
 from .notes import notes_on
 from .patches import Patch, as_specks, patches_of
 from .prepare import prepare_job, wanted_colours
-from .prepared import VARIANTS
+from .prepared import VARIANTS, PreparedJob
 from .reasons import explain, find_way
 from .results import PredictedColour, Prediction, Verdict
-from .rows import NOTHING, BatchRow, lowest_inks, resolve
-from .verdict import KINDS, Judgement, Overlaps, bare, judge, judge_patches
+from .rows import NOTHING, BatchRow, lowest_inks, resolve, uppermost
+from .verdict import KINDS, Judgement, Overlaps, bare, hides, judge, judge_patches
 
 _ON_JOB_CARD, _ON_WHITE = 0, 1
 
@@ -100,6 +100,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
             white=bench.white,
             wanted=wanted,
             lowest=lowest_inks(patch.row, [VARIANTS * i for i in there]),
+            covering=_covering(patch.row, there, bench, table),
             ladders=bench.ladders if len(there) > 1 else None,
             rungs=there,
         )
@@ -112,7 +113,7 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
     # The place where most inks meet has most to tell, so the reasons of patches are those of that place.
     _, most, found = judged[0]
     meets = KINDS[int(found.kind)] if len(judged) > 2 else kind
-    reasons = explain(meets, found, way, final.dry, bench, most, dict(job.inks), table)
+    reasons = explain(meets, found, final.dry, bench, most, dict(job.inks), table)
     strayed = [(share, each.strayed) for share, _, each in judged if each.strayed is not None]
     verdict = Verdict(
         kind=kind,
@@ -131,6 +132,15 @@ def predict(job: Job, wanted: Floats | None = None) -> Prediction:
         notes=notes_on(job, final, bench, look, around.radius, hands, table),
         patches=_told_apart(places, looked_at, table) if len(places) > 1 else (),
     )
+
+
+def _covering(row: BatchRow, inks: Sequence[int], bench: PreparedJob, table: Mapping[str, float]) -> list[bool]:
+    """Whether each of the inks is the one on top and hides what is below."""
+    if len(inks) < 2:
+        return [False] * len(inks)
+    top, amount = uppermost(row)
+    hiding = top >= 0 and bool(hides(bench.palette.inks.scattering[top] * amount, table))
+    return [hiding and VARIANTS * ink == top for ink in inks]
 
 
 _Area = list[tuple[float, int]]

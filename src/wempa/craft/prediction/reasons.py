@@ -18,8 +18,8 @@ from wempa.optics.grid import WAVELENGTHS, Floats
 from wempa.optics.ink import Pigmentation
 from wempa.optics.namespace import SCALAR
 
-from .rows import BatchRow
-from .verdict import Judgement, Overlaps
+from .rows import BatchRow, uppermost
+from .verdict import Judgement, Overlaps, hides
 
 if TYPE_CHECKING:
     from .prepared import PreparedJob
@@ -43,19 +43,15 @@ def find_way(row: BatchRow, inks: Pigmentation, table: Mapping[str, float]) -> W
     """
     if not row.parts:
         return None
-    top = [part for part in row.parts if part.group == row.parts[-1].group]
-    if len({part.ink for part in top}) > 1:
+    ink, amount = uppermost(row)
+    if ink < 0:
         return Way.MIXED_WET
-    scatter = sum([inks.scattering[p.ink] * (p.dose * p.scatter) for p in top])
-    # Without absorption a film of scatter S lets 1 / (1 + S) through (Kubelka 1948).
-    clear = float((1 / (1 + scatter)).mean()) ** 2
-    return Way.COVERED if clear < table["verdict.covered"] else Way.SEEN_THROUGH
+    return Way.COVERED if bool(hides(inks.scattering[ink] * amount, table)) else Way.SEEN_THROUGH
 
 
 def explain(
     kind: VerdictKind,
     found: Judgement,
-    way: Way | None,
     row: BatchRow,
     bench: PreparedJob,
     overlaps: Overlaps,
@@ -96,7 +92,7 @@ def explain(
         reasons.append(
             Note(NoteCode.HUES_MIXED_WET, f"{hues} different hues are mixed wet: let each dry before the next.")
         )
-    distances = found.to_parents
+    distances = found.to_laid
     nearest = distances.index(min(distances))
     if kind is VerdictKind.SWAMPED and several:
         if found.to_card is None or distances[nearest] <= found.to_card:
@@ -118,11 +114,11 @@ def explain(
         reasons.append(Note(NoteCode.TOO_ALIKE, text))
     if kind is VerdictKind.MUTED and not reasons:
         reasons.append(Note(NoteCode.DULL_PARENT, f"One of {_listed(names)} is greyed itself, so the mix is dusky."))
-    if kind is VerdictKind.CLEAN:
+    if kind is VerdictKind.CLEAN and not found.covered:
         if len(shown) > 1:
             text = f"{_listed(shown)} blend cleanly to {_article(describe(overlaps.result))}."
             reasons.append(Note(NoteCode.KEEPS_PROMISE, text))
-        else:
+        elif float(found.card_loss) <= table["reasons.card"]:
             reasons.append(Note(NoteCode.SINGLE, f"{shown[0]} shows as itself."))
     if below:
         text = f"{_listed(below)} below keeps the card from showing through."
@@ -130,7 +126,7 @@ def explain(
     if kind is not VerdictKind.MUDDY and float(found.spared) > table["reasons.spared"]:
         text = "It comes close to an ink that you own, so it counts as a colour and not as mud."
         reasons.append(Note(NoteCode.OWNED_COLOUR, text))
-    if several and way is Way.COVERED:
+    if several and found.covered:
         reasons.append(Note(NoteCode.COVERED, f"{_top_name(row, bench, names)} sits on top and covers what is below."))
     return tuple(reasons)
 
@@ -184,10 +180,16 @@ def _what_is_lost(
             lost.setdefault((through.index(most), through.index(least)), []).append(word)
     said: list[Note] = []
     for (giver, taker), words in lost.items():
+        _, a, b = bench.inks[giver].lab.tolist()
+        if hypot(a, b) < table["colour.grey"]:
+            # Nobody misses a colour that a grey or a white never had.
+            continue
         if opposites and (taker, giver) in lost:
             text = f"{names[giver]} and {names[taker]} are opposites: each takes out what the other shows."
             if giver < taker:
                 said.append(Note(NoteCode.OPPOSITES, text))
+        elif len(words) == len(_THIRDS):
+            said.append(Note(NoteCode.SOAKS_UP, f"{names[taker]} makes {names[giver]} much darker."))
         else:
             said.append(
                 Note(NoteCode.SOAKS_UP, f"{names[taker]} takes the {' and '.join(words)} out of {names[giver]}.")

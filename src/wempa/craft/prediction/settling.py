@@ -134,9 +134,11 @@ def lay_in_numbers(
     if not by_dose and lay.tool is not None:
         words, habit = (lay.tool, lay.load, lay.passes), _mixed_habit(parts)
         offer = offered(*words, habit, table) * (1 - lay.dilution)
-        own = sum([ink.cover * share for _, ink, share in parts])
+        # What is rounded off a sum of shares is no bare spot.
+        whole = sum([share for *_, share in parts])
+        own = sum([ink.cover * share for _, ink, share in parts]) / whole
         cover = max(1e-6, min(1.0, covered(*words, ground, habit, table) / own))
-        lies = sum([ink.patch * share for _, ink, share in parts])
+        lies = sum([ink.patch * share for _, ink, share in parts]) / whole
         patch = min(1.0, patched(lay.tool, lay.passes, table) / lies)
     stated = (lay.dose or 0.0) * (1 - lay.dilution) if by_dose else 0.0
     return [

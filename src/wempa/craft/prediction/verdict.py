@@ -14,8 +14,8 @@ import numpy as np
 
 from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, Ints
-from wempa.optics.namespace import SCALAR, Value
+from wempa.optics.grid import Bools, Floats, Ints
+from wempa.optics.namespace import SCALAR, Value, ramp
 from wempa.optics.records import record
 
 from .ladders import FAR, Ladders
@@ -59,6 +59,8 @@ class Overlaps:
     """(w, 3), colours of inks that the user owns or asked for: never mud."""
     lowest: Sequence[Value] = ()
     """Whether each parent lies below all others, p; none does if not given."""
+    covering: Sequence[Value] = ()
+    """Whether each parent lies alone on top and hides what is below it, p; none does if not given."""
     ladders: Ladders | None = None
     """What inks alone look like on the card, step by step; each parent is one step if not given."""
     rungs: Sequence[Value] = ()
@@ -83,6 +85,10 @@ class Judgement:
     """ΔE00 to each parent's ladder, infinite where that is nowhere near; of a muddy one to the parent."""
     spared: Value
     """Mud taken off because the colour is one that is owned or asked for."""
+    to_laid: Sequence[Value]
+    """ΔE00 to each parent as it was laid."""
+    covered: Value
+    """Whether the uppermost ink shows as itself and hides the others."""
     to_card: Value | None
     """ΔE00 to the bare card; None where the card counts as white."""
     promise: Promise | None
@@ -118,32 +124,36 @@ def judge(
         nearest = xp.minimum(nearest, xp.where(there, distance, _FARTHEST))
     showing_several = sum(shows) > 1
     # A single ink is its own parent: only the card can have made something new of it.
-    novel, strayed = xp.where(several, nearest, to_white), None
+    distances, strayed = (xp.where(several, nearest, to_white), to_white), None
     if strays is None:
-        found = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, xp)
+        found = mud(o.result, o.on_white, promise, distances, coloured, o.card[0], table, xp)
     else:
-        found, strayed = _with_strays(o, promise, novel, coloured, strays, table)
+        found, strayed = _with_strays(o, promise, distances, coloured, strays, table)
     muddiness = spare(found.mud, o.result, o.wanted, table)
 
     same, other, share = table["verdict.same"], table["verdict.other"], table["verdict.muted"]
     least_promise = table["verdict.promise"]
     steps = _to_ladders(o, to_parents, muddiness < mud_line)
     # No new colour: every ink is a coat of what is seen. Swamped: one ink is, and a colour beside it is lost.
-    least, most, lost = _FARTHEST, 0.0, 0.0
+    # Between inks of one hue there is always a step of the one near their in-between.
+    one_hue = ramp(promise.agreement, table["verdict.one_hue_from"], table["verdict.one_hue_to"], xp)
+    swallows: Value = False
+    most, lost = 0.0, 0.0
     deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
     for n, (distance, showing, covering, (_, a, b)) in enumerate(
         zip(steps, shows, covers, o.parents_on_white, strict=True)
     ):
-        least = xp.minimum(least, xp.where(covering, distance, _FARTHEST))
         most = xp.maximum(most, xp.where(showing, distance, 0.0))
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
+        nearer = xp.where(hued, same + (table["verdict.same_hue"] - same) * one_hue, same)
+        swallows = swallows | (covering & (distance <= nearer))
         if len(deepest):
             # An ink that shows nothing on this card is lost all the same, so its colour at its deepest counts.
             hued |= deepest[o.rungs[n]] > table["verdict.hued"]
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
-    swamped = (sum(covers) > 1) & (least <= same) & (lost > other)
+    swamped = (sum(covers) > 1) & swallows & (lost > other)
     muted = several & (found.chroma_white < share * promise.chroma) & (promise.chroma > least_promise)
     if to_card is not None:
         at_card, farthest = to_card <= same, 0.0
@@ -152,6 +162,11 @@ def judge(
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > least_promise)
+    # What covers is meant to: it swallows nothing, and is as bright as itself.
+    covered: Value = False
+    for distance, covering in zip(to_parents, o.covering, strict=False):
+        covered = covered | (covering & (distance <= table["verdict.covers"]))
+    swamped, muted = xp.where(covered, False, swamped), xp.where(covered, False, muted)
     bright = xp.where(muted, MUTED, CLEAN)
     muddy = muddiness >= mud_line
     kind = xp.where(muddy, MUDDY, xp.where(no_new, NO_NEW_COLOUR, xp.where(swamped, SWAMPED, bright)))
@@ -164,6 +179,8 @@ def judge(
         card_loss=found.card_loss,
         to_parents=steps,
         spared=found.mud - muddiness,
+        to_laid=to_parents,
+        covered=covered,
         to_card=to_card,
         promise=promise,
         grounds=below,
@@ -172,7 +189,12 @@ def judge(
 
 
 def _with_strays(
-    o: Overlaps, promise: Promise, novel: float, coloured: float, strays: Strays, table: Mapping[str, float]
+    o: Overlaps,
+    promise: Promise,
+    distances: tuple[float, float],
+    coloured: float,
+    strays: Strays,
+    table: Mapping[str, float],
 ) -> tuple[Mud, Floats]:
     """Mud of one overlap in floats, and of all but the first of what it may be instead.
 
@@ -181,7 +203,7 @@ def _with_strays(
     """
     if not promise.apart and not coloured:
         # Hues that do not pull apart make no mud, however the hand strays.
-        plain = mud(o.result, o.on_white, promise, novel, coloured, o.card[0], table, SCALAR)
+        plain = mud(o.result, o.on_white, promise, distances, coloured, o.card[0], table, SCALAR)
         return plain, np.zeros(strays.steps.shape[1] - 1)
     base = np.array([o.result]).T
     parents = [parent for parent, there in zip(o.parents, promise.shown, strict=True) if there]
@@ -189,11 +211,11 @@ def _with_strays(
     apart = (strays.metric @ (base - others))[:, :, None] + (strays.metric @ strays.steps)[:, None]
     apart *= apart
     new = np.sqrt(np.add.reduce(apart).min(axis=0))
-    new[0] = novel
+    new[0] = distances[0]
     result = on_white = tuple(base + strays.steps)
     if coloured:
         on_white = tuple(np.array([o.on_white]).T + strays.steps)
-    found = mud(result, on_white, promise, new, coloured, o.card[0], table)
+    found = mud(result, on_white, promise, (new, distances[1]), coloured, o.card[0], table)
     # A result that is spared because one owns such a colour is spared where the hand strays a little too.
     strayed = found.mud[1:]
     if o.wanted is not None and strayed.any():
@@ -245,6 +267,15 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
     return found
 
 
+def hides(scattering: Floats, table: Mapping[str, float]) -> Bools:
+    """Whether films of so much scatter (…, 36) hide what is below them, (…).
+
+    Without absorption a film of scatter S lets 1 / (1 + S) through (Kubelka 1948), there and back.
+    """
+    clear = (1 / (1 + scattering)).mean(axis=-1)
+    return np.asarray(clear * clear < table["verdict.covered"])
+
+
 def _grounds(o: Overlaps, table: Mapping[str, float], xp: Any) -> list[Value]:
     if not o.lowest:
         return [o.present[0] & False] * len(o.present) if o.present else []
@@ -259,4 +290,4 @@ def _grounds(o: Overlaps, table: Mapping[str, float], xp: Any) -> list[Value]:
 
 def bare() -> Judgement:
     """The verdict on a card without ink: clean, mud 0."""
-    return Judgement(0, 0, 0.0, 0.0, 0.0, (), 0.0, None, None)
+    return Judgement(0, 0, 0.0, 0.0, 0.0, (), 0.0, (), False, None, None)

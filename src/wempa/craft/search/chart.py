@@ -19,7 +19,7 @@ from wempa.craft.prediction.many_stacks import weigh_stacks
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS, PreparedJob
 from wempa.craft.prediction.settling import lay_in_numbers, settle, side_by_side
-from wempa.craft.prediction.verdict import KINDS, Overlaps, judge
+from wempa.craft.prediction.verdict import KINDS, Overlaps, hides, judge
 from wempa.craft.vocabulary import Illuminant, Over, VerdictKind
 from wempa.optics.grid import Floats, Ints
 from wempa.optics.layers import Layers
@@ -100,6 +100,8 @@ def ordered_pairs(
         illuminant,
         with_white=True,
     )
+    hiding = hides(bench.palette.inks.scattering[VARIANTS * above] * two.parts[1].dose[:, None], table)
+    hiding &= (below != above) & (not wet)
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
     seen = _labs(pairs, bench, illuminant, with_white=coloured)
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
@@ -128,6 +130,7 @@ def ordered_pairs(
                 wanted=wanted,
                 # Two laid dry over dry have a lower one; mixed wet they have none.
                 lowest=[~same & (not wet), np.zeros(len(same), dtype=np.bool_)],
+                covering=[np.zeros(len(same), dtype=np.bool_), hiding[rows]],
                 ladders=bench.ladders,
                 rungs=[below[rows], above[rows]],
             ),
