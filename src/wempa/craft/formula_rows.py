@@ -134,8 +134,18 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         "guess",
         0.2,
         5,
-        "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
-        (1, 1, 3.0, 1.05, 1, 1, 1.6),
+        "By how much more a film scatters where a water drop dried, for the voids that it leaves: a hybrid goes milky.",
+        (1, 1, 4.5, 1, 1, 1, 2.2),
+    ),
+    (
+        "chalk",
+        FACTOR,
+        "reasoned",
+        1,
+        20,
+        "By how much more a film scatters that dried on sealed card: a hybrid clouds over there, its colour half gone, "
+        "until a topcoat brings it back.",
+        (1, 1, 7, 1, 1, 1, 2.5),
     ),
     (
         "wet_pores",

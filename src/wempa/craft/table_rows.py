@@ -425,6 +425,8 @@ _SINGLE: tuple[Constant, ...] = (
         0.05,
         1,
     ),
+    Constant("glaze.chalk", 0, SHARE, "Of the chalk of a dried film: a topcoat fills its voids.", "reasoned", 0, 1),
+    Constant("chalk.depth", 0.6, "dose", "Chalk grows with a film up to about here.", "guess", 0.05, 5),
     Constant("glaze.pores", 0.05, SHARE, "A topcoat fills the pores for good.", "guess", 0, 0.47),
     Constant("wet.floor", 0.6, FACTOR, "A wet surface is smoother: less stray light.", "reasoned", 0.05, 1),
     Constant(

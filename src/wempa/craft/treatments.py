@@ -33,7 +33,10 @@ class TreatmentRow(NamedTuple):
     scatter: Effect | None = None
     """Factor on the film's scatter."""
     drops: tuple[DoseEffect, Effect] | None = None
-    """Factors on amount and scatter where water was dropped; the field beside the drops is `dose`."""
+    """Where water was dropped: a factor on the amount, and by how much more the film scatters where it dried. The field
+    beside the drops is `dose`."""
+    chalk: str = ""
+    """Row of the table: the share of a dried film's chalk that is left."""
     floor: str = ""
     """Row of the table: the share of the floor that is left, however often it is done."""
     pores: str = ""
@@ -84,6 +87,7 @@ class Treatment(Word):
         TreatmentRow(
             "Glaze with a clear topcoat.",
             scatter=lambda ink, table: ink["glaze_scatter"],
+            chalk="glaze.chalk",
             floor="glaze.floor",
             pores="glaze.pores",
             closes=True,

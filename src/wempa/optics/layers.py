@@ -40,6 +40,9 @@ class Layers:
     apart: Bools | None = None
     """Where what it leaves bare lies too far apart for light to cross from one to the other, (l,); nowhere if
     not given."""
+    chalk: Floats | None = None
+    """Scatter of voids between the grains of each dried film, alike in all bands, mean over the area, (l, m), >= 0;
+    none if not given."""
 
     def __len__(self) -> int:
         return len(self.cover)
@@ -47,7 +50,10 @@ class Layers:
     def take(self, rows: Ints) -> Layers:
         """The layers at `rows`, in that order."""
         apart = None if self.apart is None else self.apart[rows]
-        return Layers(self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart)
+        chalk = None if self.chalk is None else self.chalk[rows]
+        return Layers(
+            self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart, chalk
+        )
 
     @property
     def closed(self) -> bool:
@@ -157,6 +163,8 @@ def film_table(layers: Layers, inks: Pigmentation, kind: Kind) -> FilmTable:
         absorbed += weights[:, :, m, None] * spectra[m]
     if filmy:
         scatter[1] = _scattered(inks.scattering, layers.ink, dose * layers.scatter, kind)
+        if layers.chalk is not None:
+            scatter[1] += (layers.chalk.sum(axis=1) / layers.cover)[:, None].astype(kind)
 
     together = film(absorbed, scatter)
     layer = Film(*(component[0] for component in together))
@@ -219,7 +227,8 @@ class KeptFilms:
     def _find(self, layers: Layers) -> list[int]:
         """Where each of the layers stands, once those that are new have been worked out."""
         apart = np.zeros(len(layers), dtype=np.bool_) if layers.apart is None else layers.apart
-        columns = [layers.ink, layers.dose, layers.scatter, layers.held, layers.cover[:, None], apart[:, None]]
+        chalk = np.zeros(layers.dose.shape) if layers.chalk is None else layers.chalk
+        columns = [layers.ink, layers.dose, layers.scatter, layers.held, chalk, layers.cover[:, None], apart[:, None]]
         numbers = np.concatenate(columns, axis=1, dtype=np.float64)
         keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
         new = {key: k for k, key in enumerate(keys) if key not in self._place}

@@ -56,6 +56,17 @@ class Palette:
         return np.asarray(ratio**4)
 
     @cached_property
+    def of_one_colour(self) -> Ints:
+        """For each ink the first that leaves the same floor, (n,): pads of one colour lower it as one pad would."""
+        _, first, same = np.unique(self.inks.floor_cap, axis=0, return_index=True, return_inverse=True)
+        return np.asarray(first[same.reshape(-1)], dtype=np.intp)
+
+    @cached_property
+    def has_twins(self) -> bool:
+        """Whether any two inks are of one colour."""
+        return bool((self.of_one_colour != np.arange(len(self.of_one_colour))).any())
+
+    @cached_property
     def lowers_floor(self) -> bool:
         """Whether any ink lowers the floor of any card."""
         return bool(self.floor_loss.any())
@@ -298,7 +309,7 @@ def _lay(part: Stacks, bench: _Bench, cards: Sequence[Ints]) -> list[Floats]:
             below = speckle(below, on, share, n if apart is None else _crossing(apart[where[:, g]], n))
         floor = bench.floor.take(card, axis=0)
         if palette.lowers_floor:
-            floor *= _floor_factor(part, card, bench.loss, palette.one_floor)
+            floor *= _floor_factor(part, card, bench.loss, palette)
         seen, below, floor = _close(below, part, floor)
         found.append(seen if glow is None else seen + glow.seen(below, floor, bench.illuminant))
     return found
@@ -324,28 +335,42 @@ def _close(below: Floats, part: Stacks, floor: Floats) -> tuple[Floats, Floats, 
     return outside(below, floor), below, floor
 
 
-def _floor_factor(part: Stacks, card: Ints, loss: Floats, one_floor: bool) -> Floats:
+def _floor_factor(part: Stacks, card: Ints, loss: Floats, palette: Palette) -> Floats:
     """How far the inks lower the card's floor, as a factor (b, 36).
 
     An ink whose swatch is darker than the card's floor shows that the card can get
     that dark: Fᵢ / F_card to the power of the ink's total dose, capped at 1. Two
     such inks do not lower it twice: the logarithms are joined by a 4-norm, which is
-    close to the darkest of them and smooth in every dose.
+    close to the darkest of them and smooth in every dose. Pads of one colour are one ink.
     """
-    counted = np.minimum(part.total, 1)
+    total = part.total
+    if palette.has_twins:
+        total = _with_twins(total, palette.of_one_colour[part.ink])
+    counted = np.minimum(total, 1)
     counted *= counted
     counted *= counted
     counted = counted.astype(loss.dtype, copy=False)
-    if one_floor and part.ink.strides[0] == 0:
+    if palette.one_floor and part.ink.strides[0] == 0:
         # A single prediction: the same inks all through, held once, and cards that differ in colour only.
         return _joined(counted @ loss[0, part.ink[0]])
     columns = counted.T[:, :, None]
     flat = loss.reshape(-1, BANDS)
     rows = (card * loss.shape[1])[:, None] + part.ink
-    total = columns[0] * flat.take(rows[:, 0], axis=0)
+    fourths = columns[0] * flat.take(rows[:, 0], axis=0)
     for k in range(1, rows.shape[1]):
-        total += columns[k] * flat.take(rows[:, k], axis=0)
-    return _joined(total)
+        fourths += columns[k] * flat.take(rows[:, k], axis=0)
+    return _joined(fourths)
+
+
+def _with_twins(dose: Floats, ink: Ints) -> Floats:
+    """Doses (b, k) of the inks (b, k), those of one ink summed at its first place."""
+    dose = dose.copy()
+    for later in range(1, ink.shape[1]):
+        for earlier in range(later):
+            moved = np.where(ink[:, later] == ink[:, earlier], dose[:, later], 0.0)
+            dose[:, earlier] += moved
+            dose[:, later] -= moved
+    return dose
 
 
 def _joined(fourths: Floats) -> Floats:

@@ -25,10 +25,10 @@ def service(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Service]:
 
 def workers(service: Service) -> list[int]:
     """Processes that were made for heavy work: those of a lower priority than the service."""
-    found = []
+    found, own = [], os.getpriority(os.PRIO_PROCESS, service.process.pid)
     for pid in family(service.process.pid):
         try:
-            if os.getpriority(os.PRIO_PROCESS, pid) > 0:
+            if os.getpriority(os.PRIO_PROCESS, pid) > own:
                 found.append(pid)
         except ProcessLookupError:
             continue

@@ -647,15 +647,29 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
   {
     "column": "milk",
     "unit": "factor",
-    "reason": "Factor on the film's scatter where a water drop dried: a hybrid goes milky.",
+    "reason": "By how much more a film scatters where a water drop dried, for the voids that it leaves: a hybrid goes milky.",
     "values": {
       "dye": 1,
       "reactive_dye": 1,
-      "hybrid": 3.0,
-      "reactive_pigment": 1.05,
+      "hybrid": 4.5,
+      "reactive_pigment": 1,
       "pigment": 1,
       "fluorescent": 1,
-      "unknown": 1.6
+      "unknown": 2.2
+    }
+  },
+  {
+    "column": "chalk",
+    "unit": "factor",
+    "reason": "By how much more a film scatters that dried on sealed card: a hybrid clouds over there, its colour half gone, until a topcoat brings it back.",
+    "values": {
+      "dye": 1,
+      "reactive_dye": 1,
+      "hybrid": 7,
+      "reactive_pigment": 1,
+      "pigment": 1,
+      "fluorescent": 1,
+      "unknown": 2.5
     }
   },
   {

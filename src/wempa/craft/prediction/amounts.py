@@ -51,13 +51,18 @@ def card_capacity(ground: Ground, table: Mapping[str, float]) -> float:
     return sealed + (thirsty - sealed) * ground.absorbency**2
 
 
+def sealed_share(ground: Ground, table: Mapping[str, float]) -> float:
+    """How far a card lets nothing soak away, 0–1."""
+    return max(0.0, 1 - ground.absorbency / table["yield.soaks"])
+
+
 def colour_yield(ground: Ground, habit: Habit, tool: Tool | None, table: Mapping[str, float]) -> float:
     """Colour that an amount of ink gives on a card by a tool, against drinking card, 1 or more.
 
     On sealed card nothing soaks away where it is seen less: a print fills it at once, and is deep when full.
     A tool that rubs takes up again what the card does not drink.
     """
-    sealed = max(0.0, 1 - ground.absorbency / table["yield.soaks"])
+    sealed = sealed_share(ground, table)
     most = table["yield.rubbed" if tool is not None and tool.swept else "yield.sealed"]
     return 1 + (most - 1) * sealed * free_share(habit)
 

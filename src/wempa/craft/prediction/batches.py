@@ -48,7 +48,7 @@ class Batch:
         # The cover of each layer; of each member four numbers and where it stands.
         self._covers: list[float] = []
         self._apart: list[bool] = []
-        self._numbers: list[tuple[float, float, float]] = []
+        self._numbers: list[tuple[float, float, float, float]] = []
         self._stand: list[tuple[int, int, int]] = []
 
     def __len__(self) -> int:
@@ -81,7 +81,7 @@ class Batch:
             if place:
                 self._covers[layer] = 1 - bare
             self._stand.append((part.ink, layer, place))
-            self._numbers.append((part.dose, part.scatter, part.held))
+            self._numbers.append((part.dose, part.scatter, part.held, part.chalk))
             place += 1
         return first_layer, layer + 1, first_part, len(self._stand), card
 
@@ -89,7 +89,7 @@ class Batch:
         """The batch, followed by the moved versions of its row `base`."""
         plan = _plan(base, tuple(self._layouts), tuple(self._stand), moved)
         # A part that is none stands behind the others.
-        dose = np.array([*[own for own, _, _ in self._numbers], 0.0])
+        dose = np.array([*[own for own, *_ in self._numbers], 0.0])
         looks = [(row.floor_scale, row.pores, row.vividness) for row in self._rows]
         ends: tuple[Floats | None, ...] = (None, None, None)
         if any(look != _DRY_LOOK for look in looks):
@@ -108,7 +108,7 @@ class Batch:
 
     def _layers(self, plan: _Plan) -> Layers:
         """All layers in numbers."""
-        dose, scatter, held = np.array([*self._numbers, (0.0, 1.0, 0.0)]).T
+        dose, scatter, held, chalk = np.array([*self._numbers, (0.0, 1.0, 0.0, 0.0)]).T
         return Layers(
             ink=plan.member_ink,
             dose=dose[plan.member] * plan.factor,
@@ -116,6 +116,7 @@ class Batch:
             held=held[plan.member],
             cover=_covers(self._covers, plan),
             apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
+            chalk=chalk[plan.member] if chalk.any() else None,
         )
 
     def _runs(self, base: int, moved: Moved) -> list[tuple[Hashable, int]]:
@@ -216,25 +217,29 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
     )
 
 
+_Member = tuple[int, float, float, float, float, bool, float]
+"""A part of a layer in numbers, but for its group and its patches."""
+
+
 def gather(rows: Sequence[BatchRow]) -> Stacks:
     """Any rows as one batch on card 0; equal layers are held once.
 
     For many rows of many inks; `Batch` is for one row and its doubts.
     """
-    places: dict[tuple[tuple[int, float, float, float, float, bool], ...], int] = {}
+    places: dict[tuple[_Member, ...], int] = {}
     stacks: list[list[int]] = []
     totals: list[dict[int, float]] = []
     for row in rows:
         found: list[int] = []
         total: dict[int, float] = {}
-        layer: list[tuple[int, float, float, float, float, bool]] = []
+        layer: list[_Member] = []
         group = -1
         for part in row.parts:
             if part.group != group and layer:
                 found.append(places.setdefault(tuple(layer), len(places)))
                 layer = []
             group = part.group
-            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover, part.apart))
+            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover, part.apart, part.chalk))
             total[part.ink] = total.get(part.ink, 0.0) + part.dose
         if layer:
             found.append(places.setdefault(tuple(layer), len(places)))
@@ -243,8 +248,8 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
     width = max([len(members) for members in places], default=1)
     groups = max([len(found) for found in stacks], default=0)
     inks = max([len(total) for total in totals], default=0) or 1
-    nothing = (0, 0.0, 1.0, 0.0, 0.0, False)
-    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 6)
+    nothing = (0, 0.0, 1.0, 0.0, 0.0, False, 0.0)
+    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 7)
     looks = [(row.floor_scale, row.pores, row.vividness) for row in rows]
     ends: tuple[Floats | None, ...] = (None, None, None)
     if any(look != _DRY_LOOK for look in looks):
@@ -257,6 +262,7 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
             held=np.ascontiguousarray(numbers[..., 3]),
             cover=1 - np.prod(1 - numbers[..., 4], axis=1),
             apart=numbers[:, 0, 5] > 0 if numbers[..., 5].any() else None,
+            chalk=np.ascontiguousarray(numbers[..., 6]) if numbers[..., 6].any() else None,
         ),
         layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
             len(rows), groups

@@ -26,6 +26,7 @@ from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
 
 from .amounts import Ground, Habit, reference
 from .cards import as_surface, colour_variants, edge_note, own_values, prepare_card
+from .chalk import chalk_of, dried_chalk
 from .glow import emission_band, split_glow
 from .prepared import VARIANTS, PreparedCard, PreparedInk
 from .spectra import spectrum_of
@@ -82,7 +83,7 @@ def make_inks(
 ) -> list[PreparedInk]:
     """`make_ink` of many at once."""
     read = [_read_swatch(ink, lies_on, illuminant, overrides, doubts) for ink, lies_on in given]
-    rows = [(one.wanted, one.below, one.scatters, one.shares, one.traces) for one in read]
+    rows = [(one.wanted, one.below, one.dried, one.shares, one.traces) for one in read]
     absorption, impossible = absorption_from_swatch(*(np.concatenate(each) for each in zip(*rows, strict=True)))
     ends = np.cumsum([len(one.wanted) for one in read])[:-1]
     solved = zip(read, np.split(absorption, ends), np.split(impossible, ends), strict=True)
@@ -104,6 +105,8 @@ class _SwatchRead:
     """Internal reflectance to be reached, (r, 36)."""
     below: Floats
     scatters: Floats
+    dried: Floats
+    """The same with the chalk of its own card, (r, 36)."""
     shares: Floats
     """(r,)."""
     traces: Floats
@@ -188,6 +191,7 @@ def _read_swatch(given: Ink, lies_on: PreparedCard, illuminant: str, overrides: 
         wanted,
         below,
         scatters,
+        scatters + chalk_of(1.0, dried_chalk(own, lies_on.ground, table), table),
         shares,
         traces,
     )
@@ -206,7 +210,7 @@ def _from_swatch(
     )
     notes, count, name = list(read.surface.notes), len(absorption), given.name or "This ink"
     share = own["film_share"]
-    reached = lay_one(lies_on.internal, absorption[0], read.scatters[0], np.array(share), read.traces[0])
+    reached = lay_one(lies_on.internal, absorption[0], read.dried[0], np.array(share), read.traces[0])
     off = float(cm.delta_e(cm.lab(outside(reached, read.floor), illuminant), cm.lab(measured, illuminant)))
     if off > _IMPOSSIBLE:
         side = "light" if impossible[0].any() else "dark"

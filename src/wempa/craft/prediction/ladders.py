@@ -5,6 +5,7 @@ A mix that lies on the ladder of one of its inks is a paler or deeper coat of th
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from math import sqrt
@@ -101,10 +102,11 @@ class Ladders:
         return [[tuple(piece) for piece in ladder] for ladder in pieces.tolist()]
 
 
-def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Ladders:
+def ladders(palette: Palette, inks: int, stride: int, illuminant: str, chalk: Callable[[Floats], Floats]) -> Ladders:
     """The ladders of each ink alone on the first card of a palette.
 
-    An ink takes `stride` rows of the palette's pigmentation, of which the first is itself.
+    An ink takes `stride` rows of the palette's pigmentation, of which the first is itself. `chalk` gives the
+    scatter of voids of each ink's dried film, (inks, steps), at so many doses, (steps,).
     """
     steps = len(DOSES)
     rows = inks * steps
@@ -113,7 +115,7 @@ def ladders(palette: Palette, inks: int, stride: int, illuminant: str) -> Ladder
     ink = np.repeat(stride * np.arange(inks), steps)[:, None]
     dose, one = np.tile(DOSES, inks)[:, None], np.ones((rows, 1))
     stacks = Stacks(
-        layers=Layers(ink=ink, dose=dose, scatter=one, held=0 * one, cover=one[:, 0]),
+        layers=Layers(ink, dose, one, 0 * one, one[:, 0], chalk=chalk(np.array(DOSES)).reshape(-1, 1)),
         layer=np.arange(rows)[:, None],
         card=np.zeros(rows, dtype=np.intp),
         ink=ink,

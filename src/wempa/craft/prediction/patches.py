@@ -79,7 +79,10 @@ def _place(row: BatchRow, there: dict[int, bool], shares: dict[int, float]) -> B
                 replace(part, cover=part.cover * part.patch, patch=1.0, apart=True) if 0 < part.patch < 1 else part
             )
         elif there[part.group]:
-            parts.append(replace(part, dose=part.dose / shares[part.group], patch=1.0 if part.patch else 0.0))
+            share = shares[part.group]
+            parts.append(
+                replace(part, dose=part.dose / share, chalk=part.chalk / share, patch=1.0 if part.patch else 0.0)
+            )
     return _with(row, parts)
 
 

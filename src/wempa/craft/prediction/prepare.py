@@ -23,6 +23,7 @@ from wempa.optics.stack import Cards, Palette
 
 from . import spectra
 from .cards import prepare_card
+from .chalk import dried_chalk
 from .inks import make_inks, own_numbers, seen_surface
 from .prepared import PreparedInk, PreparedJob
 from .spectra import find_spectra
@@ -104,6 +105,7 @@ def _prepared(
     white = prepare_card(replace(card_given, colour=Colour(hex=WHITE_CARD)), illuminant, overrides)
     own = [(ink, card_given if ink.swatch.card is None else None) for _, ink in inks_given]
     inks = prepare_inks(own, illuminant, overrides)
+    table = constants.values(overrides)
     cards = Cards(
         np.concatenate([card.internal[None], white.internal[None], card.variants]),
         np.stack([card.floor, white.floor, *[card.floor] * 3]),
@@ -121,6 +123,8 @@ def _prepared(
         keys=tuple(key for key, _ in inks_given),
         inks=inks,
         illuminant=illuminant,
+        chalk=np.array([dried_chalk(ink.values, card.ground, table) for ink in inks]),
+        table=table,
     )
 
 

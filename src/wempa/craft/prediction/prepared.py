@@ -6,12 +6,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from wempa.craft.job import Note
 from wempa.craft.vocabulary import Formula
 from wempa.optics.grid import Floats
 from wempa.optics.stack import Palette
 
 from .amounts import Ground, Habit
+from .chalk import chalk_of
 from .ladders import Ladders, ladders
 
 
@@ -91,11 +94,19 @@ class PreparedJob:
     keys: tuple[str, ...]
     inks: tuple[PreparedInk, ...]
     illuminant: str
+    chalk: Floats
+    """Scatter of voids of each ink's film that dried on the job's card, per dose, (inks,)."""
+    table: Mapping[str, float]
+    """The craft table that it was made ready by."""
 
     @cached_property
     def ladders(self) -> Ladders:
         """What each ink alone looks like on the job's card, step by step; worked out once."""
-        return ladders(self.palette, len(self.inks), VARIANTS, self.illuminant)
+        return ladders(self.palette, len(self.inks), VARIANTS, self.illuminant, self._chalk_at)
+
+    def _chalk_at(self, doses: Floats) -> Floats:
+        """Scatter of voids of each ink's film at so many doses, (inks, doses)."""
+        return np.asarray(chalk_of(doses[None], self.chalk[:, None], self.table, np))
 
     @cached_property
     def lookup(self) -> Mapping[str, tuple[int, PreparedInk]]:

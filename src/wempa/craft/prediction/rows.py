@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from math import exp
+from typing import NamedTuple
 
 from wempa.craft.codes import NoteCode
 from wempa.craft.job import Entry, LayDown
@@ -13,8 +14,19 @@ from wempa.craft.treatments import DoseEffect, Effect, TreatmentRow
 from wempa.craft.vocabulary import Over, Treatment
 
 from .amounts import Ground
+from .chalk import chalk_of, void_scatter
 from .prepared import PreparedInk
-from .settling import NONE_LAID, UNTREATED, Factors, Laid, Part, Settled, lay_in_numbers, lone, settle
+from .settling import (
+    NONE_LAID,
+    UNTREATED,
+    Factors,
+    Laid,
+    Part,
+    Settled,
+    lay_in_numbers,
+    lone,
+    settle,
+)
 
 
 @dataclass(slots=True)
@@ -84,7 +96,7 @@ def resolve(
     laid: list[Laid] = []
     factors: list[Factors] = []
     notes: list[StackNote] = []
-    drops: list[Factors] | None = None
+    drops: list[_Drop] | None = None
     floor_scale, pores, treatments = 1.0, 0.0, 0
     # How many of the parts, from the bottom, a topcoat has sealed.
     sealed = 0
@@ -142,7 +154,7 @@ def resolve(
         found.append(
             Resolved(
                 dry=dry,
-                drops=None if one.drops is None else _lifted(dry, one.drops),
+                drops=None if one.drops is None else _lifted(dry, one.drops, table),
                 wet=_wetted(dry, () if one.open_group < 0 else (one.open_group,), by_row, table) if wet_look else None,
                 notes=notes,
                 settled=whole if last else NONE_LAID,
@@ -155,6 +167,18 @@ def resolve(
     return found
 
 
+class _Drop(NamedTuple):
+    """What water did to a part where it was dropped."""
+
+    left: float
+    """Factor on its dose."""
+    milk: float
+    """Scatter of voids where it dried, per dose."""
+
+
+_NO_DROP = _Drop(1.0, 0.0)
+
+
 @dataclass(slots=True)
 class _Then:
     """How things stand after an entry."""
@@ -162,7 +186,7 @@ class _Then:
     count: int
     """Of what was laid so far."""
     factors: list[Factors]
-    drops: list[Factors] | None
+    drops: list[_Drop] | None
     ends: tuple[float, float]
     """Factor on the floor, and how far pores are filled."""
     treatments: int
@@ -191,7 +215,7 @@ def _each_alone(
     for ink in inks:
         own = [k for k, one in enumerate(laid) if one.ink == ink]
         if len(own) == 1 and not whole.full:
-            parts = [lone(laid[own[0]], factors[own[0]])]
+            parts = [lone(laid[own[0]], factors[own[0]], table)]
         else:
             parts = settle([laid[k] for k in own], ground, table, [factors[k] for k in own]).parts
         found.append(BatchRow(parts, dry.floor_scale, dry.pores, dry.vividness, dry.treatments))
@@ -200,30 +224,32 @@ def _each_alone(
 
 def _treated(now: Factors, row: TreatmentRow, ink: Mapping[str, float], table: Mapping[str, float]) -> Factors:
     """Factors on a part after a treatment, beside the drops if it drops water."""
-    dose, scatter = now
-    return (
-        dose if row.dose is None else dose * row.dose(ink, table),
-        scatter if row.scatter is None else scatter * row.scatter(ink, table),
+    return Factors(
+        now.dose if row.dose is None else now.dose * row.dose(ink, table),
+        now.scatter if row.scatter is None else now.scatter * row.scatter(ink, table),
+        now.chalk * table[row.chalk] if row.chalk else now.chalk,
     )
 
 
 def _dropped(
     parts: Sequence[Part],
-    drops: list[Factors] | None,
+    drops: list[_Drop] | None,
     effects: tuple[DoseEffect, Effect],
     inks: Mapping[int, PreparedInk],
     table: Mapping[str, float],
     sealed: int,
-) -> list[Factors]:
-    """Factors on dose and scatter of every part where water was dropped, once more; the first `sealed` stay."""
-    known = (drops or []) + [UNTREATED] * (len(parts) - len(drops or []))
+) -> list[_Drop]:
+    """What water does to every part where it was dropped, once more; the first `sealed` stay."""
+    known = (drops or []) + [_NO_DROP] * (len(parts) - len(drops or []))
     lifts, milks = effects
-    return [
-        (dose * lifts(inks[p.ink].values, table, p.dose * dose), scatter * milks(inks[p.ink].values, table))
-        if place >= sealed
-        else (dose, scatter)
-        for place, (p, (dose, scatter)) in enumerate(zip(parts, known, strict=True))
-    ]
+    found = []
+    for place, (part, drop) in enumerate(zip(parts, known, strict=True)):
+        if place >= sealed:
+            ink = inks[part.ink]
+            left = drop.left * lifts(ink.values, table, part.dose * drop.left)
+            drop = _Drop(left, void_scatter(ink.values, milks(ink.values, table)))
+        found.append(drop)
+    return found
 
 
 # Somebody who tries a card changes one lay-down at a time, so the others are kept.
@@ -235,9 +261,13 @@ def _lay(
     return lay_in_numbers(entry, inks, ground, table)
 
 
-def _lifted(state: BatchRow, drops: list[Factors]) -> BatchRow:
-    drops = drops + [UNTREATED] * (len(state.parts) - len(drops))
-    lifted = [p.changed(dose, scatter) for p, (dose, scatter) in zip(state.parts, drops, strict=True)]
+def _lifted(state: BatchRow, drops: list[_Drop], table: Mapping[str, float]) -> BatchRow:
+    """A row where water was dropped on it."""
+    drops = drops + [_NO_DROP] * (len(state.parts) - len(drops))
+    lifted = [
+        replace(p, dose=p.dose * drop.left, chalk=p.chalk + chalk_of(p.dose * drop.left, drop.milk, table))
+        for p, drop in zip(state.parts, drops, strict=True)
+    ]
     return BatchRow(lifted, state.floor_scale, state.pores, state.vividness, state.treatments)
 
 
@@ -259,7 +289,11 @@ def _wetted(
     def mean(column: str) -> float:
         return float(sum([inks[p.ink].values[column] * p.dose for p in wet]) / amount)
 
-    parts = [p.changed(scatter=inks[p.ink].values["wet_scatter"]) if p.group in groups else p for p in state.parts]
+    # Liquid fills the voids.
+    parts = [
+        replace(p, scatter=p.scatter * inks[p.ink].values["wet_scatter"], chalk=0.0) if p.group in groups else p
+        for p in state.parts
+    ]
     return BatchRow(
         parts,
         state.floor_scale * (1 - (1 - table["wet.floor"]) * reach),

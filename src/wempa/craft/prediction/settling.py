@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from itertools import accumulate
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -32,6 +32,7 @@ from .amounts import (
     offered,
     patched,
 )
+from .chalk import chalk_of, dried_chalk
 from .pools import Soaking, gives_way
 from .prepared import PreparedInk
 
@@ -52,6 +53,8 @@ class Part:
     """Whether it leaves bare whole places, where an ink has not taken, and not fine specks."""
     patch: Value = 1.0
     """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
+    chalk: Value = 0.0
+    """Scatter of the voids in its dried film, mean over the area."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
@@ -89,6 +92,8 @@ class Laid:
     """How far it takes the place of the card's take-up by pigment's own, once dry, 0–1."""
     strength: Value
     """Mean K + S at dose 1."""
+    chalk: Value
+    """Scatter of voids that its film would have on this card, dried, if it went on growing as it begins, per dose."""
     entry: int = 0
     """Place of its lay-down in the stack; the inks of a premix share one."""
     group: int = 0
@@ -112,6 +117,7 @@ class Laid:
             self.way,
             self.seal,
             self.strength,
+            self.chalk,
             entry,
             group,
         )
@@ -155,6 +161,7 @@ def lay_in_numbers(
             way=gives_way(ink.mean_absorption, ink.amount),
             seal=ink.values["seal"],
             strength=ink.mean_extinction,
+            chalk=dried_chalk(ink.values, ground, table),
         )
         for row, ink, share in parts
     ]
@@ -177,9 +184,15 @@ def side_by_side(laid: Sequence[Laid]) -> Laid:
     return replace(laid[0], **columns)
 
 
-Factors = tuple[float, float]
-"""On dose and scatter, by treatments."""
-UNTREATED: Factors = (1.0, 1.0)
+class Factors(NamedTuple):
+    """What treatments do to a part."""
+
+    dose: float = 1.0
+    scatter: float = 1.0
+    chalk: float = 1.0
+
+
+UNTREATED = Factors()
 
 
 @record
@@ -206,10 +219,11 @@ class Settled:
 NONE_LAID = Settled([], BARE, (), (), 0.0, False, False, False)
 
 
-def lone(one: Laid, factors: Factors) -> Part:
+def lone(one: Laid, factors: Factors, table: Mapping[str, float]) -> Part:
     """What stays of a single lay-down of one ink where there is room for it: all."""
-    dose = (one.offer * one.gives + one.stated) * factors[0]
-    return Part(one.ink, dose, factors[1], one.cover, 0.0, one.group, False, one.patch)
+    dose = (one.offer * one.gives + one.stated) * factors.dose
+    chalk = one.patch * chalk_of(dose / one.patch, one.chalk, table) * factors.chalk if one.chalk else 0.0
+    return Part(one.ink, dose, factors.scatter, one.cover, 0.0, one.group, False, one.patch, chalk)
 
 
 def settle(
@@ -237,8 +251,8 @@ def settle(
     # How deep in film each lies, what film the other inks of its premix bring, and what of it soaks. The inks of a
     # premix begin at one depth, for nobody can say which of them was put in first.
     own_films, in_entry = list[Value](), dict[int, Value]()
-    for one, (dose, _) in zip(laid, factors, strict=True):
-        film = (one.offer * (1 - one.free) * stay[one.group] * one.gives + one.stated) * (one.film_share * dose)
+    for one, treated in zip(laid, factors, strict=True):
+        film = (one.offer * (1 - one.free) * stay[one.group] * one.gives + one.stated) * (one.film_share * treated.dose)
         own_films.append(film)
         in_entry[one.entry] = in_entry.get(one.entry, 0.0) + film
     begins = dict(zip(in_entry, accumulate(in_entry.values(), initial=0.0), strict=False))
@@ -262,7 +276,7 @@ def settle(
     printed: Value = False
     entry = -1
     left = _left_by_later(laid, ground, xp)
-    for where, (one, (dose_factor, scatter_factor)) in enumerate(zip(laid, factors, strict=True)):
+    for where, (one, treated) in enumerate(zip(laid, factors, strict=True)):
         if one.group != group:
             dried = dried.after(group_dose, group_seal, xp)
             group, base = one.group, below[where]
@@ -273,7 +287,7 @@ def settle(
         crowded, full = crowded | (in_pool < 1), full | (stay[group] < 1)
         by_tool = one.offer * (one.free * in_pool + (1 - one.free) * stay[group]) * take_tool * one.gives
         take, missed = _take(one, dried, ground, table, xp)
-        dose = (by_tool + one.stated * take * left[group]) * dose_factor
+        dose = (by_tool + one.stated * take * left[group]) * treated.dose
         over = below[where] - base + beside[where]
         lifted = held_up(over, table, xp) * one.free if xp is not SCALAR or (one.free and over > 0) else 0.0
         # The inks of a premix cover once together, and so does a wet group of stated doses.
@@ -284,7 +298,10 @@ def settle(
             again = one.by_dose & printed
             cover, patch = xp.where(again, 0.0, cover), xp.where(again, 0.0, patch)
         entry, printed, apart = one.entry, printed | one.by_dose, apart | missed
-        parts.append(Part(one.ink, dose, scatter_factor, cover, lifted, group, missed, patch))
+        chalk: Value = 0.0
+        if xp is not SCALAR or one.chalk:
+            chalk = lies[group] * chalk_of(dose / lies[group], one.chalk, table, xp) * treated.chalk
+        parts.append(Part(one.ink, dose, treated.scatter, cover, lifted, group, missed, patch, chalk))
         # What the next group meets, weighted by amount.
         group_seal = (group_seal * group_dose + one.seal * dose) / xp.maximum(group_dose + dose, 1e-300)
         group_dose = group_dose + dose

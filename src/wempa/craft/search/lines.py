@@ -78,8 +78,8 @@ def fitted(space: ThirdLays, dose: Floats, ends: Ends) -> Lines:
     """Bounds on what third lay-downs make of all that lies between ends.
 
     `dose`, (2, n), is the least and the most that stays of each lay-down.
-    All that happens to light rises with the light from below, falls with the dose and rises with what is
-    left of the floor, so the ends of these bound it.
+    All that happens to light rises with the light from below and with what is left of the floor, and what a film lets
+    through and throws back lies between the films at both ends of the dose, so the ends of these bound it.
     """
     light = (ends.internal[0] + (ends.internal[1] - ends.internal[0]) * _steps(_LIGHTS)[:, None]).astype(np.float32)
     # Evenly by what is left, and there exactly what it may be.
@@ -115,10 +115,16 @@ def _seen(space: ThirdLays, rows: slice, dose: Floats, light: Floats, loss: Floa
     # More of an ink leaves less of the floor.
     low_left, high_left = (left_of(loss[:, None] + own) for own in (counted[1], counted[0]))
     values = np.empty((2, len(light), len(loss), len(ink), BANDS), dtype=np.float32)
+    # More of an ink lets less light through. It throws more back, but for a film that is chalky while it is thin.
+    darker = Film(
+        np.minimum(thin.reflectance, deep.reflectance), deep.transmittance, np.minimum(thin.underside, deep.underside)
+    )
+    lighter = Film(
+        np.maximum(thin.reflectance, deep.reflectance), thin.transmittance, np.maximum(thin.underside, deep.underside)
+    )
     for p, each in enumerate(light):
         below = np.broadcast_to(each, (len(ink), BANDS))
-        low = space.lay(below, Film(thin.reflectance, deep.transmittance, thin.underside), cover)
-        high = space.lay(below, Film(deep.reflectance, thin.transmittance, deep.underside), cover)
+        low, high = space.lay(below, darker, cover), space.lay(below, lighter, cover)
         # The reflectance of one film with the transmittance of the other may come to more than all.
         high = np.minimum(high, 1)
         for f in range(len(loss)):

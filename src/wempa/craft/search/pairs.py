@@ -22,12 +22,19 @@ from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.prediction import pools
 from wempa.craft.prediction.amounts import Dried, stays_open
 from wempa.craft.prediction.batches import gather
+from wempa.craft.prediction.chalk import chalk_of
 from wempa.craft.prediction.many_stacks import StackLook, stack_colours
 from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.prepared import VARIANTS
 from wempa.craft.prediction.rows import NOTHING, resolve
-from wempa.craft.prediction.settling import UNTREATED, Settled, lay_in_numbers, settle, side_by_side
+from wempa.craft.prediction.settling import (
+    UNTREATED,
+    Settled,
+    lay_in_numbers,
+    settle,
+    side_by_side,
+)
 from wempa.craft.vocabulary import Over
 from wempa.optics import colorimetry as cm
 from wempa.optics.film import Film, over
@@ -182,8 +189,19 @@ class PairSpace:
             scatter=np.ones(dose.shape),
             held=np.zeros(dose.shape) if held is None else held,
             cover=cover,
+            chalk=self._chalk_of(ink, dose),
         )
         return films(layers, self.bench.palette.inks)
+
+    def _chalk_of(self, ink: Ints, dose: Floats) -> Floats | None:
+        """Scatter of voids of layers of the inks at doses; None where nothing dries chalky."""
+        chalk = self.bench.chalk
+        return np.asarray(chalk_of(dose, chalk[ink], self._table, np)) if chalk.any() else None
+
+    @cached_property
+    def of_one_colour(self) -> Ints:
+        """For each ink the first of its colour, (inks,): such inks lower the floor as one would."""
+        return np.asarray(self.bench.palette.of_one_colour[::VARIANTS] // VARIANTS)
 
     @cached_property
     def own_loss(self) -> Floats:
@@ -192,20 +210,20 @@ class PairSpace:
 
     @cached_property
     def lies(self) -> Floats:
-        """Dose of each ink that lies there already, (inks,)."""
+        """Dose of each ink that lies there already, and of others of its colour, (inks,)."""
         total = np.zeros(len(self._keys))
         for part in self._row.parts:
-            total[part.ink // VARIANTS] += part.dose
-        return total
+            total[self.of_one_colour[part.ink // VARIANTS]] += part.dose
+        return np.asarray(total[self.of_one_colour])
 
     def loss(self, ink: Ints, dose: Floats) -> Floats:
         """What joins into the floor's loss, (b, 36), of lay-downs of the inks (b, k) at doses (b, k)."""
         if not self.bench.palette.lowers_floor:
             return np.zeros((len(ink), BANDS), dtype=np.float32)
-        dose = dose.copy()
+        dose, colour = dose.copy(), self.of_one_colour[ink]
         for later in range(1, ink.shape[1]):
             for earlier in range(later):
-                same = ink[:, later] == ink[:, earlier]
+                same = colour[:, later] == colour[:, earlier]
                 dose[same, earlier] += dose[same, later]
                 dose[same, later] = 0
         lies = self.lies[ink]
@@ -218,7 +236,8 @@ class PairSpace:
     @cached_property
     def _loss_below(self) -> Floats:
         """The floor's loss to what lies there already, (36,)."""
-        return (np.minimum(self.lies, 1) ** 4).astype(np.float32) @ self.own_loss
+        alone = self.of_one_colour == np.arange(len(self.of_one_colour))
+        return np.asarray((np.minimum(self.lies * alone, 1) ** 4).astype(np.float32) @ self.own_loss)
 
     @cached_property
     def floor(self) -> Floats:
@@ -429,26 +448,30 @@ class PairSpace:
         own = len(start.layers)
         width = max(2, start.layers.ink.shape[1])
         count = own + b * e
-        ink, numbers = np.zeros((count, width), dtype=np.intp), np.zeros((3, count, width))
+        ink, numbers = np.zeros((count, width), dtype=np.intp), np.zeros((4, count, width))
         numbers[1] = 1
         cover = np.ones(count)
         fitted = start.layers.ink.shape[1]
         ink[:own, :fitted] = start.layers.ink
-        numbers[:, :own, :fitted] = start.layers.dose, start.layers.scatter, start.layers.held
+        numbers[:3, :own, :fitted] = start.layers.dose, start.layers.scatter, start.layers.held
         cover[:own] = start.layers.cover
+        if start.layers.chalk is not None:
+            numbers[3, :own, :fitted] = start.layers.chalk
         apart = None
         if start.layers.apart is not None:
             apart = np.append(start.layers.apart, np.zeros(count - own, dtype=np.bool_))
         inks = VARIANTS * self.ink[lay]
+        chalk = chalk_of(dose, self.bench.chalk[self.ink[lay]], self._table, np)
         for k in range(e):
             at = slice(own + k * b, own + (k + 1) * b)
             ink[at, 0], numbers[0, at, 0], cover[at] = inks[:, k], dose[:, k], self.cover[lay[:, k]]
+            numbers[3, at, 0] = chalk[:, k]
         layer = np.tile(start.layer, (b, 1))
         added = own + np.arange(b * e).reshape(e, b).T
         if e == 2:
             mixed = np.flatnonzero(wet)
             both = own + mixed
-            ink[both, 1], numbers[0, both, 1] = inks[mixed, 1], dose[mixed, 1]
+            ink[both, 1], numbers[0, both, 1], numbers[3, both, 1] = inks[mixed, 1], dose[mixed, 1], chalk[mixed, 1]
             numbers[2, both, :2] = 0 if held is None else held[mixed]
             cover[both] = 1 - (1 - self.cover[lay[mixed, 0]]) * (1 - self.cover[lay[mixed, 1]])
             added[mixed, 1] = -1
@@ -461,7 +484,7 @@ class PairSpace:
                 total[0][same, j] += dose[same, k]
                 total[1] = np.where((np.arange(e) == k)[None] & same[:, None], 0, total[1])
         stacks = Stacks(
-            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover, apart),
+            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover, apart, numbers[3]),
             layer=np.concatenate([layer, added], axis=1),
             card=np.zeros(b, dtype=np.intp),
             ink=np.concatenate(names, axis=1),

@@ -71,8 +71,9 @@ class Screen:
             self._less[1, :, k] = np.maximum.reduceat(scale, self.starts[:-1])
 
     def with_ink(self, ink: int) -> list[Ints]:
-        """Where stacks stand that have an ink in them, by class."""
+        """Where stacks stand that have an ink of its colour in them, by class."""
         places, begins = self._with_inks
+        ink = int(self._space.of_one_colour[ink])
         rows = places[begins[ink] : begins[ink + 1]]
         return np.split(rows, np.searchsorted(rows, self.starts[1:-1]))
 
@@ -80,11 +81,11 @@ class Screen:
     def _with_inks(self) -> tuple[Ints, Ints]:
         """Places of stacks by the inks in them, in order of ink and place, and where each ink's begin."""
         space, pairs = self._space, self._space.pairs
-        ink = np.concatenate([space.ink[lays[self.order]] for lays in (pairs.below, pairs.above)])
-        place = np.tile(np.arange(len(self.order)), 2)
-        # No stack has an ink twice.
-        order = np.lexsort((place, ink))
-        return place[order], np.searchsorted(ink[order], np.arange(int(space.ink.max()) + 2))
+        ink = np.concatenate([space.of_one_colour[space.ink[lays[self.order]]] for lays in (pairs.below, pairs.above)])
+        count = len(self.order)
+        # A stack of two inks of one colour has that colour once.
+        each = np.unique(ink * count + np.tile(np.arange(count), 2))
+        return each % count, np.searchsorted(each // count, np.arange(int(space.ink.max()) + 2))
 
     @cached_property
     def bounds(self) -> Lines:
