@@ -485,6 +485,35 @@ def test_a_file_of_the_second_version_keeps_its_overlaps(tmp_path: Path) -> None
     assert (found["laid"], found["colour_name"]) == (0, "")
 
 
+def test_lids_that_were_stored_go_on_showing_a_print_and_undo_too(tmp_path: Path) -> None:
+    path = tmp_path / "old.wempa"
+    lid = '{"formula": "dye", "swatch": {"colour": {"hex": "#9c6a44"}, "known": "lid"}}'
+    said = '{"formula": "dye", "swatch": {"known": "lid", "made_with": {"tool": "foam"}}}'
+    typed = '{"formula": "dye", "swatch": {"known": "typed"}}'
+    with sqlite3.connect(path) as old:
+        for script in migrations()[:10]:
+            old.executescript(script)
+        for number, body in enumerate((lid, said, typed), 1):
+            old.execute(
+                "INSERT INTO ink (id, revision, name, formula, body, uuid) VALUES (?, ?, 'I', 'dye', ?, ?)",
+                (number, number, body, f"u{number}"),
+            )
+        whole = '{"body": ' + lid + ', "formula": "dye", "name": "I", "range": "", "details": {}}'
+        old.execute(
+            "INSERT INTO journal (step, at, what, kind, item, before, after) VALUES (1, '', 'Drop', 'ink', 9, ?, NULL)",
+            (whole,),
+        )
+        old.execute("PRAGMA application_id = 0x57454D50")
+        old.execute("PRAGMA user_version = 10")
+    old.close()
+    workspace = Workspace(path)
+    made = [workspace.read("ink", number)["body"]["swatch"].get("made_with") for number in (1, 2, 3)]
+    pad = {"tool": "pad", "load": "normal", "passes": 1}
+    assert made == [pad, {"tool": "foam"}, None]
+    workspace.undo()
+    assert workspace.read("ink", 9)["body"]["swatch"]["made_with"] == pad
+
+
 def test_a_file_with_the_old_words_gets_the_new_ones_and_undo_too(tmp_path: Path) -> None:
     path = tmp_path / "old.wempa"
     swatch = '"swatch": {"made_with": {"tool": "smoosh"}}'

@@ -145,7 +145,7 @@ BY_FORMULA: tuple[tuple[str, str, str, float, float, str, tuple[float, ...]], ..
         20,
         "By how much more a film scatters that dried on sealed card: a hybrid clouds over there, its colour half gone, "
         "until a topcoat brings it back.",
-        (1, 1, 7, 1, 1, 1, 2.5),
+        (1, 1, 9, 1, 1, 1, 3),
     ),
     (
         "wet_pores",

@@ -71,7 +71,8 @@ class Swatch:
     colour: Colour
     card: Card | None = WHITE
     on_dark: DarkSwatch | None = None
-    made_with: MadeWith = MadeWith()
+    made_with: MadeWith | None = None
+    """How it was made; where nobody says, as `prediction.amounts.supposed_made` has it."""
     known: Known = Known.TYPED
     spread: float | None = None
 

@@ -398,11 +398,30 @@ _SINGLE: tuple[Constant, ...] = (
         "held.scale",
         0.12,
         "dose of film",
-        "Film dose by which two thirds of a dye laid into it while wet stays up: a thin, damp white "
-        "film holds a dye up too.",
+        "Film dose by which two thirds of a dye that is wet with it are stirred into it, or stay on top of it where it "
+        "hides: a thin, damp white film holds a dye up too.",
         "reasoned",
         0.01,
         2,
+    ),
+    Constant(
+        "lid.brush",
+        6,
+        "passes",
+        "A lid shows the everyday blend of a brush, unless it says otherwise,",
+        "reasoned",
+        1,
+        30,
+    ),
+    Constant("lid.foam", 4, "passes", "and of an ink that forms a film that of a foam.", "reasoned", 1, 30),
+    Constant(
+        "held.hides",
+        0.3,
+        "S·d of film",
+        "Scatter of a wet film at which it keeps two thirds on top of what it does not take in.",
+        "guess",
+        0.01,
+        10,
     ),
     Constant(
         "lift.depth",

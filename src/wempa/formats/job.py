@@ -176,14 +176,14 @@ class Swatch(_Model):
         on: core.Card | None = core.WHITE if self.card == "white" else None
         if isinstance(self.card, Cardstock):
             on = self.card.to_core()
-        made = self.made_with or MadeWith()
+        made = self.made_with
         return core.Swatch(
             colour=self.colour.to_core(),
             card=on,
             on_dark=None
             if self.on_dark is None
             else core.DarkSwatch(self.on_dark.colour.to_core(), self.on_dark.card.to_core()),
-            made_with=core.MadeWith(made.tool, made.load, made.passes),
+            made_with=None if made is None else core.MadeWith(made.tool, made.load, made.passes),
             known=self.known or Known.TYPED,
             spread=self.spread,
         )

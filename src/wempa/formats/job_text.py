@@ -60,7 +60,9 @@ def ink_json(ink: core.Ink) -> dict[str, Any]:
                         "on_dark": None
                         if swatch.on_dark is None
                         else {"colour": colour_json(swatch.on_dark.colour), "card": card_json(swatch.on_dark.card)},
-                        "made_with": {"tool": str(made.tool), "load": str(made.load), "passes": made.passes},
+                        "made_with": None
+                        if made is None
+                        else {"tool": str(made.tool), "load": str(made.load), "passes": made.passes},
                         "known": str(swatch.known),
                         "spread": swatch.spread,
                     }

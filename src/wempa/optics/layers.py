@@ -43,6 +43,9 @@ class Layers:
     chalk: Floats | None = None
     """Scatter of voids between the grains of each dried film, alike in all bands, mean over the area, (l, m), >= 0;
     none if not given."""
+    mixed: Floats | None = None
+    """Share of the soaking part that is stirred into the films of the same layer, (l, m), 0 to 1 − `held`; none if not
+    given."""
 
     def __len__(self) -> int:
         return len(self.cover)
@@ -52,7 +55,14 @@ class Layers:
         apart = None if self.apart is None else self.apart[rows]
         chalk = None if self.chalk is None else self.chalk[rows]
         return Layers(
-            self.ink[rows], self.dose[rows], self.scatter[rows], self.held[rows], self.cover[rows], apart, chalk
+            self.ink[rows],
+            self.dose[rows],
+            self.scatter[rows],
+            self.held[rows],
+            self.cover[rows],
+            apart,
+            chalk,
+            None if self.mixed is None else self.mixed[rows],
         )
 
     @property
@@ -150,19 +160,27 @@ def film_table(layers: Layers, inks: Pigmentation, kind: Kind) -> FilmTable:
     parts = 1 + filmy + held
     weights, scatter = np.zeros((parts, *dose.shape)), np.empty((parts, len(layers), BANDS), dtype=kind)
     weights[0], weights[1 : 1 + filmy] = free, solid
+    below = dose
     if held:
         weights[-1] = free * layers.held
         weights[0] -= weights[-1]
         scatter[-1] = _scattered(inks.trace, layers.ink, dose * layers.held, kind)
-        scatter[0] = _scattered(inks.trace, layers.ink, dose * (1 - layers.held), kind)
-    else:
-        scatter[0] = _scattered(inks.trace, layers.ink, dose, kind)
+        below = dose * (1 - layers.held)
+    stirred: Floats | None = None
+    if layers.mixed is not None and filmy:
+        stirred, into_film = dose * layers.mixed, free * layers.mixed
+        weights[0] -= into_film
+        weights[1] += into_film
+        below = below - stirred
+    scatter[0] = _scattered(inks.trace, layers.ink, below, kind)
     weights = weights.astype(kind, copy=False)
     absorbed = weights[:, :, 0, None] * spectra[0]
     for m in range(1, width):
         absorbed += weights[:, :, m, None] * spectra[m]
     if filmy:
         scatter[1] = _scattered(inks.scattering, layers.ink, dose * layers.scatter, kind)
+        if stirred is not None:
+            scatter[1] += _scattered(inks.trace, layers.ink, stirred, kind)
         if layers.chalk is not None:
             scatter[1] += (layers.chalk.sum(axis=1) / layers.cover)[:, None].astype(kind)
 
@@ -227,8 +245,9 @@ class KeptFilms:
     def _find(self, layers: Layers) -> list[int]:
         """Where each of the layers stands, once those that are new have been worked out."""
         apart = np.zeros(len(layers), dtype=np.bool_) if layers.apart is None else layers.apart
-        chalk = np.zeros(layers.dose.shape) if layers.chalk is None else layers.chalk
-        columns = [layers.ink, layers.dose, layers.scatter, layers.held, chalk, layers.cover[:, None], apart[:, None]]
+        none = np.zeros(layers.dose.shape)
+        more = [none if each is None else each for each in (layers.chalk, layers.mixed)]
+        columns = [layers.ink, layers.dose, layers.scatter, layers.held, *more, layers.cover[:, None], apart[:, None]]
         numbers = np.concatenate(columns, axis=1, dtype=np.float64)
         keys = numbers.view(f"V{numbers.shape[1] * 8}").ravel().tolist()
         new = {key: k for k, key in enumerate(keys) if key not in self._place}

@@ -398,6 +398,8 @@ class _Glow:
         self._part, self._inks = part, palette.inks
         lit = palette.glows[part.layers.ink] & (part.layers.dose > 0)
         soaks = (self._inks.film_share[part.layers.ink] == 0) & (part.layers.held == 0)
+        if part.layers.mixed is not None:
+            soaks &= part.layers.mixed == 0
         self._soaks = (soaks | (part.layers.dose == 0)).all(axis=1)
         self._lit = lit
         self._shines = [

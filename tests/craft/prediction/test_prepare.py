@@ -10,7 +10,7 @@ import pytest
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, DarkSwatch, Emission, Ink, Job, LayDown, MadeWith, Swatch
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_ink
+from wempa.craft.prediction.prepare import prepare_ink, swatch_lab
 from wempa.craft.vocabulary import Formula, Known, Load, Look, Surface, Tool, Treatment
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
@@ -120,3 +120,24 @@ def test_no_energy_is_created_by_any_treatment() -> None:
             for seen in (found.colour, found.drops or found.colour):
                 assert seen.spectrum.max() <= 1 + 1e-9
                 assert seen.spectrum.min() >= 0
+
+
+@pytest.mark.parametrize(
+    ("formula", "tool", "passes"), [(Formula.DYE, Tool.BRUSH, 6.0), (Formula.HYBRID, Tool.FOAM, 4.0)]
+)
+def test_a_lid_shows_an_everyday_blend_and_a_typed_colour_a_print(formula: Formula, tool: Tool, passes: float) -> None:
+    blend = LayDown((("a", 1.0),), tool=tool, passes=passes)
+    pressed = LayDown((("a", 1.0),), tool=Tool.PAD)
+
+    def off(swatch: Swatch, lay: LayDown) -> float:
+        job = Job(Card(Colour(hex="#f8f7f4")), (("a", Ink(swatch, formula)),), (lay,))
+        return float(cm.delta_e(predict(job).colour.lab, swatch_lab(dict(job.inks)["a"], job)))
+
+    lid = Swatch(Colour(hex="#3f7fb0"), known=Known.LID)
+    assert off(lid, blend) < 0.3
+    # A hybrid's print is hardly deeper than its blend.
+    assert off(lid, pressed) > (3 if formula is Formula.DYE else 1)
+    typed = replace(lid, known=Known.TYPED)
+    assert off(typed, pressed) < 0.3
+    # What is said of it counts, whatever it is known by.
+    assert off(replace(lid, made_with=MadeWith()), pressed) < 0.3

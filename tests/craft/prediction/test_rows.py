@@ -112,12 +112,31 @@ def test_a_wet_group_takes_up_once_and_does_not_mind_its_order() -> None:
     assert crowded[0].dose < 0.7 * alone[0].dose
 
 
-def test_only_a_free_dye_is_held_up_by_a_wet_film() -> None:
+def test_only_a_free_dye_is_held_up_by_a_wet_film_that_hides() -> None:
     thin, thick = (parts(laid("white", dose=d), laid("dye", Over.WET))[1].held for d in (0.02, 0.6))
-    assert 0 < thin < 0.3
-    assert thick > 0.95
+    assert 0 < thin < 0.15
+    assert thick > 0.8
     assert parts(laid("white"), laid("hybrid", Over.WET))[1].held == 0
-    assert parts(laid("dye"), laid("white", Over.WET))[1].held == 0
+    assert parts(laid("dye"), laid("white", Over.WET))[0].held == 0
+    # Over a film that has dried nothing is stirred.
+    dried = parts(laid("hybrid"), laid("dye"))
+    assert [(part.held, part.mixed) for part in dried] == [(0, 0), (0, 0)]
+
+
+def test_a_dye_is_stirred_into_the_film_that_is_wet_with_it_by_hand() -> None:
+    dye, film = parts(laid("dye"), laid("hybrid", Over.WET, dose=0.4))
+    share, hiding = TABLE["formula.hybrid.film_share"], prepared("hybrid").values["hiding"]
+    taken = (1 - exp(-0.4 * share / TABLE["held.scale"])) / (1 + 0.4 * hiding / (1 - hiding))
+    assert dye.mixed == pytest.approx(taken)
+    assert (dye.held, film.mixed, film.held) == (0, 0, 0)
+    # Laid into the film it is stirred as far, and some of the rest stays on top.
+    _, later = parts(laid("hybrid", dose=0.4), laid("dye", Over.WET))
+    assert later.mixed == pytest.approx(taken)
+    on_top = 1 - exp(-0.4 * hiding / (1 - hiding) / TABLE["held.hides"])
+    assert later.held == pytest.approx((1 - taken) * (1 - exp(-0.4 * share / TABLE["held.scale"])) * on_top)
+    # In a premix nothing fades out.
+    (first, _) = parts(LayDown((("dye", 0.6), ("white", 0.4)), dose=1.0))
+    assert first.mixed == pytest.approx(1 - exp(-0.4 * TABLE["formula.pigment.film_share"] / TABLE["held.scale"]))
 
 
 def test_treatments_act_on_what_lies_below_them_only() -> None:

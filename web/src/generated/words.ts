@@ -665,11 +665,11 @@ export const FORMULA_TABLE: readonly { column: string; unit: string; reason: str
     "values": {
       "dye": 1,
       "reactive_dye": 1,
-      "hybrid": 7,
+      "hybrid": 9,
       "reactive_pigment": 1,
       "pigment": 1,
       "fluorescent": 1,
-      "unknown": 2.5
+      "unknown": 3
     }
   },
   {

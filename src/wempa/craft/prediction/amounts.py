@@ -15,8 +15,8 @@ from itertools import pairwise
 from math import log, sqrt
 from typing import Any
 
-from wempa.craft.job import MadeWith
-from wempa.craft.vocabulary import Load, Tool
+from wempa.craft.job import MadeWith, Swatch
+from wempa.craft.vocabulary import Known, Load, Tool
 from wempa.optics.namespace import SCALAR, Value
 from wempa.optics.records import HashedOnce
 
@@ -186,6 +186,20 @@ def stays_open(open_time: float, tool: Tool, table: Mapping[str, float]) -> bool
 def patched(tool: Tool, passes: float, table: Mapping[str, float]) -> float:
     """Share of the area that the tool lays ink on, above 0 to 1: a dip lies in patches."""
     return 1.0 if tool.row.patch == 1 else 1.0 - float((1 - table["tool." + tool + ".patch"]) ** passes)
+
+
+def supposed_made(swatch: Swatch, film_share: float, table: Mapping[str, float]) -> MadeWith:
+    """How a swatch was made: as it says, or else as one print of the pad.
+
+    A lid shows an everyday blend, for most makers print the colour that a blend gives: by
+    brush, or by foam where the ink forms a film.
+    """
+    if swatch.made_with is not None:
+        return swatch.made_with
+    if swatch.known is not Known.LID:
+        return MadeWith()
+    tool = Tool.FOAM if film_share else Tool.BRUSH
+    return MadeWith(tool, Load.NORMAL, table["lid.foam" if film_share else "lid.brush"])
 
 
 def reference(

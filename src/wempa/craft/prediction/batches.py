@@ -48,7 +48,7 @@ class Batch:
         # The cover of each layer; of each member four numbers and where it stands.
         self._covers: list[float] = []
         self._apart: list[bool] = []
-        self._numbers: list[tuple[float, float, float, float]] = []
+        self._numbers: list[tuple[float, ...]] = []
         self._stand: list[tuple[int, int, int]] = []
 
     def __len__(self) -> int:
@@ -81,7 +81,7 @@ class Batch:
             if place:
                 self._covers[layer] = 1 - bare
             self._stand.append((part.ink, layer, place))
-            self._numbers.append((part.dose, part.scatter, part.held, part.chalk))
+            self._numbers.append((part.dose, part.scatter, part.held, part.chalk, part.mixed))
             place += 1
         return first_layer, layer + 1, first_part, len(self._stand), card
 
@@ -108,7 +108,7 @@ class Batch:
 
     def _layers(self, plan: _Plan) -> Layers:
         """All layers in numbers."""
-        dose, scatter, held, chalk = np.array([*self._numbers, (0.0, 1.0, 0.0, 0.0)]).T
+        dose, scatter, held, chalk, mixed = np.array([*self._numbers, (0.0, 1.0, 0.0, 0.0, 0.0)]).T
         return Layers(
             ink=plan.member_ink,
             dose=dose[plan.member] * plan.factor,
@@ -117,6 +117,7 @@ class Batch:
             cover=_covers(self._covers, plan),
             apart=np.array(self._apart)[plan.cover] if any(self._apart) else None,
             chalk=chalk[plan.member] if chalk.any() else None,
+            mixed=mixed[plan.member] if mixed.any() else None,
         )
 
     def _runs(self, base: int, moved: Moved) -> list[tuple[Hashable, int]]:
@@ -217,7 +218,7 @@ def _plan(base: int, layouts: tuple[_Layout, ...], stand: tuple[tuple[int, int, 
     )
 
 
-_Member = tuple[int, float, float, float, float, bool, float]
+_Member = tuple[int, float, float, float, float, bool, float, float]
 """A part of a layer in numbers, but for its group and its patches."""
 
 
@@ -239,7 +240,7 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
                 found.append(places.setdefault(tuple(layer), len(places)))
                 layer = []
             group = part.group
-            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover, part.apart, part.chalk))
+            layer.append((part.ink, part.dose, part.scatter, part.held, part.cover, part.apart, part.chalk, part.mixed))
             total[part.ink] = total.get(part.ink, 0.0) + part.dose
         if layer:
             found.append(places.setdefault(tuple(layer), len(places)))
@@ -248,8 +249,8 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
     width = max([len(members) for members in places], default=1)
     groups = max([len(found) for found in stacks], default=0)
     inks = max([len(total) for total in totals], default=0) or 1
-    nothing = (0, 0.0, 1.0, 0.0, 0.0, False, 0.0)
-    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 7)
+    nothing = (0, 0.0, 1.0, 0.0, 0.0, False, 0.0, 0.0)
+    numbers = np.array([[*members, *[nothing] * (width - len(members))] for members in places]).reshape(-1, width, 8)
     looks = [(row.floor_scale, row.pores, row.vividness) for row in rows]
     ends: tuple[Floats | None, ...] = (None, None, None)
     if any(look != _DRY_LOOK for look in looks):
@@ -263,6 +264,7 @@ def gather(rows: Sequence[BatchRow]) -> Stacks:
             cover=1 - np.prod(1 - numbers[..., 4], axis=1),
             apart=numbers[:, 0, 5] > 0 if numbers[..., 5].any() else None,
             chalk=np.ascontiguousarray(numbers[..., 6]) if numbers[..., 6].any() else None,
+            mixed=np.ascontiguousarray(numbers[..., 7]) if numbers[..., 7].any() else None,
         ),
         layer=np.array([[*found, *[-1] * (groups - len(found))] for found in stacks], dtype=np.intp).reshape(
             len(rows), groups

@@ -24,7 +24,7 @@ from wempa.optics.ink import (
 from wempa.optics.namespace import SCALAR, ramp
 from wempa.optics.surface import FLOOR_SHARE, effective_floor, inside, outside
 
-from .amounts import Ground, Habit, reference
+from .amounts import Ground, Habit, reference, supposed_made
 from .cards import as_surface, colour_variants, edge_note, own_values, prepare_card
 from .chalk import chalk_of, dried_chalk
 from .glow import emission_band, split_glow
@@ -63,7 +63,7 @@ def laid_anew(ready: PreparedInk, given: Ink, ground: Ground, overrides: Overrid
     table = constants.values(overrides)
     own = own_numbers(given, table) | {key: ready.values[key] for key in ("hiding", "film_share", "trace")}
     habit = Habit(own["film_share"], own["strength"], own["habit"])
-    offer, amount, cover, patch = reference(given.swatch.made_with, ground, habit, table)
+    offer, amount, cover, patch = reference(supposed_made(given.swatch, habit.film_share, table), ground, habit, table)
     amount /= own["lays"]
     return replace(ready, habit=habit, offer=offer, amount=amount, cover=cover, patch=patch, values=own)
 
@@ -224,7 +224,7 @@ def _from_swatch(
     if given.pad in _PAD_SAID:
         notes.append(Note(NoteCode.PAD, _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
-    offer, amount, cover, patch = reference(given.swatch.made_with, lies_on.ground, habit, table)
+    offer, amount, cover, patch = reference(supposed_made(given.swatch, share, table), lies_on.ground, habit, table)
     amount /= own["lays"]
     doubt = np.log(table[f"known.{given.swatch.known}.dose"]) * own["doubt_dose"]
     return PreparedInk(

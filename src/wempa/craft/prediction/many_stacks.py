@@ -76,7 +76,7 @@ def weigh_stacks(job: Job, stacks: Sequence[Stack], wanted: Floats | None = None
 
     def place(row: BatchRow) -> int:
         key = (
-            *[(p.ink, p.dose, p.scatter, p.cover, p.held, p.group, p.chalk) for p in row.parts],
+            *[(p.ink, p.dose, p.scatter, p.cover, p.held, p.group, p.chalk, p.mixed) for p in row.parts],
             row.floor_scale,
             row.pores,
         )
@@ -285,6 +285,7 @@ _hand = attrgetter(*(each.name for each in fields(LayDown) if each.name != "part
 def _of(row: BatchRow, inks: Mapping[int, int]) -> BatchRow:
     """The same row with other inks."""
     parts = [
-        Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.apart, p.patch, p.chalk) for p in row.parts
+        Part(inks[p.ink], p.dose, p.scatter, p.cover, p.held, p.group, p.apart, p.patch, p.chalk, p.mixed)
+        for p in row.parts
     ]
     return BatchRow(parts, row.floor_scale, row.pores, row.vividness, row.treatments)

@@ -47,6 +47,7 @@ class Part:
     cover: Value
     """Share of the area that its lay-down covers; 0 for all inks of a premix but the first."""
     held: Value
+    """Share of what soaks in that a wet film below keeps on top of itself, 0–1."""
     group: int
     """The lay-down's number; those mixed wet share one."""
     apart: Value = False
@@ -55,6 +56,8 @@ class Part:
     """Share of the area that it lies on, where it lies in patches, likewise; its dose is the mean over all of it."""
     chalk: Value = 0.0
     """Scatter of the voids in its dried film, mean over the area."""
+    mixed: Value = 0.0
+    """Share of what soaks in that is stirred into the films wet with it, 0–1."""
 
     def changed(self, dose: float = 1.0, scatter: float = 1.0) -> Part:
         """The same with its dose and scatter multiplied."""
@@ -94,6 +97,10 @@ class Laid:
     """Mean K + S at dose 1."""
     chalk: Value
     """Scatter of voids that its film would have on this card, dried, if it went on growing as it begins, per dose."""
+    covers: Value
+    """S of its film per dose."""
+    colour: Value
+    """A number for what it absorbs: pads of one colour have the same."""
     entry: int = 0
     """Place of its lay-down in the stack; the inks of a premix share one."""
     group: int = 0
@@ -118,6 +125,8 @@ class Laid:
             self.seal,
             self.strength,
             self.chalk,
+            self.covers,
+            self.colour,
             entry,
             group,
         )
@@ -162,6 +171,8 @@ def lay_in_numbers(
             seal=ink.values["seal"],
             strength=ink.mean_extinction,
             chalk=dried_chalk(ink.values, ground, table),
+            covers=ink.values["hiding"] / (1 - ink.values["hiding"]) if ink.habit.film_share else 0.0,
+            colour=hash(ink.absorption[0].tobytes()),
         )
         for row, ink, share in parts
     ]
@@ -248,16 +259,17 @@ def settle(
     # An ink in patches lies more thickly where it lies.
     stay = {group: film_stays(film / lies[group], table, xp) for group, film in films.items()}
 
-    # How deep in film each lies, what film the other inks of its premix bring, and what of it soaks. The inks of a
-    # premix begin at one depth, for nobody can say which of them was put in first.
-    own_films, in_entry = list[Value](), dict[int, Value]()
-    for one, treated in zip(laid, factors, strict=True):
-        film = (one.offer * (1 - one.free) * stay[one.group] * one.gives + one.stated) * (one.film_share * treated.dose)
-        own_films.append(film)
+    # How deep in film each lies, and what of it soaks. The inks of a premix begin at one depth, for nobody can say
+    # which of them was put in first.
+    filmy = [
+        (one.offer * (1 - one.free) * stay[one.group] * one.gives + one.stated) * treated.dose
+        for one, treated in zip(laid, factors, strict=True)
+    ]
+    own_films, in_entry = [one.film_share * dose for one, dose in zip(laid, filmy, strict=True)], dict[int, Value]()
+    for one, film in zip(laid, own_films, strict=True):
         in_entry[one.entry] = in_entry.get(one.entry, 0.0) + film
     begins = dict(zip(in_entry, accumulate(in_entry.values(), initial=0.0), strict=False))
     below = tuple([begins[one.entry] for one in laid])
-    beside = [in_entry[one.entry] - film for one, film in zip(laid, own_films, strict=True)]
     soaking = [
         Soaking(one.offer * one.free / lies[one.group], one.way, depth) for one, depth in zip(laid, below, strict=True)
     ]
@@ -269,7 +281,6 @@ def settle(
     group_dose: Value = 0.0
     group_seal: Value = 0.0
     take_tool: Value = 1.0
-    base: Value = 0.0
     crowded: Value = False
     apart: Value = False
     full: Value = False
@@ -279,7 +290,7 @@ def settle(
     for where, (one, treated) in enumerate(zip(laid, factors, strict=True)):
         if one.group != group:
             dried = dried.after(group_dose, group_seal, xp)
-            group, base = one.group, below[where]
+            group = one.group
             group_dose = group_seal = 0.0
             printed = False
             take_tool = dried.takes_by_tool(table, xp)
@@ -288,8 +299,7 @@ def settle(
         by_tool = one.offer * (one.free * in_pool + (1 - one.free) * stay[group]) * take_tool * one.gives
         take, missed = _take(one, dried, ground, table, xp)
         dose = (by_tool + one.stated * take * left[group]) * treated.dose
-        over = below[where] - base + beside[where]
-        lifted = held_up(over, table, xp) * one.free if xp is not SCALAR or (one.free and over > 0) else 0.0
+        lifted, mixed = _wet_with_films(where, laid, own_films, filmy, table, xp)
         # The inks of a premix cover once together, and so does a wet group of stated doses.
         cover: Value = 0.0
         patch: Value = 0.0
@@ -301,7 +311,7 @@ def settle(
         chalk: Value = 0.0
         if xp is not SCALAR or one.chalk:
             chalk = lies[group] * chalk_of(dose / lies[group], one.chalk, table, xp) * treated.chalk
-        parts.append(Part(one.ink, dose, treated.scatter, cover, lifted, group, missed, patch, chalk))
+        parts.append(Part(one.ink, dose, treated.scatter, cover, lifted, group, missed, patch, chalk, mixed))
         # What the next group meets, weighted by amount.
         group_seal = (group_seal * group_dose + one.seal * dose) / xp.maximum(group_dose + dose, 1e-300)
         group_dose = group_dose + dose
@@ -315,6 +325,47 @@ def settle(
         crowded | apart,
         crowded | full,
     )
+
+
+def _wet_with_films(
+    where: int,
+    laid: Sequence[Laid],
+    films: Sequence[Value],
+    filmy: Sequence[Value],
+    table: Mapping[str, float],
+    xp: Any,
+) -> tuple[Value, Value]:
+    """Shares of what soaks of one ink that the films of others, wet with it, keep on top and take in.
+
+    Where the films do not hide, work in the wet stirs all together, whatever came first, and
+    so it is in a premix. A film that hides is a floor for the dye that comes over it.
+    """
+    own = laid[where]
+    others = [
+        k for k, one in enumerate(laid) if one.group == own.group and k != where and (xp is not SCALAR or films[k])
+    ]
+    if not others or (xp is SCALAR and not own.free):
+        return 0.0 * own.offer, 0.0 * own.offer
+    beside: Value = 0.0
+    apart: Value = 0.0
+    under: Value = 0.0
+    hides: Value = 0.0
+    hides_under: Value = 0.0
+    for k in others:
+        one = laid[k]
+        # An ink's own film is in its swatch already.
+        film = xp.where(one.colour == own.colour, 0.0, films[k])
+        scatter = xp.where(one.colour == own.colour, 0.0, one.covers * filmy[k])
+        if one.entry == own.entry:
+            beside = beside + film
+        else:
+            apart, hides = apart + film, hides + scatter
+            if k < where:
+                under, hides_under = under + film, hides_under + scatter
+    # What a film takes in of its neighbour fades out as it hides; a premix is stirred whatever hides.
+    stirred = 1 - (1 - held_up(beside, table, xp)) * (1 - held_up(apart, table, xp) / (1 + hides))
+    floor = held_up(under, table, xp) * (1 - xp.exp(-hides_under / table["held.hides"]))
+    return own.free * (1 - stirred) * floor, own.free * stirred
 
 
 def _take(one: Laid, dried: Dried, ground: Ground, table: Mapping[str, float], xp: Any) -> tuple[Value, Value]:

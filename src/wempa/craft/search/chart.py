@@ -90,14 +90,16 @@ def ordered_pairs(
         [lay_in_numbers(lay, [rows[key]], ground, table)[0] for lay, key in zip(of_keys, bench.keys, strict=True)]
     )
     two = settle([hands.of(below), hands.of(above).placed(1, 0 if wet else 1)], ground, table, xp=np)
-    laid = np.stack([np.stack([part.dose, part.cover, part.held, part.chalk], axis=1) for part in two.parts], axis=1)
+    laid = np.stack(
+        [np.stack([part.dose, part.cover, part.held, part.chalk, part.mixed], axis=1) for part in two.parts], axis=1
+    )
     pairs = _stacks(np.stack([below, above], axis=1), laid, wet, ways[0].dose is not None)
     # On the diagonal two lay-downs of one ink have one parent, the whole.
     single = settle([hands], ground, table, xp=np).parts[0]
     alone = _labs(
         _stacks(
             np.arange(n)[:, None],
-            np.stack([single.dose, hands.cover, np.zeros(n), single.chalk], axis=1)[:, None],
+            np.stack([single.dose, hands.cover, np.zeros(n), single.chalk, np.zeros(n)], axis=1)[:, None],
             wet=False,
         ),
         bench,
@@ -159,7 +161,7 @@ def _in_patches(job: Job, ways: Sequence[LayDown], wanted: Floats | None) -> Cha
 
 
 def _stacks(ink: Ints, laid: Floats, wet: bool, apart: bool = False) -> Stacks:
-    """Stacks of the inks (b, e) with doses, covers, held shares and chalk (b, e, 4), on the job's card.
+    """Stacks of the inks (b, e) with doses, covers, held shares, chalk and mixed shares (b, e, 5), on the job's card.
 
     Wet, the entries of a stack are one layer; dry, equal layers are held once.
     """
@@ -170,12 +172,12 @@ def _stacks(ink: Ints, laid: Floats, wet: bool, apart: bool = False) -> Stacks:
         cover = 1 - np.prod(1 - laid[:, :, 1], axis=1)
     else:
         key = ink.reshape(-1)
-        for column in laid.reshape(-1, 4).T:
+        for column in laid.reshape(-1, 5).T:
             values, index = np.unique(column, return_inverse=True)
             key = key * len(values) + index
         _, first, place = np.unique(key, return_index=True, return_inverse=True)
         layer = place.reshape(b, e)
-        members, amounts = VARIANTS * ink.reshape(-1, 1)[first], laid.reshape(-1, 1, 4)[first]
+        members, amounts = VARIANTS * ink.reshape(-1, 1)[first], laid.reshape(-1, 1, 5)[first]
         cover = amounts[:, 0, 1]
     total = laid[:, :, 0].copy()
     if e == 2:
@@ -192,6 +194,7 @@ def _stacks(ink: Ints, laid: Floats, wet: bool, apart: bool = False) -> Stacks:
             cover=np.ascontiguousarray(cover),
             apart=np.ones(len(cover), dtype=np.bool_) if apart and cover.min() < 1 else None,
             chalk=np.ascontiguousarray(amounts[:, :, 3]) if amounts[:, :, 3].any() else None,
+            mixed=np.ascontiguousarray(amounts[:, :, 4]) if amounts[:, :, 4].any() else None,
         ),
         layer=layer,
         card=np.zeros(b, dtype=np.intp),

@@ -30,6 +30,7 @@ from wempa.craft.prediction.prepared import VARIANTS
 from wempa.craft.prediction.rows import NOTHING, resolve
 from wempa.craft.prediction.settling import (
     UNTREATED,
+    Part,
     Settled,
     lay_in_numbers,
     settle,
@@ -74,6 +75,20 @@ class StackPairs:
     """Dose of film below a third one, (p,)."""
     takes: Floats
     """Share of a third lay-down that is still accepted, (p,)."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lifted:
+    """What becomes of the soaking part of two that are wet together, (b, 2) each: see `optics.layers`."""
+
+    held: Floats
+    mixed: Floats
+
+    @classmethod
+    def of(cls, parts: Sequence[Part]) -> Lifted:
+        """Of the parts of one wet group."""
+        held, mixed = (np.stack([getattr(part, name) for part in parts], axis=1) for name in ("held", "mixed"))
+        return cls(held, mixed)
 
 
 class PairSpace:
@@ -181,15 +196,16 @@ class PairSpace:
             return on
         return speckle(below, on, cover[:, None].astype(np.float32), float(self.bench.card.n) if n is None else n)
 
-    def films(self, ink: Ints, dose: Floats, cover: Floats, held: Floats | None = None) -> Film:
+    def films(self, ink: Ints, dose: Floats, cover: Floats, lifted: Lifted | None = None) -> Film:
         """Films of layers of the inks (l, m) at doses (l, m)."""
         layers = Layers(
             ink=VARIANTS * ink,
             dose=dose,
             scatter=np.ones(dose.shape),
-            held=np.zeros(dose.shape) if held is None else held,
+            held=np.zeros(dose.shape) if lifted is None else lifted.held,
             cover=cover,
             chalk=self._chalk_of(ink, dose),
+            mixed=None if lifted is None else lifted.mixed,
         )
         return films(layers, self.bench.palette.inks)
 
@@ -347,7 +363,7 @@ class PairSpace:
         doses = np.stack([part.dose for part in laid.parts[-2:]], axis=1)
         if mixed:
             cover = 1 - (1 - self.cover[a]) * (1 - self.cover[b])
-            layer = self.films(inks, doses, cover, np.stack([part.held for part in laid.parts[-2:]], axis=1))
+            layer = self.films(inks, doses, cover, Lifted.of(laid.parts[-2:]))
             internal = self.lay(np.broadcast_to(self._base, (len(a), BANDS)), layer, cover)
         else:
             films, place = upper
@@ -430,15 +446,14 @@ class PairSpace:
         below, above, wet = below[lit], above[lit], wet[lit]
         dry_laid, wet_laid = (self._settle(below, above, mixed).parts[-2:] for mixed in (False, True))
         both = list(zip(wet_laid, dry_laid, strict=True))
-        dose, held = (
-            np.stack([np.where(wet, getattr(mixed, name), getattr(dried, name)) for mixed, dried in both], axis=1)
-            for name in ("dose", "held")
+        dose = np.asarray(
+            np.stack([np.where(wet, mixed.dose, dried.dose) for mixed, dried in both], axis=1), np.float64
         )
-        lab = self._glowing(np.stack([below, above], axis=1), dose, wet, held)
+        lab = self._glowing(np.stack([below, above], axis=1), dose, wet, Lifted.of(wet_laid))
         nothing = np.zeros(len(below))
         return StackPairs(below, above, wet, lab, np.zeros((len(below), 0)), dose, nothing, nothing, nothing)
 
-    def _glowing(self, lay: Ints, dose: Floats, wet: Bools, held: Floats | None = None) -> Floats:
+    def _glowing(self, lay: Ints, dose: Floats, wet: Bools, lifted: Lifted | None = None) -> Floats:
         """CIELAB of stacks of lay-downs (b, 1 or 2) that glow, (b, 3), by the way that all stacks can go."""
         b, e = lay.shape
         if not b:
@@ -448,7 +463,7 @@ class PairSpace:
         own = len(start.layers)
         width = max(2, start.layers.ink.shape[1])
         count = own + b * e
-        ink, numbers = np.zeros((count, width), dtype=np.intp), np.zeros((4, count, width))
+        ink, numbers = np.zeros((count, width), dtype=np.intp), np.zeros((5, count, width))
         numbers[1] = 1
         cover = np.ones(count)
         fitted = start.layers.ink.shape[1]
@@ -457,6 +472,8 @@ class PairSpace:
         cover[:own] = start.layers.cover
         if start.layers.chalk is not None:
             numbers[3, :own, :fitted] = start.layers.chalk
+        if start.layers.mixed is not None:
+            numbers[4, :own, :fitted] = start.layers.mixed
         apart = None
         if start.layers.apart is not None:
             apart = np.append(start.layers.apart, np.zeros(count - own, dtype=np.bool_))
@@ -472,7 +489,8 @@ class PairSpace:
             mixed = np.flatnonzero(wet)
             both = own + mixed
             ink[both, 1], numbers[0, both, 1], numbers[3, both, 1] = inks[mixed, 1], dose[mixed, 1], chalk[mixed, 1]
-            numbers[2, both, :2] = 0 if held is None else held[mixed]
+            if lifted is not None:
+                numbers[2, both, :2], numbers[4, both, :2] = lifted.held[mixed], lifted.mixed[mixed]
             cover[both] = 1 - (1 - self.cover[lay[mixed, 0]]) * (1 - self.cover[lay[mixed, 1]])
             added[mixed, 1] = -1
         total = [np.tile(start.total, (b, 1)), dose]
@@ -484,7 +502,7 @@ class PairSpace:
                 total[0][same, j] += dose[same, k]
                 total[1] = np.where((np.arange(e) == k)[None] & same[:, None], 0, total[1])
         stacks = Stacks(
-            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover, apart, numbers[3]),
+            layers=Layers(ink, numbers[0], numbers[1], numbers[2], cover, apart, numbers[3], numbers[4]),
             layer=np.concatenate([layer, added], axis=1),
             card=np.zeros(b, dtype=np.intp),
             ink=np.concatenate(names, axis=1),
