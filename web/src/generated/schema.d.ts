@@ -5999,6 +5999,7 @@ export interface components {
             place_by_hue: number;
             /** Others */
             others: string[];
+            made_with: components["schemas"]["MadeWith"];
             /** On Dark */
             on_dark: string | null;
         };

@@ -20,7 +20,7 @@ from wempa.craft.vocabulary import (
     Surface,
     Tool,
 )
-from wempa.formats.job import Whole
+from wempa.formats.job import MadeWith, Whole
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
 
 
@@ -65,6 +65,8 @@ class StashInk(SeenOnScreen):
     place_by_hue: int
     """Where it stands among all inks of the stash: round the painter's circle, then greys from light to dark."""
     others: list[str]
+    made_with: MadeWith
+    """How its swatch was made: as it says, or as it is supposed to have been."""
     """Hex of each of its other swatches."""
     on_dark: str | None
     """Hex of its swatch on dark card."""

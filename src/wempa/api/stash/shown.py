@@ -20,12 +20,15 @@ from wempa.craft.colour.families import around_the_circle, family_of
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.constants import Overrides
 from wempa.craft.job import Card, Colour, Ink
+from wempa.craft.prediction.amounts import supposed_made
+from wempa.craft.prediction.inks import own_numbers
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, is_drying_out, pad_reminders, tool_reminders
 from wempa.craft.vocabulary import Family, Formula, Illuminant, Load, Standing, Tool
 from wempa.craft.ways import first_touch, is_white
 from wempa.demo.penny_halt import holds_demo
+from wempa.formats.job import MadeWith
 from wempa.formats.stash.items import CardItem, InkItem, RangeItem, ToolItem
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import white_point
@@ -151,6 +154,7 @@ def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> 
                 place_by_hue=places[n],
                 others=[hexes[colour] for colour in others],
                 on_dark=None if dark is None else hexes[dark],
+                made_with=_made_with(ink_cores[n], table),
             )
         )
     shown_cards = [
@@ -167,6 +171,11 @@ def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> 
         for card, look in zip(cards, seen[len(inks) :], strict=False)
     ]
     return Coloured(inks, cards, shown_inks, shown_cards, [*_lost("ink", lost_inks), *_lost("card", lost_cards)])
+
+
+def _made_with(ink: Ink, table: Mapping[str, float]) -> MadeWith:
+    made = supposed_made(ink.swatch, own_numbers(ink, table)["film_share"], table)
+    return MadeWith(tool=made.tool, load=made.load, passes=made.passes)
 
 
 def _lost(kind: _StashKind, unreadable: Sequence[Unreadable]) -> list[UnreadableOut]:

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One ink, opened: everything its owner keeps about it. Changes are stored as they are made. */
-import { ElButton, ElCheckbox, ElInput, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElInput, ElSegmented, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import NumberBox from '@/shared/NumberBox.vue'
@@ -82,9 +82,34 @@ function setColour(given: { colour: GivenColour; known: Known; spread: number | 
   putInk({ swatch: { ...swatch.value, ...given } })
 }
 
-function setMade(part: Partial<NonNullable<InkItem['ink']['swatch']['made_with']>>): void {
-  const made = swatch.value.made_with ?? { tool: 'pad', load: 'normal', passes: 1 }
-  putInk({ swatch: { ...swatch.value, made_with: { ...made, ...part } } })
+type MadeWith = NonNullable<InkItem['ink']['swatch']['made_with']>
+const PRINT: MadeWith = { tool: 'pad', load: 'normal', passes: 1 }
+/** How the swatch was made: as it says, or as the service supposes. */
+const made = computed<MadeWith>(() => swatch.value.made_with ?? ink?.made_with ?? PRINT)
+
+function setMade(part: Partial<MadeWith>): void {
+  putInk({ swatch: { ...swatch.value, made_with: { ...made.value, ...part } } })
+}
+
+const lidShows = computed(() => (!swatch.value.made_with ? 'blend' : made.value.tool === 'pad' ? 'print' : ''))
+/** Makers print their lids alike, so one answer is for all lids of the range. */
+async function setLids(shows: string): Promise<void> {
+  const made_with = shows === 'print' ? PRINT : null
+  const own = inks.value.filter(
+    (each) => each.item.ink.swatch.known === 'lid' && (each.id === ink?.id || (ink?.range && each.range === ink.range)),
+  )
+  const what = shows === 'print' ? 'a print' : 'a blend'
+  await change(`Lids of ${ink?.range || draft.value.name} show ${what}`, () =>
+    own.map((each) => ({
+      kind: 'ink' as const,
+      id: each.id,
+      revision: inks.value.find((now) => now.id === each.id)?.revision ?? each.revision,
+      item: {
+        ...each.item,
+        ink: { ...each.item.ink, swatch: { ...each.item.ink.swatch, made_with } },
+      } as unknown as Record<string, unknown>,
+    })),
+  )
 }
 
 function setOnCard(id: number): void {
@@ -268,10 +293,23 @@ function tested(formula: Formula): void {
     </div>
 
     <h3>How the swatch was made</h3>
+    <div v-if="ink && swatch.known === 'lid'" class="lids">
+      <p>What do the lids of {{ ink.range || 'this ink' }} show?</p>
+      <ElSegmented
+        :model-value="lidShows"
+        :options="[
+          { value: 'blend', label: 'the colour of a blend' },
+          { value: 'print', label: 'a print of the pad' },
+        ]"
+        aria-label="What the lids show"
+        @update:model-value="(v) => setLids(String(v))"
+      />
+      <p class="soft">Try one: brush it on smooth white card and hold the lid beside it. A print is darker.</p>
+    </div>
     <div class="pair">
       <FieldRow label="With">
         <ElSelect
-          :model-value="swatch.made_with?.tool ?? 'pad'"
+          :model-value="made.tool"
           :options="choices(toolWords, toolSaid)"
           aria-label="Tool of the swatch"
           @update:model-value="(tool) => setMade({ tool })"
@@ -279,7 +317,7 @@ function tested(formula: Formula): void {
       </FieldRow>
       <FieldRow label="Load">
         <ElSelect
-          :model-value="swatch.made_with?.load ?? 'normal'"
+          :model-value="made.load"
           :options="choices(loadWords, loadSaid)"
           aria-label="Load of the swatch"
           @update:model-value="(load) => setMade({ load })"
@@ -287,7 +325,7 @@ function tested(formula: Formula): void {
       </FieldRow>
       <FieldRow label="Passes">
         <NumberBox
-          :model-value="swatch.made_with?.passes ?? 1"
+          :model-value="made.passes"
           :min="1"
           :max="200"
           aria-label="Passes of the swatch"
@@ -373,6 +411,14 @@ function tested(formula: Formula): void {
 
 <style scoped src="./editor.css"></style>
 <style scoped>
+.lids {
+  display: grid;
+  gap: 6px;
+  margin-bottom: 8px;
+}
+.lids p {
+  margin: 0;
+}
 footer {
   position: sticky;
   z-index: 2;
