@@ -19,14 +19,14 @@ def overlap_muddy(page: Page) -> None:
     page.get_by_role("group", name="Snow with crossing swatches").wait_for()
 
 
-def overlap_mint(page: Page) -> None:
-    page.get_by_role("button", name="Mint Waiting Room").click()
-    page.get_by_role("group", name="Mint Waiting Room with crossing swatches").wait_for()
-    page.get_by_role("button", name="Coral Bunting").click()
-    page.get_by_role("button", name="Coral Bunting", pressed=True).first.wait_for()
-    page.get_by_role("button", name="Layer 2 of").click()
-    page.get_by_role("button", name="Cutting Green").click()
-    page.get_by_role("button", name="Layer 2 of 2: Cutting Green").wait_for()
+def overlap_coloured(page: Page) -> None:
+    """Two inks that card of another colour spoils."""
+    page.get_by_role("button", name="Buff Timetable").click()
+    page.get_by_role("group", name="Buff Timetable with crossing swatches").wait_for()
+    for layer, ink in (("1", "Rain Coat"), ("2", "Heather Bank")):
+        page.get_by_role("button", name=f"Layer {layer} of").click()
+        page.get_by_role("button", name=ink).first.click()
+        page.get_by_role("button", name=f"Layer {layer} of 2: {ink}").wait_for()
     advised(page)
 
 
@@ -168,7 +168,7 @@ def evening(page: Page) -> None:
     """Three pieces planned together."""
     page.clock.install()
     page.goto(page.url.split("#")[0] + "#/table")
-    for name in ("Open day sunrise", "Bunting in ribbons", "Coral on the waiting room wall"):
+    for name in ("Open day sunrise", "Bunting in ribbons", "Rain on an old timetable"):
         page.get_by_role("button", name=re.compile(name)).click()
     page.get_by_role("button", name="Plan 3 pieces").click()
     page.get_by_role("button", name="Begin at the mat").wait_for()
@@ -192,7 +192,7 @@ def at_the_mat(page: Page) -> None:
 
 SHOTS = {
     "overlap.png": ((1280, 800), [overlap_muddy, advised]),
-    "overlap-mint-dark.png": ((1280, 800), [overlap_muddy, overlap_mint, dark]),
+    "overlap-coloured-dark.png": ((1280, 800), [overlap_muddy, overlap_coloured, dark]),
     "overlap-walk.png": ((1024, 768), [overlap_muddy, first_walk]),
     "chart.png": ((1280, 800), [overlap_muddy, chart]),
     "chart-ink.png": ((1280, 800), [overlap_muddy, chart_ink]),

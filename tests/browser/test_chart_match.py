@@ -201,8 +201,8 @@ def test_targets_typed_picked_and_out_of_reach(match: Page, tmp_path: Path) -> N
     # The ink that is looked for is left out.
     for heading in answers(page).get_by_role("heading").all_inner_texts():
         assert "Boiler Blue" not in heading
-    choose(page, "Overlap to be matched", "Coral on the waiting room wall")
-    expect(page.get_by_role("heading", name=re.compile("Coral on the waiting room wall"), level=1)).to_be_visible(
+    choose(page, "Overlap to be matched", "Rain on an old timetable")
+    expect(page.get_by_role("heading", name=re.compile("Rain on an old timetable"), level=1)).to_be_visible(
         timeout=60_000
     )
     picture = tmp_path / "wool.png"
@@ -254,3 +254,21 @@ def test_what_can_be_made_already(match: Page, address: str) -> None:
     assert "Tunnel Black" in text
     rows.filter(has_text="Tea Urn").get_by_role("button").click()
     expect(page.get_by_role("textbox", name="Name of this overlap")).to_have_value("Tea Urn from the others")
+
+
+def test_the_chart_shows_what_its_card_does_to_each_ink(chart: Page, address: str) -> None:
+    page = chart
+    page.get_by_role("tab", name="This card").click()
+    board = page.get_by_role("tabpanel")
+    expect(board).to_contain_text("Snow is white enough")
+    choose(page, "Card", "Buff Timetable")
+    expect(board).to_contain_text(re.compile(r"Buff Timetable spoils or dulls \d+ of 37 inks"))
+    rain = board.get_by_role("button", name=re.compile("^Rain Coat"))
+    expect(rain).to_contain_text("Muddy")
+    rain.click()
+    board.get_by_role("button", name="What saves it, in Overlap").click()
+    # The ink lies by itself on that card, and what saves it is offered.
+    expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Muddy")
+    expect(page.get_by_text("Brush Steam White thinly on the card first")).to_be_visible()
+    page.get_by_role("listitem").filter(has_text="White barrier").get_by_role("button", name="Apply").click()
+    expect(page.get_by_label("Verdict", exact=True)).to_contain_text("Clean")

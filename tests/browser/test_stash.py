@@ -414,3 +414,18 @@ def test_the_guide_sets_a_ranges_own_numbers_beside_the_usual(page: Page, addres
     expect(page.get_by_text("Water hardly moves it once it is dry.")).to_be_visible()
     expect(page.get_by_text("Footplate, by your own numbers").first).to_be_visible()
     expect(page.get_by_text("almost to white")).to_be_visible()
+
+
+def test_what_the_lids_of_a_range_show_is_said_once_for_all_of_them(shelf: Page, address: str) -> None:
+    page = shelf
+    page.get_by_role("button", name=re.compile("^Tea Urn")).click()
+    drawer = page.get_by_role("region", name="Tea Urn, opened")
+    expect(drawer).to_contain_text("What do the lids of Footplate show?")
+    # A dye's lid counts as six passes of a brush.
+    expect(drawer.get_by_label("Passes of the swatch")).to_have_value("6")
+    drawer.get_by_text("a print of the pad").click()
+    expect(drawer.get_by_label("Passes of the swatch")).to_have_value("1")
+    ink = next(ink for ink in page.request.get(f"{address}api/stash").json()["inks"] if ink["name"] == "Tea Urn")
+    assert ink["item"]["ink"]["swatch"]["made_with"] == {"tool": "pad", "load": "normal", "passes": 1}
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(drawer.get_by_label("Passes of the swatch")).to_have_value("6")

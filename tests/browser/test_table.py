@@ -96,7 +96,7 @@ def test_an_evening_is_gone_through_at_the_mat_and_reloaded_on_the_way(page: Pag
 def test_hands_are_free_until_it_is_dry_or_somebody_says_so(page: Page, address: str) -> None:
     page.clock.install(time=EVENING)
     go(page, address)
-    plan(page, "Coral on the waiting room wall")
+    plan(page, "Rain on an old timetable")
     page.get_by_role("button", name="Begin at the mat").click()
     for _ in range(30):
         if page.locator(".run.waiting").count():

@@ -60,7 +60,7 @@ def test_every_colour_comes_through_unchanged() -> None:
 
 def test_text_is_shortened_or_broken_to_its_width() -> None:
     pen = Pen(100, 100)
-    long = "Coral on the waiting room wall, with a good deal more to be said of it than fits on one line"
+    long = "Rain on an old timetable, with a good deal more to be said of it than fits on one line"
     pen.text(5, 5, long, 10, width=40)
     after = pen.paragraph(5, 20, long, 10, 40)
     texts = [shape.text for shape in pen.drawing.contents]

@@ -17,7 +17,7 @@ JUDGEMENT_ROWS = (
     Constant("colour.brown_to", 98, "painter's degrees", "and ends with a dull amber.", "guess", 0, 180),
     Constant("colour.hued", 14, "C*", "From here on an ink has a hue that a set may be built on.", "guess", 1, 50),
     Constant("colour.bright", 26, "C*", "From here on a colour counts for a rainbow.", "guess", 5, 80),
-    Constant("verdict.covered", 0.25, SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1),
+    Constant("verdict.covered", 0.4, SHARE, "Light that a covering film lets there and back, at most.", "guess", 0, 1),
     Constant("verdict.covers", 9, "ΔE00", "What covers is no farther from itself alone.", "guess", 1, 30),
     Constant(
         "verdict.same_hue",

@@ -143,11 +143,11 @@ OVERLAPS: tuple[tuple[str, str, tuple[dict[str, Any], ...]], ...] = (
         ),
     ),
     (
-        "Coral on the waiting room wall",
-        "Mint Waiting Room",
+        "Rain on an old timetable",
+        "Buff Timetable",
         (
             {"ink": "Steam White", "tool": "brush", "load": "normal", "passes": 6},
-            {"ink": "Coral Bunting", "tool": "foam", "passes": 4},
+            {"ink": "Rain Coat", "tool": "brush", "passes": 6},
         ),
     ),
     (

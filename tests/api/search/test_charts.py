@@ -318,3 +318,24 @@ def test_a_search_of_many_inks_is_ended_near_enough_unless_it_is_to_be_exact(
     assert asked == [gap]
     # What is exact is proven: nothing lies nearer than what was found.
     assert found["best"] - found["bound"] <= gap + 0.01
+
+
+def test_this_card_shows_every_ink_by_itself_the_worst_first(demo: TestClient) -> None:
+    stash = demo.get("/api/stash").json()
+    buff = next(card["id"] for card in stash["cards"] if card["name"] == "Buff Timetable")
+    names = {ink["id"]: ink["name"] for ink in stash["inks"]}
+    found = demo.post("/api/chart/alone", json={"card_id": buff}).json()
+    assert found["coloured"] is True
+    assert (found["card"], found["white"]) == ("#e3cfa1", "#f8f7f4")
+    mud = [round(ink["mud"]) for ink in found["inks"]]
+    assert mud == sorted(mud, reverse=True)
+    worst = {names[ink["ink_id"]]: ink for ink in found["inks"]}
+    assert worst["Rain Coat"]["kind"] == worst["Heather Bank"]["kind"] == "muddy"
+    assert worst["Brass Gauge"]["kind"] == "clean"
+    assert worst["Rain Coat"]["hex"] != worst["Rain Coat"]["white"]
+    assert found["spoilt"] == sum(ink["kind"] != "clean" for ink in found["inks"]) > 4
+    plain = demo.post("/api/chart/alone", json={}).json()
+    assert (plain["coloured"], plain["spoilt"]) == (False, 0)
+    assert all(ink["hex"] == ink["white"] for ink in plain["inks"])
+    assert demo.post("/api/chart/alone", json={"card_id": buff, "inks": []}).json()["inks"] == []
+    assert demo.post("/api/chart/alone", json={"card": buff}).status_code == 422

@@ -204,7 +204,13 @@ def test_a_card_counts_as_coloured_from_its_distance_to_white() -> None:
 # -- kinds ------------------------------------------------------------------------------
 
 
-def kind_of(result: Lab, parents: list[Lab], ladders: Ladders | None = None, mud_line: float = 101) -> str:
+def kind_of(
+    result: Lab,
+    parents: list[Lab],
+    ladders: Ladders | None = None,
+    mud_line: float = 101,
+    covering: tuple[bool, ...] = (),
+) -> str:
     """Of an overlap on white card; no mud line is reached unless given."""
     found = judge(
         Overlaps(
@@ -216,6 +222,7 @@ def kind_of(result: Lab, parents: list[Lab], ladders: Ladders | None = None, mud
             card=(97, 0, 0),
             card_from_white=0.0,
             white=PAPER,
+            covering=covering,
             ladders=ladders,
             rungs=range(len(parents)),
         ),
@@ -260,6 +267,26 @@ def test_swamped_and_nothing_new_by_the_ladders() -> None:
         assert kind_of(half, [BLUE, pale], along(BLUE, pale)) != "swamped"  # type: ignore[arg-type]
     hued = lab(60, 8.1, 60)
     assert kind_of(half, [BLUE, hued], along(BLUE, hued)) == "swamped"  # type: ignore[arg-type]
+
+
+def test_between_inks_of_one_hue_a_step_of_the_one_has_to_be_nearer() -> None:
+    """Two blues far apart in depth: 3 ΔE00 from a coat of the one it is swamped, 5 away it is a colour between."""
+    deep, pale = lab(25, 40, 275), lab(80, 20, 275)
+    for chroma, kind in ((36.0, "swamped"), (28.0, "clean")):
+        assert kind_of(lab(25, chroma, 275), [deep, pale], along(deep, pale)) == kind, chroma
+    # Where hues do not agree that is near enough.
+    assert kind_of(lab(25, 28, 275), [deep, YELLOW], along(deep, YELLOW)) == "swamped"
+
+
+def test_what_hides_swallows_nothing() -> None:
+    """A yellow over a blue that looks like the yellow: clean where it hides, and where it does not the blue is lost."""
+    nearly = lab(84, 68, 95)
+    assert kind_of(nearly, [BLUE, YELLOW], along(BLUE, YELLOW)) == "swamped"
+    assert kind_of(nearly, [BLUE, YELLOW], along(BLUE, YELLOW), covering=(False, True)) == "clean"
+    # A white over it is light, and not muted for all the colour that it hides.
+    assert kind_of(lab(95, 1, 95), [BLUE, PAPER], covering=(False, True)) == "clean"
+    # What shines through a hiding film is judged as any mix.
+    assert kind_of(lab(60, 5, 275), [BLUE, YELLOW], covering=(False, True)) == "muted"
 
 
 def test_mud_at_the_line_is_muddy_and_comes_before_all_else() -> None:

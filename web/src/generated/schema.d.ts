@@ -417,6 +417,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chart/alone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Alone
+         * @description Every ink by itself, on the chart's card and on white card: which of them the card spoils.
+         */
+        post: operations["alone_api_chart_alone_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chart/cell": {
         parameters: {
             query?: never;
@@ -2479,6 +2499,39 @@ export interface components {
              * @default []
              */
             notes: components["schemas"]["CodedText"][];
+        };
+        /**
+         * AloneList
+         * @description Every ink of a chart by itself, the one that the card does most to first.
+         */
+        AloneList: {
+            /** Coloured */
+            coloured: boolean;
+            /** Spoilt */
+            spoilt: number;
+            /** Card */
+            card: string;
+            /** White */
+            white: string;
+            /** Inks */
+            inks: components["schemas"]["AloneOut"][];
+        };
+        /**
+         * AloneOut
+         * @description An ink by itself on the card of a chart, and on white card.
+         */
+        AloneOut: {
+            /** Ink Id */
+            ink_id: number;
+            /** Hex */
+            hex: string;
+            /** White */
+            white: string;
+            kind: components["schemas"]["VerdictKind"];
+            /** Mud */
+            mud: number;
+            /** Words */
+            words: string;
         };
         /**
          * AmountFieldOut
@@ -9425,6 +9478,120 @@ export interface operations {
                 content: {
                     "application/octet-stream": unknown;
                     "application/json": components["schemas"]["StudyHead"];
+                };
+            };
+            /** @description The Host cannot be read, or is none that this service answers to. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A device of the network that is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site, or may be done at the laptop only. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its body did not come. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere in the meantime, or would take back what somebody else did. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it is wrong; the sentence says what, and `place` where. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mistake of ours. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be written or read now, or there is more to do than can be. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    alone_api_chart_alone_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AloneList"];
                 };
             };
             /** @description The Host cannot be read, or is none that this service answers to. */

@@ -22,6 +22,7 @@ function turn(by: number): void {
 <template>
   <div
     class="boards"
+    :class="{ many: boards.length > 3 }"
     role="tablist"
     :aria-label="label"
     @keydown.left.prevent.stop="turn(-1)"
@@ -61,6 +62,10 @@ button {
 button[aria-selected='true'] {
   background: var(--strong);
   color: var(--on-strong);
+}
+.many button {
+  padding: 0 1px;
+  font-size: 15px;
 }
 @media (max-width: 1150px) {
   button {

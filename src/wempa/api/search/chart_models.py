@@ -94,6 +94,31 @@ class NextInkList(BaseModel):
     inks: list[ThoughtOut]
 
 
+class AloneOut(BaseModel):
+    """An ink by itself on the card of a chart, and on white card."""
+
+    ink_id: int
+    hex: str
+    white: str
+    """Its hex on white card of the same surface."""
+    kind: VerdictKind
+    mud: float
+    words: str
+    """What it is called on this card."""
+
+
+class AloneList(BaseModel):
+    """Every ink of a chart by itself, the one that the card does most to first."""
+
+    coloured: bool
+    """Whether the card counts as coloured; on white card every ink is as on white."""
+    spoilt: int
+    """How many are muddy, muted or lost."""
+    card: str
+    white: str
+    inks: list[AloneOut]
+
+
 class ChartHead(BaseModel):
     """What stands before the cells: bytes of red, green, blue of every cell, of its verdict, of its mud."""
 

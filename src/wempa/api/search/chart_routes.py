@@ -22,6 +22,7 @@ from wempa.formats.overlap.items import OverlapItem, OverlapSettings
 from wempa.optics import colorimetry as cm
 
 from .chart_models import (
+    AloneList,
     CellIn,
     CellOut,
     ChartHead,
@@ -35,7 +36,7 @@ from .chart_models import (
     OrderIn,
     StudyHead,
 )
-from .charts import cells, chart_cell, company_out, set_entries, study_out
+from .charts import alone_out, cells, chart_cell, company_out, set_entries, study_out
 from .next_ink import next_list
 
 router = api_router()
@@ -53,6 +54,13 @@ def chart(services: ServicesNow, body: ChartIn) -> Response:
 def study(services: ServicesNow, body: ChartIn) -> Response:
     """What is new and what looks alike: length of the head, `StudyHead`, then the cells."""
     return study_out(services.charts.of(body))
+
+
+@router.post("/chart/alone")
+@heavy(HeavyWork.QUICK)
+def alone(services: ServicesNow, body: ChartIn) -> AloneList:
+    """Every ink by itself, on the chart's card and on white card: which of them the card spoils."""
+    return alone_out(body, services.shelf())
 
 
 @router.post("/chart/cell", response_model=CellOut)

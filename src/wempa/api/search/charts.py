@@ -19,12 +19,15 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Ink, LayDown, Stash
 from wempa.craft.limits import MAX_CHART
 from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.mud import dulls
 from wempa.craft.prediction.predict import predict
+from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.search.chart import Chart, ordered_pairs
 from wempa.craft.search.chart_study import ChartStudy, study_chart
 from wempa.craft.search.company import Company
-from wempa.craft.vocabulary import Over
+from wempa.craft.search.each_alone import each_alone
+from wempa.craft.vocabulary import Over, VerdictKind
 from wempa.craft.ways import first_touch
 from wempa.formats.overlap.items import StackEntry
 from wempa.optics import colorimetry as cm
@@ -32,7 +35,7 @@ from wempa.optics.grid import Floats, white_point
 from wempa.optics.parallel import in_chunks
 from wempa.store import NotFound
 
-from .chart_models import CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
+from .chart_models import AloneList, AloneOut, CellIn, CellOut, ChartHead, ChartIn, CompanyOut, StudyHead
 
 # How many charts are kept for the next question about them.
 _KEPT = 4
@@ -160,6 +163,36 @@ def cells(made: MadeChart) -> Response:
     )
     mud = np.clip(np.rint(chart.mud), 0, 100).astype(np.uint8)
     return framed(head, rgb.tobytes(), chart.kind.astype(np.uint8).tobytes(), mud.tobytes())
+
+
+def alone_out(given: ChartIn, shelf: Shelf) -> AloneList:
+    """Each ink of a chart by itself, on its card and on white."""
+    keys = [key for key, _ in shelf.owned.inks] if given.inks is None else [str(number) for number in given.inks]
+    keys = list(dict.fromkeys(keys))[:MAX_CHART]
+    job = replace(shelf.job(given.card_id, keys, given.illuminant), mud_line=shelf.line(given.mud_line))
+    inks, light = dict(job.inks), str(given.illuminant)
+    wanted = shelf.wanted(shelf.dressed(replace(job, inks=())))
+    found = each_alone(job, [way_of(given, key, inks[key], Over.DRY, shelf.table) for key in keys], wanted)
+    on_card, on_white = cm.hexes_from_lab(found.lab, light), cm.hexes_from_lab(found.white, light)
+    words = describe_all(found.lab)
+    bench = prepare_job(replace(job, inks=()), [])
+    return AloneList(
+        coloured=dulls(bench.card_from_white, shelf.table) > shelf.table["verdict.coloured"],
+        spoilt=sum([kind is not VerdictKind.CLEAN for kind in found.kinds]),
+        card=cm.hexes_from_lab(bench.card.lab[None], light)[0],
+        white=cm.hexes_from_lab(np.array([bench.white]), light)[0],
+        inks=[
+            AloneOut(
+                ink_id=int(keys[k]),
+                hex=on_card[k],
+                white=on_white[k],
+                kind=found.kinds[k],
+                mud=round(float(found.mud[k]), 1),
+                words=words[k],
+            )
+            for k in found.order.tolist()
+        ],
+    )
 
 
 def study_out(made: MadeChart) -> Response:

@@ -140,14 +140,16 @@ def judge(
     swallows: Value = False
     most, lost = 0.0, 0.0
     deepest: Any = () if o.ladders is None else o.ladders.deepest_chroma if xp is np else o.ladders.deepest
-    for n, (distance, showing, covering, (_, a, b)) in enumerate(
-        zip(steps, shows, covers, o.parents_on_white, strict=True)
+    hiding: Sequence[Value] = o.covering or [False] * len(o.parents)
+    for n, (distance, showing, covering, hidden, (_, a, b)) in enumerate(
+        zip(steps, shows, covers, hiding, o.parents_on_white, strict=True)
     ):
         most = xp.maximum(most, xp.where(showing, distance, 0.0))
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
         nearer = xp.where(hued, same + (table["verdict.same_hue"] - same) * one_hue, same)
-        swallows = swallows | (covering & (distance <= nearer))
+        # What hides is laid to hide: it swallows nothing that was to be seen.
+        swallows = swallows | (covering & (distance <= nearer) & (hidden == 0))
         if len(deepest):
             # An ink that shows nothing on this card is lost all the same, so its colour at its deepest counts.
             hued |= deepest[o.rungs[n]] > table["verdict.hued"]
@@ -162,11 +164,11 @@ def judge(
         no_new |= (several == 0) & (to_white <= same) & at_card
         swamped |= at_card & (xp.where(several, farthest, to_white) > other)
         muted |= (found.along < share * found.chroma_white) & (found.chroma_white > least_promise)
-    # What covers is meant to: it swallows nothing, and is as bright as itself.
+    # What covers is as bright as itself.
     covered: Value = False
     for distance, covering in zip(to_parents, o.covering, strict=False):
         covered = covered | (covering & (distance <= table["verdict.covers"]))
-    swamped, muted = xp.where(covered, False, swamped), xp.where(covered, False, muted)
+    muted = xp.where(covered, False, muted)
     bright = xp.where(muted, MUTED, CLEAN)
     muddy = muddiness >= mud_line
     kind = xp.where(muddy, MUDDY, xp.where(no_new, NO_NEW_COLOUR, xp.where(swamped, SWAMPED, bright)))

@@ -8,6 +8,7 @@ import { useNewest } from '@/shared/newest'
 import NumberBox from '@/shared/NumberBox.vue'
 import { api, need, type Cell } from '@/shared/api'
 import BoardTabs from '@/shared/BoardTabs.vue'
+import AloneList from './AloneList.vue'
 import BandStrip from './BandStrip.vue'
 import ChartSheet from './ChartSheet.vue'
 import HeroSheet from './HeroSheet.vue'
@@ -58,6 +59,7 @@ const orders = choices(chartOrderWords, chartOrderSaid)
 const n = computed(() => chart.value?.head.inks.length ?? 0)
 const boards = [
   { value: 'mix', said: 'This mix' },
+  { value: 'alone', said: 'This card' },
   { value: 'company', said: 'Good company' },
   { value: 'best', said: 'The stash' },
 ] as const
@@ -385,6 +387,13 @@ onMounted(async () => {
             </ul>
           </div>
         </template>
+        <AloneList
+          v-else-if="board === 'alone'"
+          :body="body"
+          :card="cardName"
+          @look="(id) => (hero = id)"
+          @lay="(id) => toOverlap(`${nameOf(id)} on ${cardName}`, [id])"
+        />
         <template v-else-if="board === 'company'">
           <ElSelect v-model="blend" :options="choices(blendWords, blendSaid)" aria-label="What the set is for" />
           <p class="with">

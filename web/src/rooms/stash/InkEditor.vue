@@ -301,6 +301,7 @@ function tested(formula: Formula): void {
           { value: 'blend', label: 'the colour of a blend' },
           { value: 'print', label: 'a print of the pad' },
         ]"
+        size="large"
         aria-label="What the lids show"
         @update:model-value="(v) => setLids(String(v))"
       />
