@@ -415,6 +415,15 @@ _SINGLE: tuple[Constant, ...] = (
     ),
     Constant("lid.foam", 4, "passes", "and of an ink that forms a film that of a foam.", "reasoned", 1, 30),
     Constant(
+        "lid.unasked",
+        1.4,
+        FACTOR,
+        "Doubt about the amount behind a lid's colour while nobody has said what it shows.",
+        "guess",
+        1,
+        3,
+    ),
+    Constant(
         "held.hides",
         0.3,
         "S·d of film",

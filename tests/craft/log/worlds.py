@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown, MadeWith, Swatch
 from wempa.craft.log.observations import Believed, Observation, believed_of
 from wempa.craft.log.supposed import Bench, Supposed
 from wempa.craft.vocabulary import Formula, Illuminant, Known, Surface, Tool
@@ -16,7 +16,7 @@ SNOW = Card(Colour(hex="#f8f7f4"), Surface.SMOOTH)
 INKS = {
     "blue": Ink(Swatch(Colour(hex="#2a5ca8")), Formula.DYE, "Boiler Blue"),
     "yellow": Ink(Swatch(Colour(hex="#f2c21b")), Formula.DYE, "Brass Gauge"),
-    "red": Ink(Swatch(Colour(hex="#cf2f36"), known=Known.LID), Formula.DYE, "Flag Red"),
+    "red": Ink(Swatch(Colour(hex="#cf2f36"), known=Known.LID, made_with=MadeWith()), Formula.DYE, "Flag Red"),
     "coral": Ink(Swatch(Colour(hex="#ef7458")), Formula.HYBRID, "Coral Bunting"),
     "jug": Ink(Swatch(Colour(hex="#4f78c4")), Formula.PIGMENT, "Cornflower Jug"),
 }

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from wempa.craft import constants
-from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch, used_inks
+from wempa.craft.job import Card, Colour, Ink, Job, LayDown, MadeWith, Swatch, used_inks
 from wempa.craft.prediction.amounts import Ground, Habit, hand_doubt
 from wempa.craft.prediction.batches import Batch
 from wempa.craft.prediction.hand import hand_doubts
@@ -36,6 +36,8 @@ PERFECT = tuple(
             "known.typed.spread": 0.0,
             "known.lid.spread": 0.0,
             "known.reader.spread": 0.0,
+            # Everybody has been asked what the lids show.
+            "lid.unasked": 1.0,
         }.items()
     )
 )
@@ -233,3 +235,12 @@ def test_on_a_full_card_the_hand_hardly_counts() -> None:
     assert doubts(Surface.SMOOTH, foam, foam)[0] == pytest.approx(free / np.sqrt(2), rel=0.02)
     stated = doubts(Surface.SMOOTH, LayDown((("a", 1.0),), dose=1.0))
     assert stated == {0: pytest.approx(np.log(table["margin.hand"]))}
+
+
+def test_a_lid_that_nobody_was_asked_about_is_doubted_more() -> None:
+    job = Job(WHITE, (("a", Ink(Swatch(Colour(hex="#3a6fb0"), known=Known.LID), Formula.DYE)),))
+    said = Job(WHITE, (("a", Ink(Swatch(Colour(hex="#3a6fb0"), known=Known.LID, made_with=MadeWith()), Formula.DYE)),))
+    unasked, asked = (prepare_job(each, ["a"]).inks[0].dose_doubt for each in (job, said))
+    table = constants.AS_SHIPPED
+    assert asked == pytest.approx(np.log(table["known.lid.dose"]))
+    assert unasked == pytest.approx(np.hypot(asked, np.log(table["lid.unasked"])))

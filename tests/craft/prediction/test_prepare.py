@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from wempa.craft import constants
 from wempa.craft.errors import JobError
 from wempa.craft.job import Card, Colour, DarkSwatch, Emission, Ink, Job, LayDown, MadeWith, Swatch
 from wempa.craft.prediction.predict import predict
@@ -141,3 +142,15 @@ def test_a_lid_shows_an_everyday_blend_and_a_typed_colour_a_print(formula: Formu
     assert off(typed, pressed) < 0.3
     # What is said of it counts, whatever it is known by.
     assert off(replace(lid, made_with=MadeWith()), pressed) < 0.3
+
+
+def test_a_lid_was_blended_by_its_makers_hand_and_not_by_ones_own() -> None:
+    """Who brushes more heavily than the table has it comes out deeper than the lid, and as deep as their own swatch."""
+    heavy = (("tool.brush.amount", 1.6 * constants.AS_SHIPPED["tool.brush.amount"]),)
+    blend = LayDown((("a", 1.0),), tool=Tool.BRUSH, passes=6.0)
+    lid = Swatch(Colour(hex="#3f7fb0"), known=Known.LID)
+    own = replace(lid, made_with=MadeWith(Tool.BRUSH, passes=6.0))
+    for swatch, deeper in ((lid, True), (own, False)):
+        job = Job(Card(Colour(hex="#f8f7f4")), (("a", Ink(swatch, Formula.DYE)),), (blend,), constants=heavy)
+        found = predict(job).colour.lab[0] < swatch_lab(dict(job.inks)["a"], job)[0] - 2
+        assert bool(found) is deeper

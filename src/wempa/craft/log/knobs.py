@@ -17,7 +17,7 @@ import numpy as np
 from wempa.craft.constants import TABLE
 from wempa.craft.job import Card, Colour, Ink, LayDown, used_inks
 from wempa.craft.prediction.cards import make_card
-from wempa.craft.prediction.inks import make_ink
+from wempa.craft.prediction.inks import make_ink, swatch_dose_doubt
 from wempa.craft.prediction.spectra import spectrum_of
 from wempa.craft.vocabulary import Formula, Illuminant, Load, Treatment
 from wempa.optics import colorimetry as cm
@@ -131,7 +131,7 @@ def _of_inks(believed: Believed, seen: Sequence[Observation], table: Mapping[str
         if not touched:
             continue
         by_tool = any(_laid_by_tool(seen[n], key) for n in touched)
-        doubt = log(table[f"known.{ink.swatch.known}.dose"])
+        doubt = swatch_dose_doubt(ink.swatch, table)
         if by_tool:
             sd = max(doubt, table["learn.ink"])
             yield Knob("ink", key, "strength", _strength(key, sd), touched, sd)

@@ -19,6 +19,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.errors import WempaError
 from wempa.craft.job import Job, LayDown, used_inks
+from wempa.craft.prediction.inks import swatch_dose_doubt
 from wempa.craft.prediction.predict import predict
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.vocabulary import Known
@@ -216,12 +217,14 @@ def surer(world: Supposed, knobs: Sequence[Knob], doubt: Floats, table: Mapping[
             squares = [*[each**2 for each in colour], *[1.0] * (len(AXES) - len(colour))]
             swatch = replace(swatch, spread=round(spread * float(np.sqrt(np.mean(squares))), 2))
         own = dict(inks[key].constants)
-        was, fitted = log(table[f"known.{swatch.known}.dose"]), log(table[f"known.{Known.FITTED}.dose"])
+        was, fitted = swatch_dose_doubt(swatch, table), log(table[f"known.{Known.FITTED}.dose"])
         if found.get("strength", was) < was:
             # What is known now replaces the spread that the owner stated.
             spread = table[f"known.{swatch.known}.spread"] if swatch.spread is None else swatch.spread
-            swatch = replace(swatch, known=Known.FITTED, spread=spread)
-            own["doubt_dose"] = round(found["strength"] / fitted, 3)
+            # A lid goes on showing its maker's blend, however well it is known by now.
+            lid = swatch.known is Known.LID and swatch.made_with is None
+            swatch = replace(swatch, known=swatch.known if lid else Known.FITTED, spread=spread)
+            own["doubt_dose"] = round(found["strength"] / (was if lid else fitted), 3)
         if "hiding" in found:
             own["doubt_hiding"] = round(found["hiding"], 3)
         inks[key] = replace(inks[key], constants=tuple(sorted(own.items())))

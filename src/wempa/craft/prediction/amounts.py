@@ -198,8 +198,9 @@ def supposed_made(swatch: Swatch, film_share: float, table: Mapping[str, float])
         return swatch.made_with
     if swatch.known is not Known.LID:
         return MadeWith()
-    tool = Tool.FOAM if film_share else Tool.BRUSH
-    return MadeWith(tool, Load.NORMAL, table["lid.foam" if film_share else "lid.brush"])
+    if film_share:
+        return MadeWith(Tool.FOAM, Load.NORMAL, table["lid.foam"])
+    return MadeWith(Tool.BRUSH, Load.NORMAL, table["lid.brush"])
 
 
 def reference(

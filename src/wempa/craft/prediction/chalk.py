@@ -9,6 +9,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+import numpy as np
+
+from wempa.optics.grid import Floats
 from wempa.optics.namespace import SCALAR, Value
 
 from .amounts import Ground, sealed_share
@@ -31,3 +34,9 @@ def chalk_of(dose: Value, per_dose: Value, table: Mapping[str, float], xp: Any =
     """Scatter of the voids in a film of such a dose, >= 0: with the first coat they stop growing."""
     depth = table["chalk.depth"]
     return per_dose * depth * (1 - xp.exp(-dose / depth))
+
+
+def shared_chalk(dose: Floats, per_dose: Floats, table: Mapping[str, float]) -> Floats:
+    """The same of films of several inks that dry as one, (..., m) each: every ink has its share of the whole."""
+    film = np.maximum((dose * (per_dose > 0)).sum(axis=-1, keepdims=True), 1e-12)
+    return np.asarray(chalk_of(film, per_dose, table, np) * dose / film)

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from math import hypot, log
 
 import numpy as np
 
 from wempa.craft import constants
 from wempa.craft.codes import NoteCode
 from wempa.craft.constants import FORMULA_COLUMNS, Overrides
-from wempa.craft.job import Ink, Note
-from wempa.craft.vocabulary import Formula, PadState
+from wempa.craft.job import Ink, Note, Swatch
+from wempa.craft.vocabulary import Formula, Known, PadState
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, Bools, Floats
 from wempa.optics.ink import (
@@ -63,7 +64,7 @@ def laid_anew(ready: PreparedInk, given: Ink, ground: Ground, overrides: Overrid
     table = constants.values(overrides)
     own = own_numbers(given, table) | {key: ready.values[key] for key in ("hiding", "film_share", "trace")}
     habit = Habit(own["film_share"], own["strength"], own["habit"])
-    offer, amount, cover, patch = reference(supposed_made(given.swatch, habit.film_share, table), ground, habit, table)
+    offer, amount, cover, patch = _reference(given.swatch, ground, habit, table)
     amount /= own["lays"]
     return replace(ready, habit=habit, offer=offer, amount=amount, cover=cover, patch=patch, values=own)
 
@@ -224,9 +225,9 @@ def _from_swatch(
     if given.pad in _PAD_SAID:
         notes.append(Note(NoteCode.PAD, _PAD_SAID[given.pad].format(name)))
     habit = Habit(share, own["strength"], own["habit"])
-    offer, amount, cover, patch = reference(supposed_made(given.swatch, share, table), lies_on.ground, habit, table)
+    offer, amount, cover, patch = _reference(given.swatch, lies_on.ground, habit, table)
     amount /= own["lays"]
-    doubt = np.log(table[f"known.{given.swatch.known}.dose"]) * own["doubt_dose"]
+    doubt = swatch_dose_doubt(given.swatch, table) * own["doubt_dose"]
     return PreparedInk(
         absorption=absorption,
         scattering=read.scatters,
@@ -253,6 +254,25 @@ def _from_swatch(
     )
 
 
+def swatch_dose_doubt(swatch: Swatch, table: Mapping[str, float]) -> float:
+    """Standard deviation of ln dose behind a swatch, >= 0, by how it is known and whether it says how it was made."""
+    doubt = log(table[f"known.{swatch.known}.dose"])
+    if swatch.known is Known.LID and swatch.made_with is None:
+        return hypot(doubt, log(table["lid.unasked"]))
+    return doubt
+
+
+def _reference(
+    swatch: Swatch, ground: Ground, habit: Habit, table: Mapping[str, float]
+) -> tuple[float, float, float, float]:
+    """`amounts.reference` of a swatch. A lid was blended by its maker's hand, whatever one's own hand is like."""
+    made = supposed_made(swatch, habit.film_share, table)
+    if swatch.made_with is None and swatch.known is Known.LID:
+        by_hand = {name: row for name, row in constants.AS_SHIPPED.items() if name.startswith(("tool.", "load."))}
+        table = {**table, **by_hand}
+    return reference(made, ground, habit, table)
+
+
 def _dark_scatter(scatters: Sequence[float], swatch: Floats, dark: float) -> Floats:
     """S (n, 36) of so many suppositions of an ink's scatter, as far as its swatch's darkness allows."""
     return np.stack([darkened(np.full(BANDS, s), swatch, dark) for s in scatters])
@@ -267,7 +287,12 @@ def _hiding(own: Mapping[str, float], lab: Sequence[float], table: Mapping[str, 
     light, a, b = lab
     white = ramp(light, table["white.light_from"], table["white.light_to"], SCALAR)
     white *= 1 - ramp(float(np.hypot(a, b)), table["white.chroma_from"], table["white.chroma_to"], SCALAR)
-    return float(own["hiding"] + (max(own["hiding"], own["white_hiding"]) - own["hiding"]) * white)
+    plain, best = own["hiding"], max(own["hiding"], own["white_hiding"])
+    if not plain or not white:
+        return float(plain)
+    # In equal steps of ln S, for what an eye sees of a film over black goes by that.
+    scatter = (plain / (1 - plain)) ** (1 - white) * (best / (1 - best)) ** white
+    return float(scatter / (1 + scatter))
 
 
 def _scatter_from_dark(

@@ -305,7 +305,8 @@ def _wetted(
 
 def uppermost(row: BatchRow) -> tuple[int, float]:
     """The one ink of the uppermost group, and its dose as it scatters; -1 where several lie there, or none."""
-    top = [part for part in row.parts if part.group == row.parts[-1].group]
+    laid = [part for part in row.parts if part.dose > 0]
+    top = [part for part in laid if part.group == laid[-1].group]
     if len({int(part.ink) for part in top}) != 1:
         return -1, 0.0
     return int(top[0].ink), float(sum([part.dose * part.scatter for part in top]))

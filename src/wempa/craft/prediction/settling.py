@@ -308,13 +308,11 @@ def settle(
             again = one.by_dose & printed
             cover, patch = xp.where(again, 0.0, cover), xp.where(again, 0.0, patch)
         entry, printed, apart = one.entry, printed | one.by_dose, apart | missed
-        chalk: Value = 0.0
-        if xp is not SCALAR or one.chalk:
-            chalk = lies[group] * chalk_of(dose / lies[group], one.chalk, table, xp) * treated.chalk
-        parts.append(Part(one.ink, dose, treated.scatter, cover, lifted, group, missed, patch, chalk, mixed))
+        parts.append(Part(one.ink, dose, treated.scatter, cover, lifted, group, missed, patch, 0.0, mixed))
         # What the next group meets, weighted by amount.
         group_seal = (group_seal * group_dose + one.seal * dose) / xp.maximum(group_dose + dose, 1e-300)
         group_dose = group_dose + dose
+    _dry_chalky(parts, laid, factors, lies, table, xp)
     return Settled(
         parts,
         dried.after(group_dose, group_seal, xp),
@@ -325,6 +323,27 @@ def settle(
         crowded | apart,
         crowded | full,
     )
+
+
+def _dry_chalky(
+    parts: Sequence[Part],
+    laid: Sequence[Laid],
+    factors: Sequence[Factors],
+    lies: Mapping[int, Value],
+    table: Mapping[str, float],
+    xp: Any,
+) -> None:
+    """Note the chalk of each part: what is wet together dries as one film, of which each ink has its share."""
+    chalky = [where for where, one in enumerate(laid) if xp is not SCALAR or one.chalk]
+    films: dict[int, Value] = {}
+    for where in chalky:
+        dose = xp.where(laid[where].chalk > 0, parts[where].dose, 0.0)
+        films[parts[where].group] = films.get(parts[where].group, 0.0) + dose
+    for where in chalky:
+        part = parts[where]
+        film = xp.maximum(films[part.group], 1e-12)
+        whole = lies[part.group] * chalk_of(film / lies[part.group], laid[where].chalk, table, xp)
+        part.chalk = whole * part.dose / film * factors[where].chalk
 
 
 def _wet_with_films(

@@ -22,7 +22,7 @@ from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.prediction import pools
 from wempa.craft.prediction.amounts import Dried, stays_open
 from wempa.craft.prediction.batches import gather
-from wempa.craft.prediction.chalk import chalk_of
+from wempa.craft.prediction.chalk import chalk_of, shared_chalk
 from wempa.craft.prediction.many_stacks import StackLook, stack_colours
 from wempa.craft.prediction.pools import Soaking
 from wempa.craft.prediction.prepare import prepare_job
@@ -212,7 +212,7 @@ class PairSpace:
     def _chalk_of(self, ink: Ints, dose: Floats) -> Floats | None:
         """Scatter of voids of layers of the inks at doses; None where nothing dries chalky."""
         chalk = self.bench.chalk
-        return np.asarray(chalk_of(dose, chalk[ink], self._table, np)) if chalk.any() else None
+        return shared_chalk(dose, chalk[ink], self._table) if chalk.any() else None
 
     @cached_property
     def of_one_colour(self) -> Ints:
@@ -478,7 +478,9 @@ class PairSpace:
         if start.layers.apart is not None:
             apart = np.append(start.layers.apart, np.zeros(count - own, dtype=np.bool_))
         inks = VARIANTS * self.ink[lay]
-        chalk = chalk_of(dose, self.bench.chalk[self.ink[lay]], self._table, np)
+        per_dose = self.bench.chalk[self.ink[lay]]
+        each = np.asarray(chalk_of(dose, per_dose, self._table, np))
+        chalk = np.where(wet[:, None], shared_chalk(dose, per_dose, self._table), each)
         for k in range(e):
             at = slice(own + k * b, own + (k + 1) * b)
             ink[at, 0], numbers[0, at, 0], cover[at] = inks[:, k], dose[:, k], self.cover[lay[:, k]]
