@@ -314,8 +314,12 @@ def test_a_barrier_is_laid_under_everything_once_and_not_under_what_is_laid(clie
     def barrier() -> Any:
         return client.post("/api/overlaps/1/preset", json={"preset": "white_barrier"})
 
-    made = barrier().json()["overlap"]["stack"]
+    desk = barrier().json()
+    made = desk["overlap"]["stack"]
     assert made[0]["ink_id"] == number(client, "inks", "Steam White")
+    # The layer just laid is the one to go on with, and what it does is said at once.
+    assert desk["picked"] == 0
+    assert desk["crossing"]["full"]["verdict"]["kind"]
     assert len(made) == 3
     assert "lies there already" in barrier().json()["error"]
     put(client, stack=lay(client, "Boiler Blue"), laid=1)

@@ -174,3 +174,12 @@ def test_an_amount_is_so_many_passes_or_of_a_stated_dose_that_dose(layer: int, s
     after = edits.set_amounts(stack, {layer: 7.0}, 1).stack
     assert getattr(after[layer], said) == 7.0
     assert after[1 - layer] == stack[1 - layer]
+
+
+def test_one_lay_down_more_is_found_wherever_it_went() -> None:
+    for at in range(len(BASE) + 1):
+        assert edits.newly_laid(BASE, (*BASE[:at], ink(9), *BASE[at:])) == at
+    # Neither one instead of another, nor two more, nor one more with the rest in another order.
+    assert edits.newly_laid(BASE, (ink(9), *BASE[1:])) is None
+    assert edits.newly_laid(BASE, (ink(9), ink(8), *BASE)) is None
+    assert edits.newly_laid(BASE, (ink(9), BASE[1], BASE[0], *BASE[2:])) is None

@@ -34,7 +34,8 @@ def edited(edit: StackEdit, overlap: OverlapItem, shelf: Shelf) -> tuple[Overlap
         if edit.apply is None:
             raise JobError("applying a proposal names it", ("apply",))
         after, card_id = list(edit.apply.stack), edit.apply.card_id
-        laid, picked = overlap.laid, min(edit.at, len(after))
+        new = edits.newly_laid(before, [entry.said() for entry in after])
+        laid, picked = overlap.laid, min(edit.at, len(after)) if new is None else new
     else:
         made = _edited(edit, before, overlap, shelf)
         after, card_id = [StackEntry.of(entry) for entry in made.stack], overlap.card_id

@@ -23,6 +23,7 @@ from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import FIRST_LAYERS
 from wempa.craft.overlap.amount_field import amount_field
 from wempa.craft.overlap.crossing import pair_alone
+from wempa.craft.overlap.edits import newly_laid
 from wempa.craft.overlap.fixes import find_fixes
 from wempa.craft.overlap.nudges import Nudge, less_of, more_of, nudges
 from wempa.craft.overlap.presets import use_preset
@@ -218,7 +219,9 @@ def preset(
     laid = min(overlap.laid, len(made.stack)) if body.preset is Preset.COLOURED_CARD else 0
     changed = overlap.model_copy(update={"stack": made.stack, "card_id": made.card_id, "laid": laid})
     what, revision = f"{body.preset.replace('_', ' ').capitalize()} ({overlap.name})", revision_of(if_match)
-    return desk_of(services, held.write(services.workspace, changed, over=item_id, revision=revision, what=what))
+    picked = newly_laid(overlap.said(), changed.said())
+    stored = held.write(services.workspace, changed, over=item_id, revision=revision, what=what)
+    return desk_of(services, stored, picked=picked)
 
 
 @router.get("/overlaps/{item_id}/advice", response_model=Advice)

@@ -34,6 +34,15 @@ def still_laid(before: Sequence[SaidEntry], after: Sequence[SaidEntry], laid: in
     return min(laid, same)
 
 
+def newly_laid(before: Sequence[SaidEntry], after: Sequence[SaidEntry]) -> int | None:
+    """Where a proposal put one lay-down more, all others staying in their order: a barrier, for one; else None."""
+    if len(after) != len(before) + 1:
+        return None
+    at = next((k for k, (old, new) in enumerate(zip(before, after, strict=False)) if old.what != new.what), len(before))
+    rest = zip(before[at:], after[at + 1 :], strict=True)
+    return at if all(old.what == new.what for old, new in rest) else None
+
+
 def lay(stack: Sequence[SaidEntry], at: int, entry: SaidEntry, on_top: bool) -> EditedStack:
     """Lay an ink in place of entry `at`, joining as that did, or on top; on top the next one is picked then."""
     if on_top or at >= len(stack):
