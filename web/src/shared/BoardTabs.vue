@@ -71,5 +71,11 @@ button[aria-selected='true'] {
   button {
     font-size: 15px;
   }
+  .many {
+    flex-wrap: wrap;
+  }
+  .many button {
+    flex-basis: 45%;
+  }
 }
 </style>
