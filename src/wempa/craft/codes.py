@@ -95,5 +95,25 @@ class NoteCode(Word):
     NOT_BETTER = "not_better"
 
 
+class FixCode(Word):
+    """What a change that helps an overlap or a seam does; its title is how it is said."""
+
+    SWAP_ORDER = "swap_order", "Swap the order"
+    OTHER_ORDER = "other_order", "The other order"
+    LET_DRY = "let_dry", "Let it dry"
+    INTO_THE_WET = "into_the_wet", "Into the wet"
+    ONCE_MORE = "once_more", "Once more, lightly"
+    LIGHTER_HAND = "lighter_hand", "Lighter hand"
+    BARRIER = "barrier", "White barrier"
+    STAND_IN = "stand_in", "Another ink"
+    OTHER_CARD = "other_card", "Another card"
+    BRIDGE = "bridge", "A bridge between"
+    NARROWER_OVERLAP = "narrower_overlap", "Narrow seam or gap"
+    NARROWER = "narrower", "A short seam"
+    SOFTER = "softer", "Softer"
+    GAP = "gap", "A gap"
+    SWAP_NEIGHBOURS = "swap_neighbours", "Change places"
+
+
 Caution = NewType("Caution", str)
 """The code of a treatment's caution: ``caution_`` and the treatment."""

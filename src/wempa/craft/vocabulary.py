@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .codes import FixCode as FixCode
 from .codes import NoteCode as NoteCode
 from .formulas import Formula as Formula
 from .formulas import ToolSet as ToolSet

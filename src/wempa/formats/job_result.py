@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from wempa.craft.codes import FixCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import Note
 from wempa.craft.overlap.fixes import predict_with_fixes
@@ -61,7 +62,7 @@ class Margin(_Model):
 class FixResult(_Model):
     """A change that helps, as parts of a job; `stack` is null where it has no such form."""
 
-    code: str
+    code: FixCode
     text: str
     stack: list[dict[str, Any]] | None
     cardstock: dict[str, Any] | None

@@ -53,24 +53,24 @@ def test_a_barrier_saves_coral_on_green_card_and_names_the_white_one_owns() -> N
     # With a brown of its own in the stash the dull coral would be a colour one owns.
     few = {"inks": {"w": STASH["inks"]["Steam White"]}, "cards": STASH["cards"]}
     found = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True, stash=few))).fixes
-    by_code = {fix.code: fix for fix in found}
+    by_code = {str(fix.code): fix for fix in found}
     assert "Steam White" in by_code["barrier"].text
     assert by_code["other_card"].mud == 0
     without = predict_with_fixes(read_one(job(**CORAL_ON_GREEN, fixes=True))).fixes
-    assert "White pigment" in {fix.code: fix for fix in without}["barrier"].text
+    assert "White pigment" in {str(fix.code): fix for fix in without}["barrier"].text
 
 
 def test_what_loses_an_ink_is_no_help(monkeypatch: pytest.MonkeyPatch) -> None:
     """Were one of the inks lost by a change, it would be no cure, however clean the rest."""
     asked = read_one(job(**CORAL_ON_GREEN, fixes=True, stash=STASH))
     assert "barrier" in {fix.code for fix in predict_with_fixes(asked).fixes}
-    weigh = fixes._weigh_candidates
+    weigh = fixes._weigh_changes
 
     def lost(job: Any, candidates: Any, wanted: Any) -> Any:
         as_it_is, *weighed = weigh(job, candidates, wanted)
         return [as_it_is, *(each._replace(loses=True) for each in weighed)]
 
-    monkeypatch.setattr(fixes, "_weigh_candidates", lost)
+    monkeypatch.setattr(fixes, "_weigh_changes", lost)
     assert {fix.code for fix in predict_with_fixes(asked).fixes} == {"other_card"}
 
 
@@ -110,7 +110,7 @@ def test_one_dye_that_its_card_spoils_is_warned_of_and_saved() -> None:
     found = predict_with_fixes(read_one(single("#f27560", 6)))
     assert found.verdict.kind is VerdictKind.MUDDY
     assert "card_dulls" in {note.code for note in found.verdict.reasons}
-    by_code = {fix.code: fix for fix in found.fixes}
+    by_code = {str(fix.code): fix for fix in found.fixes}
     barrier = by_code["barrier"].shown[0]
     assert (barrier.verdict.kind, barrier.verdict.mud) == (VerdictKind.CLEAN, 0)
     white = predict(replace(read_one(single("#f27560", 6, "#f8f7f4")), fixes=False)).colour.lab
@@ -135,13 +135,13 @@ def test_a_change_that_moves_no_colour_is_no_fix(monkeypatch: pytest.MonkeyPatch
     """Were the verdict of a change better by half and its colour the same, it would still be no cure."""
     asked = read_one(job(fixes=True, stash=STASH))
     plain = predict_with_fixes(asked)
-    weigh = fixes._weigh_candidates
+    weigh = fixes._weigh_changes
 
     def flattered(job: Any, candidates: Any, wanted: Any) -> Any:
         as_it_is, *weighed = weigh(job, candidates, wanted)
         return [as_it_is, *(each._replace(lab=as_it_is.lab, mud=0.0, loses=False) for each in weighed)]
 
-    monkeypatch.setattr(fixes, "_weigh_candidates", flattered)
+    monkeypatch.setattr(fixes, "_weigh_changes", flattered)
     left = {fix.code for fix in predict_with_fixes(asked).fixes if fix.job is not None}
     assert {fix.code for fix in plain.fixes if fix.job is not None} - left
     assert left <= {"other_card"}
@@ -160,7 +160,7 @@ def test_a_wet_mix_is_offered_drying_only_if_it_helps() -> None:
         ink["formula"] = "hybrid"
     made["stack"][1]["over"] = "wet"
     found = predict_with_fixes(read_one(made))
-    dried = {fix.code: fix for fix in found.fixes}.get("let_dry")
+    dried = {str(fix.code): fix for fix in found.fixes}.get("let_dry")
     made["stack"][1]["over"] = "dry"
     gain = found.verdict.mud - predict(read_one(made)).verdict.mud
     assert (dried is not None) == (gain >= 5)

@@ -57,7 +57,7 @@ def test_a_bridge_makes_no_mud_with_either_side() -> None:
     job = replace(demo_job("Firebox Orange", "Boiler Blue"), stash=Stash(tuple(DEMO.items())))
     panel = demo_panel("Firebox Orange", "Boiler Blue", seam=Seam(20, 8))
     found = study(replace(job, stash=Stash()), panel)
-    fixes = {fix.code: fix for fix in seam_fixes(job, panel, found, 0)}
+    fixes = {str(fix.code): fix for fix in seam_fixes(job, panel, found, 0)}
     bridged = fixes["bridge"]
     ends, between = [bridged.panel.bands[k].lay for k in (0, 2)], bridged.panel.bands[1].lay
     told = weigh_stacks(replace(bridged.job, stash=Stash()), [(end, between) for end in ends])

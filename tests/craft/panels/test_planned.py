@@ -500,7 +500,7 @@ def test_what_is_tried_on_a_seam_is_what_is_said_of_it() -> None:
     job = job_of(*names, stash=True)
     panel = panel_of(*names, seam=Seam(3, 3))
     found = study(job, panel)
-    fixes = {fix.code: fix for at in range(3) for fix in seam_fixes(job, panel, found, at)}
+    fixes = {str(fix.code): fix for at in range(3) for fix in seam_fixes(job, panel, found, at)}
     assert {seam.soft for seam in fixes["softer"].panel.seams} == {None, 1.0}
     assert all(seam.overlap in (None, 3) for seam in fixes["softer"].panel.seams)
     first = panel_of("Gorse Bank", "Firebox Orange", "Boiler Blue", seam=Seam(8, 8))

@@ -3543,12 +3543,17 @@ export interface components {
          */
         FieldZone: "lovely" | "dusky" | "mud";
         /**
+         * FixCode
+         * @description What a change that helps an overlap or a seam does; its title is how it is said.
+         * @enum {string}
+         */
+        FixCode: "swap_order" | "other_order" | "let_dry" | "into_the_wet" | "once_more" | "lighter_hand" | "barrier" | "stand_in" | "other_card" | "bridge" | "narrower_overlap" | "narrower" | "softer" | "gap" | "swap_neighbours";
+        /**
          * FixOut
          * @description A change that helps.
          */
         FixOut: {
-            /** Code */
-            code: string;
+            code: components["schemas"]["FixCode"];
             /** Text */
             text: string;
             /** Mud */
@@ -3562,8 +3567,7 @@ export interface components {
          * @description A change that helps, as parts of a job; `stack` is null where it has no such form.
          */
         FixResult: {
-            /** Code */
-            code: string;
+            code: components["schemas"]["FixCode"];
             /** Text */
             text: string;
             /** Stack */
@@ -5603,8 +5607,7 @@ export interface components {
          * @description A change that helps a seam, and the panel after it.
          */
         SeamFixOut: {
-            /** Code */
-            code: string;
+            code: components["schemas"]["FixCode"];
             /** Text */
             text: string;
             /** Seam */

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import LookOut, Strict
+from wempa.craft.codes import FixCode
 from wempa.craft.limits import MAX_PASSES, MAX_STACK
 from wempa.craft.treatments import Treatment
 from wempa.craft.vocabulary import Board, FieldZone, Illuminant, Preset, StackDo, VerdictKind
@@ -100,7 +101,7 @@ class StackChange(Strict):
 class FixOut(BaseModel):
     """A change that helps."""
 
-    code: str
+    code: FixCode
     text: str
     mud: float | None
     shown: list[LookOut]

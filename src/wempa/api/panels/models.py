@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wempa.api.models import Strict
+from wempa.craft.codes import FixCode
 from wempa.craft.limits import MAX_BANDS, MAX_PATH, MAX_SIDE_MM
 from wempa.craft.vocabulary import Opening, PanelDo, VerdictKind
 from wempa.formats.job import Number, Switch, Whole
@@ -179,7 +180,7 @@ class StudyOut(BaseModel):
 class SeamFixOut(BaseModel):
     """A change that helps a seam, and the panel after it."""
 
-    code: str
+    code: FixCode
     text: str
     seam: str
     """What the seam comes to, in words."""

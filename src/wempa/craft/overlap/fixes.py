@@ -6,7 +6,7 @@ among them; the few that are kept are then predicted in full.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import NamedTuple
@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.codes import NoteCode
+from wempa.craft.codes import FixCode, NoteCode
 from wempa.craft.job import Card, Colour, Entry, Ink, Job, LayDown, Stash, Swatch, used_inks
 from wempa.craft.limits import MAX_INKS, WHITE_CARD
 from wempa.craft.prediction.cards import prepare_card
@@ -45,7 +45,7 @@ _WHITE_PIGMENT = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, "White pigm
 class _Candidate:
     """A change that is tried. Of several with one code the least muddy is kept, and of equals the first."""
 
-    code: str
+    code: FixCode
     text: str
     job: Job
 
@@ -75,7 +75,7 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     if before.mud >= _LEAST_MUD:
         here = [*_other_orders(job), *_dried(job), *here, *_lighter_hands(job), *_stand_ins(job)]
     tried = [*here]
-    as_it_is, *weighed = _weigh_candidates(job, [_Candidate("", "", job), *here], wanted)
+    as_it_is, *weighed = _weigh_changes(job, [job, *[each.job for each in here]], wanted)
     for each in _other_cards(job):
         after = predict(_lean(replace(each.job, look=Look.DRY)), wanted)
         # Nobody takes another card for a grey that is only lighter than the mud was.
@@ -86,7 +86,7 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     to = _on_white(job) if dulled else as_it_is.lab
     off = float(cm.delta_e(as_it_is.lab, to))
 
-    best: dict[str, tuple[int, float, _Candidate]] = {}
+    best: dict[FixCode, tuple[int, float, _Candidate]] = {}
     for (lab, mud, gone), each in zip(weighed, tried, strict=True):
         # What leaves the colour as it is cures nothing, whatever the figures say.
         if cm.delta_e(lab, as_it_is.lab) < table["fix.moves"]:
@@ -131,14 +131,14 @@ class _Weighed(NamedTuple):
     loses: bool
 
 
-def _weigh_candidates(job: Job, candidates: list[_Candidate], wanted: Floats | None) -> list[_Weighed]:
+def _weigh_changes(job: Job, changed: Sequence[Job], wanted: Floats | None) -> list[_Weighed]:
     """Each change on the job's card."""
     keys: dict[Ink, str] = {}
     stacks: list[Stack] = []
-    for each in candidates:
-        own = dict(each.job.inks)
+    for each in changed:
+        own = dict(each.inks)
         stack: list[Entry] = []
-        for entry in each.job.stack:
+        for entry in each.stack:
             if isinstance(entry, LayDown):
                 parts = tuple([(keys.setdefault(own[key], str(len(keys))), share) for key, share in entry.parts])
                 stack.append(replace(entry, parts=parts))
@@ -173,13 +173,13 @@ def _other_orders(job: Job) -> Iterator[_Candidate]:
         if upper.over is Over.DRY and lower.parts != upper.parts:
             text = f"Lay {_names(job, upper)} before {_names(job, lower)}."
             swapped: dict[int, Entry] = {i: replace(upper, over=lower.over), j: replace(lower, over=Over.DRY)}
-            yield _Candidate("swap_order", text, _with(job, swapped))
+            yield _Candidate(FixCode.SWAP_ORDER, text, _with(job, swapped))
 
 
 def _dried(job: Job) -> Iterator[_Candidate]:
     wet: dict[int, Entry] = {i: replace(entry, over=Over.DRY) for i, entry in _laid(job) if entry.over is Over.WET}
     if wet:
-        yield _Candidate("let_dry", "Let each layer dry before the next.", _with(job, wet))
+        yield _Candidate(FixCode.LET_DRY, "Let each layer dry before the next.", _with(job, wet))
 
 
 def _barriers(job: Job) -> Iterator[_Candidate]:
@@ -189,14 +189,16 @@ def _barriers(job: Job) -> Iterator[_Candidate]:
     key, white = owned_white(job) or ("white-barrier", _WHITE_PIGMENT)
     laid = with_barrier(job, key, white)
     if laid is not None:
-        yield _Candidate("barrier", f"Brush {white.name or key} thinly on the card first, and let it dry.", laid)
+        yield _Candidate(FixCode.BARRIER, f"Brush {white.name or key} thinly on the card first, and let it dry.", laid)
 
 
 def _lighter_hands(job: Job) -> Iterator[_Candidate]:
     for i, entry in _laid(job):
         text = f"Go lighter with {_names(job, entry)}."
         yield _Candidate(
-            "lighter_hand", text, _with(job, {i: lighter_hand(entry, constants.values(job.constants)["touch.lighter"])})
+            FixCode.LIGHTER_HAND,
+            text,
+            _with(job, {i: lighter_hand(entry, constants.values(job.constants)["touch.lighter"])}),
         )
 
 
@@ -217,7 +219,7 @@ def _stand_ins(job: Job) -> Iterator[_Candidate]:
                 break
             inks = tuple((k, ink if k == used else old) for k, old in job.inks)
             text = f"Take {ink.name or key} instead of {_name(job, used)}."
-            yield _Candidate("stand_in", text, replace(job, inks=inks))
+            yield _Candidate(FixCode.STAND_IN, text, replace(job, inks=inks))
 
 
 def _other_cards(job: Job) -> Iterator[_Candidate]:
@@ -231,7 +233,7 @@ def _other_cards(job: Job) -> Iterator[_Candidate]:
     nearest = sorted(others, key=lambda pair: float(cm.delta_e(lab(pair[1]), own)))[:_CARDS]
     lightest = sorted(others, key=lambda pair: -float(lab(pair[1])[0]))[:_CARDS]
     for key, card in dict([*nearest, *lightest]).items():
-        yield _Candidate("other_card", f"Work on {key} instead.", replace(job, cardstock=card))
+        yield _Candidate(FixCode.OTHER_CARD, f"Work on {key} instead.", replace(job, cardstock=card))
 
 
 def _without_stack(job: Job, found: Prediction, wanted: Floats | None) -> Iterator[Fix]:
@@ -245,14 +247,14 @@ def _without_stack(job: Job, found: Prediction, wanted: Floats | None) -> Iterat
     if bridge is not None:
         mud, key, ink, seams = bridge
         text = f"Put {ink.name or key} between {names}; it joins both without mud."
-        yield Fix("bridge", text, None, mud, seams)
+        yield Fix(FixCode.BRIDGE, text, None, mud, seams)
     seam = predict(_lean(_with(job, {i: lighter_hand(lower, _SEAM), j: lighter_hand(upper, _SEAM)})), wanted)
     if found.verdict.mud - seam.verdict.mud >= _LEAST_GAIN:
         text = f"Let {names} meet in a narrow, light-handed seam, or leave a gap."
-        yield Fix("narrower_overlap", text, None, seam.verdict.mud, (seam,))
+        yield Fix(FixCode.NARROWER_OVERLAP, text, None, seam.verdict.mud, (seam,))
     else:
         text = f"Leave a gap between {names}: where they overlap even a light hand gives mud."
-        yield Fix("narrower_overlap", text, None, None)
+        yield Fix(FixCode.NARROWER_OVERLAP, text, None, None)
 
 
 def _bridge(
@@ -273,7 +275,7 @@ def _bridge(
         return made
 
     jobs = [seam for _, key, ink in tried for seam in seams(f"bridge-{key}", ink)]
-    weighed = _weigh_candidates(job, [_Candidate("bridge", "", each) for each in jobs], wanted)
+    weighed = _weigh_changes(job, jobs, wanted)
     muds, loses = np.array([each.mud for each in weighed]), np.array([each.loses for each in weighed])
     worst, lost = np.maximum(muds[::2], muds[1::2]), loses[::2] | loses[1::2]
     # A bridge that is as near to the one as to the other makes two equal steps.

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wempa.craft import constants
-from wempa.craft.codes import NoteCode
+from wempa.craft.codes import FixCode, NoteCode
 from wempa.craft.errors import JobError
 from wempa.craft.job import Job, LayDown, Stash
 from wempa.craft.limits import MAX_BANDS, MAX_INKS
@@ -34,7 +34,7 @@ _MOST = 6
 class SeamFix:
     """A change to a panel that helps one of its seams."""
 
-    code: str
+    code: FixCode
     text: str
     job: Job
     panel: Panel
@@ -44,7 +44,7 @@ class SeamFix:
 
 @dataclass(frozen=True, slots=True)
 class _Tried:
-    code: str
+    code: FixCode
     text: str
     job: Job
     panel: Panel
@@ -68,7 +68,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
         return ()
     before, own_before = _badness(job, found), _seam_badness(job, found.seams[at])
     least = constants.values(job.constants)["worry.gain"]
-    best: dict[str, SeamFix] = {}
+    best: dict[FixCode, SeamFix] = {}
     for tried in _changes(job, panel, found, at):
         try:
             after = study(replace(tried.job, stash=Stash()), tried.panel, wanted)
@@ -77,7 +77,7 @@ def seam_fixes(job: Job, panel: Panel, found: Study, at: int, wanted: Floats | N
             continue
         gain = before - _badness(job, after)
         # A seam that is still there must be better itself.
-        same = len(after.seams) == len(found.seams) and tried.code != "swap_neighbours"
+        same = len(after.seams) == len(found.seams) and tried.code is not FixCode.SWAP_NEIGHBOURS
         if gain < least or (same and own_before - _seam_badness(job, after.seams[at]) < least):
             continue
         if tried.code not in best or gain > best[tried.code].gain:
@@ -123,44 +123,50 @@ def _changes(job: Job, panel: Panel, found: Study, at: int) -> Iterator[_Tried]:
         # The upper of the two is put below.
         upper = Upper.FIRST if order.index(i) < order.index(j) else Upper.SECOND
         first = names[1] if upper is Upper.FIRST else names[0]
-        yield _Tried("other_order", f"Lay {first} first here.", job, joined(upper=upper))
+        yield _Tried(FixCode.OTHER_ORDER, f"Lay {first} first here.", job, joined(upper=upper))
         if joint.wet and joint.overlap:
-            yield _Tried("let_dry", f"Let the first of {both} dry before the other.", job, joined(wet=False))
+            yield _Tried(FixCode.LET_DRY, f"Let the first of {both} dry before the other.", job, joined(wet=False))
         elif joint.overlap:
-            yield _Tried("into_the_wet", f"Work {both} into one another while wet.", job, joined(wet=True))
+            yield _Tried(FixCode.INTO_THE_WET, f"Work {both} into one another while wet.", job, joined(wet=True))
         if not seam.again and joint.overlap:
             yield _Tried(
-                "once_more", "Go over the seam once more, lightly, with the ink laid first.", job, joined(again=True)
+                FixCode.ONCE_MORE,
+                "Go over the seam once more, lightly, with the ink laid first.",
+                job,
+                joined(again=True),
             )
         soft = panel.soft if seam.soft is None else seam.soft
         if seam.overlap is not None or soft < 1:
             yield _Tried(
-                "softer", f"Let {both} fade far into one another.", job, joined(overlap=None, feather=None, soft=1.0)
+                FixCode.SOFTER,
+                f"Let {both} fade far into one another.",
+                job,
+                joined(overlap=None, feather=None, soft=1.0),
             )
     narrow = table["panel.narrow"]
     if joint.overlap > narrow and not panel.count_between:
         text = f"Let {both} meet over {narrow:.0f} mm only."
-        yield _Tried("narrower", text, job, joined(overlap=narrow, feather=None, soft=None))
+        yield _Tried(FixCode.NARROWER, text, job, joined(overlap=narrow, feather=None, soft=None))
     if joint.overlap:
         gap = table["panel.gap"]
         text = f"Leave {gap:g} mm of bare card between {both}."
-        yield _Tried("gap", text, job, joined(overlap=None, feather=None, soft=None, gap=gap))
+        yield _Tried(FixCode.GAP, text, job, joined(overlap=None, feather=None, soft=None, gap=gap))
     for k in (i, j):
         light = lighter_hand(panel.bands[k].lay, table["touch.lighter"])
         if light != panel.bands[k].lay and not panel.layout.rolled:
-            yield _Tried("lighter_hand", f"Go lighter with {name_of(job, panel, k)}.", job, banded(k, light))
+            yield _Tried(FixCode.LIGHTER_HAND, f"Go lighter with {name_of(job, panel, k)}.", job, banded(k, light))
     n = len(panel.bands)
     for k, other in ((i, i - 1), (j, j + 1)):
         if 0 <= other < n and other not in (i, j):
             swapped = _put(_put(panel.bands, k, panel.bands[other]), other, panel.bands[k])
             text = f"Let {name_of(job, panel, k)} and {name_of(job, panel, other)} change places."
-            yield _Tried("swap_neighbours", text, job, replace(panel, bands=swapped))
+            yield _Tried(FixCode.SWAP_NEIGHBOURS, text, job, replace(panel, bands=swapped))
     white = owned_white(job)
     if white is not None:
         laid = with_barrier(job, *white)
         if laid is not None:
             text = f"Brush {white[1].name or white[0]} thinly under all of it first, and let it dry."
-            yield _Tried("barrier", text, laid, panel)
+            yield _Tried(FixCode.BARRIER, text, laid, panel)
     yield from _bridges(job, panel, at, i, j)
 
 
@@ -203,7 +209,7 @@ def _bridges(job: Job, panel: Panel, at: int, i: int, j: int) -> Iterator[_Tried
         seams = (*panel.seams[:at], seam, seam, *panel.seams[at + 1 :])
         text = f"Put {ink.name or key} between {name_of(job, panel, i)} and {name_of(job, panel, j)}; it joins both."
         added = replace(job, inks=(*[pair for pair in job.inks if pair[0] != key], (key, ink)))
-        yield _Tried("bridge", text, added, replace(panel, bands=bands, seams=seams))
+        yield _Tried(FixCode.BRIDGE, text, added, replace(panel, bands=bands, seams=seams))
 
 
 def _put(bands: tuple[Band, ...], k: int, band: Band) -> tuple[Band, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from wempa.craft.codes import FixCode
 from wempa.craft.job import Job, Note
 from wempa.craft.vocabulary import VerdictKind, Way
 from wempa.optics.grid import Floats
@@ -36,7 +37,7 @@ class Verdict:
 class Fix:
     """A change that helps, recomputed. `job` is None where it has no stack form."""
 
-    code: str
+    code: FixCode
     text: str
     job: Job | None
     mud: float | None

@@ -2,21 +2,11 @@
 /** What would save the overlap: each fix with its before and after; one press applies it. */
 import type { Advice, Fix, Look, StackChange } from '@/shared/api'
 import MudGlass from '@/shared/MudGlass.vue'
-import { verdictKindSaid } from '../../generated/words'
+import { fixCodeSaid, verdictKindSaid } from '../../generated/words'
 
 const { advice, full, mudLine } = defineProps<{ advice: Advice | null; full: Look; mudLine: number }>()
 const emit = defineEmits<{ apply: [change: StackChange, what: string] }>()
 
-const titles: Record<string, string> = {
-  swap_order: 'Swap the order',
-  let_dry: 'Let it dry',
-  barrier: 'White barrier',
-  lighter_hand: 'Lighter hand',
-  stand_in: 'Another ink',
-  other_card: 'Another card',
-  bridge: 'A bridge between',
-  narrower_overlap: 'Narrow seam or gap',
-}
 const said = (fix: Fix): string => {
   const after = fix.shown[0]
   if (!after) return ''
@@ -38,7 +28,7 @@ const said = (fix: Fix): string => {
           <i v-if="!fix.shown.length" class="none"></i>
         </div>
         <div class="text">
-          <b>{{ titles[fix.code] ?? fix.code }}</b>
+          <b>{{ fixCodeSaid[fix.code] }}</b>
           <p>{{ fix.text }}</p>
           <small v-if="fix.mud !== null"
             ><MudGlass :mud="fix.mud ?? 0" :line="mudLine" :size="16" /> mud {{ Math.round(full.verdict.mud) }} →
@@ -49,7 +39,7 @@ const said = (fix: Fix): string => {
           v-if="fix.change"
           type="button"
           :aria-label="`Apply: ${fix.text}`"
-          @click="emit('apply', fix.change, titles[fix.code] ?? 'Fix')"
+          @click="emit('apply', fix.change, fixCodeSaid[fix.code])"
         >
           Apply
         </button>

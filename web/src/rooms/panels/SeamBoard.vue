@@ -7,7 +7,7 @@ import type { Picked } from './usePanel'
 import { length, type Unit } from '@/shared/units'
 import { layoutOf } from './geometry'
 import MudGlass from '@/shared/MudGlass.vue'
-import { verdictKindSaid } from '../../generated/words'
+import { fixCodeSaid, verdictKindSaid } from '../../generated/words'
 
 const { plan, study, picked, unit, mudLine, fixesOf } = defineProps<{
   plan: PanelItem
@@ -19,20 +19,6 @@ const { plan, study, picked, unit, mudLine, fixesOf } = defineProps<{
 }>()
 const emit = defineEmits<{ pick: [picked: Picked]; apply: [fix: SeamFix]; wanted: [seam: number] }>()
 
-const titles: Record<string, string> = {
-  other_order: 'The other order',
-  let_dry: 'Let it dry',
-  into_the_wet: 'Into the wet',
-  once_more: 'Once more, lightly',
-  narrower: 'A short seam',
-  softer: 'Softer',
-  wider: 'Wider overlap',
-  gap: 'A gap',
-  lighter_hand: 'Lighter hand',
-  swap_neighbours: 'Change places',
-  barrier: 'White barrier',
-  bridge: 'A bridge between',
-}
 const rows = computed(() =>
   study.seams.map((seam, k) => ({
     ...seam,
@@ -86,7 +72,7 @@ const bandFlags = computed(() => study.bands.flatMap((band, k) => band.flags.map
           <p v-else-if="!found.length" class="quiet">Nothing that was tried makes this seam better.</p>
           <div v-for="fix in found ?? []" :key="fix.code" class="fix">
             <div>
-              <b>{{ titles[fix.code] ?? fix.code }}</b><span class="after" aria-hidden="true"
+              <b>{{ fixCodeSaid[fix.code] }}</b><span class="after" aria-hidden="true"
                 ><i v-for="(hex, n) in fix.shown" :key="n" :style="{ backgroundColor: hex }"></i
               ></span>
               <p>{{ fix.text }}</p>
