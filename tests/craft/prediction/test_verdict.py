@@ -226,3 +226,16 @@ def test_white_below_is_a_ground_and_not_swamped() -> None:
     # middle a ground of the whole.
     for keys in (("c", "w"), ("k", "c"), ("c", "w", "k")):
         assert "ground" not in {reason.code for reason in verdict(*keys).reasons}
+
+
+def test_of_what_is_laid_at_dose_0_nothing_is_said_and_nothing_follows() -> None:
+    inks = {
+        key: {"name": name, "formula": "dye", "swatch": {"colour": {"hex": code}}}
+        for key, name, code in (("a", "Blue", "#275ba0"), ("b", "Rose", "#b32a6e"), ("c", "Purple", "#6d3b7c"))
+    }
+    foam = {"tool": "foam", "passes": 4}
+    plain = [{"ink": "a", **foam}, {"ink": "b", **foam}]
+    with_none = [plain[0], {"ink": "c", "dose": 0}, plain[1]]
+    two, three = (predict(read_one(job(inks=inks, stack=stack))) for stack in (plain, with_none))
+    assert three.verdict.kind == two.verdict.kind == "clean"
+    assert [reason.text for reason in three.verdict.reasons] == [reason.text for reason in two.verdict.reasons]

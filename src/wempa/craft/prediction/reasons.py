@@ -65,7 +65,8 @@ def explain(
         return (Note(NoteCode.BARE, "The bare card."),)
     several = len(names) > 1
     below = [name for name, ground in zip(names, found.grounds, strict=False) if ground]
-    shown = [name for name in names if name not in below] or names
+    traces = _traces(found, bench, names, table)
+    shown = [name for name in names if name not in below and name not in traces] or names
     loss = float(found.mixing_loss)
     if several and kind in (VerdictKind.MUDDY, VerdictKind.MUTED) and loss > table["reasons.lost"]:
         opposites = found.promise is not None and float(found.promise.opposed) > table["reasons.opposed"]
@@ -129,6 +130,14 @@ def explain(
     if several and found.covered:
         reasons.append(Note(NoteCode.COVERED, f"{_top_name(row, bench, names)} sits on top and covers what is below."))
     return tuple(reasons)
+
+
+def _traces(found: Judgement, bench: PreparedJob, names: list[str], table: Mapping[str, float]) -> set[str]:
+    """Inks of some colour of which so little lies there that nobody sees it: nothing is said of them."""
+    if found.promise is None or len(found.promise.shown) != len(names):
+        return set()
+    hued = [hypot(*ink.lab.tolist()[1:]) >= table["colour.grey"] for ink in bench.inks]
+    return {name for name, own, shown in zip(names, hued, found.promise.shown, strict=True) if own and not shown}
 
 
 def _article(words: str) -> str:

@@ -148,11 +148,11 @@ def judge(
         # A white makes tints and a grey dusky shades: neither is swallowed.
         hued = xp.sqrt(a * a + b * b) > table["verdict.hued"]
         nearer = xp.where(hued, same + (table["verdict.same_hue"] - same) * one_hue, same)
-        # What hides is laid to hide: it swallows nothing that was to be seen.
-        swallows = swallows | (covering & (distance <= nearer) & (hidden == 0))
         if len(deepest):
             # An ink that shows nothing on this card is lost all the same, so its colour at its deepest counts.
             hued |= deepest[o.rungs[n]] > table["verdict.hued"]
+        # What hides is laid to hide: it swallows nothing that was to be seen. Nor does a trace of a colour.
+        swallows = swallows | (covering & (shown[n] | (hued == 0)) & (distance <= nearer) & (hidden == 0))
         lost = xp.maximum(lost, xp.where(showing & hued, distance, 0.0))
     no_new = showing_several & (most <= same)
     swamped = (sum(covers) > 1) & swallows & (lost > other)
