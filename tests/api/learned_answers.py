@@ -102,6 +102,17 @@ def without(found: Any) -> Any:
     return [without(each) for each in found] if isinstance(found, list) else found
 
 
+def _say_what_lids_show(client: TestClient) -> None:
+    """A lid that nobody was asked about goes by its maker's hand: by the table as shipped, whatever was learned."""
+    changes = []
+    for ink in client.get("/api/stash").json()["inks"]:
+        if ink["item"]["ink"]["swatch"]["known"] == "lid":
+            ink["item"]["ink"]["swatch"]["made_with"] = {"tool": "pad", "load": "normal", "passes": 1}
+            changes.append({"kind": "ink", "id": ink["id"], "revision": ink["revision"], "item": ink["item"]})
+    assert changes
+    assert client.post("/api/stash/changes", json={"what": "Ask", "changes": changes}).status_code < 300
+
+
 def answers() -> dict[str, str]:
     """Each answer as text, or what it comes to."""
     wempa.api.app.LOOPBACK |= {"testserver"}
@@ -112,6 +123,7 @@ def answers() -> dict[str, str]:
     workspace.write("lesson", lesson.stored(), what="Learn")
     found: dict[str, str] = {}
     with TestClient(wempa.api.app.create_app(workspace, copies=False)) as client:
+        _say_what_lids_show(client)
         for n, (method, path, body) in enumerate(asked(client)):
             answer = client.request(method, f"/api/{path}", json=body)
             key = f"{n} {method} {path} {json.dumps(body)[:80]}"
