@@ -6,6 +6,7 @@ Works on single overlaps and on batches alike (`optics.namespace`).
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from math import degrees, radians
 from typing import Any
 
@@ -205,11 +206,43 @@ def mud(
     worst = xp.maximum(by_mixing, by_card)
     if not ((worst > 0).any() if xp is np else worst > 0):
         return Mud(worst * 0.0, mixing, card, chroma_white, along)
-    place = _Place.of(result, chroma, table, xp)
+    if xp is not np or np.ndim(worst) == 0 or len(worst) < _FEW:
+        found = _in_region(result, promise, by_mixing, by_card, coloured, table, xp)
+        return Mud(100 * xp.maximum(found, 0.0), mixing, card, chroma_white, along)
+    # Where nothing is lost nobody asks how dull the colour is.
+    rows = np.flatnonzero(worst > 0)
+
+    def some(values: Value) -> Value:
+        return values[rows] if np.ndim(values) else values
+
+    asked = replace(promise, hue=some(promise.hue), agreement=some(promise.agreement), opposed=some(promise.opposed))
+    light, green, blue = (some(component) for component in result)
+    whole = np.zeros(len(worst))
+    found = _in_region((light, green, blue), asked, some(by_mixing), some(by_card), coloured, table, xp)
+    whole[rows] = np.maximum(found, 0.0)
+    return Mud(100 * whole, mixing, card, chroma_white, along)
+
+
+# With few colours it is quicker to work out all than to pick those that matter.
+_FEW = 256
+
+
+def _in_region(
+    result: Components,
+    promise: Promise,
+    by_mixing: Value,
+    by_card: Value,
+    coloured: float,
+    table: Mapping[str, float],
+    xp: Any,
+) -> Value:
+    """What mixing and the card make mud of, as far as the colour lies in the mud region; to 1, 0 and below for none."""
+    _, a, b = result
+    place = _Place.of(result, xp.sqrt(a * a + b * b), table, xp)
     found = xp.minimum(by_mixing, place.mixed(promise, table, xp))
     if coloured:
         found = xp.maximum(found, xp.minimum(by_card, place.on_card(table, xp)))
-    return Mud(100 * xp.maximum(found, 0.0), mixing, card, chroma_white, along)
+    return found
 
 
 @record

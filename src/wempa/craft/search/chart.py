@@ -106,8 +106,12 @@ def ordered_pairs(
         illuminant,
         with_white=True,
     )
-    hiding = hides(bench.palette.inks.scattering[VARIANTS * above] * two.parts[1].dose[:, None], table)
-    hiding &= (below != above) & (not wet)
+    hiding = np.zeros(n * n, dtype=np.bool_)
+    if not wet:
+        scattering = bench.palette.inks.scattering[::VARIANTS].astype(np.float32)
+        filmy = np.flatnonzero((below != above) & (scattering.max(axis=1) > 0)[above])
+        doses = two.parts[1].dose[filmy, None].astype(np.float32)
+        hiding[filmy] = hides(scattering[above[filmy]] * doses, table)
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
     seen = _labs(pairs, bench, illuminant, with_white=coloured)
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
@@ -173,6 +177,8 @@ def _stacks(ink: Ints, laid: Floats, wet: bool, apart: bool = False) -> Stacks:
     else:
         key = ink.reshape(-1)
         for column in laid.reshape(-1, 5).T:
+            if column.min() == column.max():
+                continue
             values, index = np.unique(column, return_inverse=True)
             key = key * len(values) + index
         _, first, place = np.unique(key, return_index=True, return_inverse=True)
