@@ -345,7 +345,10 @@ def _floor_factor(part: Stacks, card: Ints, loss: Floats, palette: Palette) -> F
     """
     total = part.total
     if palette.has_twins:
-        total = _with_twins(total, palette.of_one_colour[part.ink])
+        colours = palette.of_one_colour[part.ink[:1] if part.ink.strides[0] == 0 else part.ink]
+        # A single prediction has the same inks all through, and mostly no two of one colour.
+        if len(colours) > 1 or len(set(colours[0].tolist())) < colours.shape[1]:
+            total = _with_twins(total, np.broadcast_to(colours, total.shape))
     counted = np.minimum(total, 1)
     counted *= counted
     counted *= counted

@@ -6,6 +6,7 @@ One function says it for a single stack in floats and for many stacks at once in
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from itertools import accumulate
@@ -287,6 +288,7 @@ def settle(
     printed: Value = False
     entry = -1
     left = _left_by_later(laid, ground, xp)
+    sizes = Counter([one.group for one in laid])
     for where, (one, treated) in enumerate(zip(laid, factors, strict=True)):
         if one.group != group:
             dried = dried.after(group_dose, group_seal, xp)
@@ -299,7 +301,9 @@ def settle(
         by_tool = one.offer * (one.free * in_pool + (1 - one.free) * stay[group]) * take_tool * one.gives
         take, missed = _take(one, dried, ground, table, xp)
         dose = (by_tool + one.stated * take * left[group]) * treated.dose
-        lifted, mixed = _wet_with_films(where, laid, own_films, filmy, table, xp)
+        lifted, mixed = 0.0 * one.offer, 0.0 * one.offer
+        if sizes[group] > 1:
+            lifted, mixed = _wet_with_films(where, laid, own_films, filmy, table, xp)
         # The inks of a premix cover once together, and so does a wet group of stated doses.
         cover: Value = 0.0
         patch: Value = 0.0
