@@ -334,6 +334,8 @@ def test_this_card_shows_every_ink_by_itself_the_worst_first(demo: TestClient) -
     assert worst["Brass Gauge"]["kind"] == "clean"
     assert worst["Rain Coat"]["hex"] != worst["Rain Coat"]["white"]
     assert found["spoilt"] == sum(ink["kind"] != "clean" for ink in found["inks"]) > 4
+    assert found["mud_line"] == 50
+    assert demo.post("/api/chart/alone", json={"card_id": buff, "mud_line": 90}).json()["mud_line"] == 90
     plain = demo.post("/api/chart/alone", json={}).json()
     assert (plain["coloured"], plain["spoilt"]) == (False, 0)
     assert all(ink["hex"] == ink["white"] for ink in plain["inks"])

@@ -2507,6 +2507,8 @@ export interface components {
         AloneList: {
             /** Coloured */
             coloured: boolean;
+            /** Mud Line */
+            mud_line: number;
             /** Spoilt */
             spoilt: number;
             /** Card */

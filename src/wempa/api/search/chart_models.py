@@ -112,6 +112,8 @@ class AloneList(BaseModel):
 
     coloured: bool
     """Whether the card counts as coloured; on white card every ink is as on white."""
+    mud_line: float
+    """From which mud on an ink is called muddy."""
     spoilt: int
     """How many are muddy, muted or lost."""
     card: str

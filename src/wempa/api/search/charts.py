@@ -19,9 +19,7 @@ from wempa.craft.errors import JobError
 from wempa.craft.job import Ink, LayDown, Stash
 from wempa.craft.limits import MAX_CHART
 from wempa.craft.prediction.many_stacks import weigh_stacks
-from wempa.craft.prediction.mud import dulls
 from wempa.craft.prediction.predict import predict
-from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.prediction.verdict import KINDS
 from wempa.craft.search.chart import Chart, ordered_pairs
 from wempa.craft.search.chart_study import ChartStudy, study_chart
@@ -94,10 +92,7 @@ class Charts:
             return self._kept.get(key, shelf, lambda: self._make(given, shelf))
 
     def _make(self, given: ChartIn, shelf: Shelf) -> MadeChart:
-        owned = [key for key, _ in shelf.owned.inks]
-        keys = owned if given.inks is None else list(dict.fromkeys([str(number) for number in given.inks]))
-        if len(keys) > MAX_CHART:
-            raise JobError(f"a chart takes {MAX_CHART} inks at most; choose some of the ranges", ("inks",))
+        owned, keys = [key for key, _ in shelf.owned.inks], _keys(given, shelf)
         job = shelf.job(given.card_id, [*keys, *owned], given.illuminant)
         inks, table, mud_line = dict(job.inks), shelf.table, shelf.line(given.mud_line)
         chart = ordered_pairs(
@@ -124,6 +119,17 @@ class Charts:
             table,
             mud_line,
         )
+
+
+def _keys(given: ChartIn, shelf: Shelf) -> list[str]:
+    """The inks of a chart, each once; raises `JobError` where there are too many."""
+    if given.inks is None:
+        keys = [key for key, _ in shelf.owned.inks]
+    else:
+        keys = list(dict.fromkeys([str(number) for number in given.inks]))
+    if len(keys) > MAX_CHART:
+        raise JobError(f"a chart takes {MAX_CHART} inks at most; choose some of the ranges", ("inks",))
+    return keys
 
 
 def way_of(given: ChartIn, key: str, ink: Ink, over: Over, table: Mapping[str, float]) -> LayDown:
@@ -167,20 +173,20 @@ def cells(made: MadeChart) -> Response:
 
 def alone_out(given: ChartIn, shelf: Shelf) -> AloneList:
     """Each ink of a chart by itself, on its card and on white."""
-    keys = [key for key, _ in shelf.owned.inks] if given.inks is None else [str(number) for number in given.inks]
-    keys = list(dict.fromkeys(keys))[:MAX_CHART]
-    job = replace(shelf.job(given.card_id, keys, given.illuminant), mud_line=shelf.line(given.mud_line))
+    keys, line = _keys(given, shelf), shelf.line(given.mud_line)
+    job = replace(shelf.job(given.card_id, keys, given.illuminant), mud_line=line)
     inks, light = dict(job.inks), str(given.illuminant)
     wanted = shelf.wanted(shelf.dressed(replace(job, inks=())))
     found = each_alone(job, [way_of(given, key, inks[key], Over.DRY, shelf.table) for key in keys], wanted)
     on_card, on_white = cm.hexes_from_lab(found.lab, light), cm.hexes_from_lab(found.white, light)
     words = describe_all(found.lab)
-    bench = prepare_job(replace(job, inks=()), [])
+    card, white = cm.hexes_from_lab(found.grounds, light)
     return AloneList(
-        coloured=dulls(bench.card_from_white, shelf.table) > shelf.table["verdict.coloured"],
+        coloured=found.coloured,
+        mud_line=line,
         spoilt=sum([kind is not VerdictKind.CLEAN for kind in found.kinds]),
-        card=cm.hexes_from_lab(bench.card.lab[None], light)[0],
-        white=cm.hexes_from_lab(np.array([bench.white]), light)[0],
+        card=card,
+        white=white,
         inks=[
             AloneOut(
                 ink_id=int(keys[k]),

@@ -20,8 +20,7 @@ from wempa.craft.colour.families import around_the_circle, family_of
 from wempa.craft.colour.naming import describe_all
 from wempa.craft.constants import Overrides
 from wempa.craft.job import Card, Colour, Ink
-from wempa.craft.prediction.amounts import supposed_made
-from wempa.craft.prediction.inks import own_numbers
+from wempa.craft.prediction.inks import swatch_made
 from wempa.craft.prediction.spectra import find_spectra, spectrum_of
 from wempa.craft.stash.formula_guide import guide_page
 from wempa.craft.stash.upkeep import PAD_LOAD, Reminder, card_reminders, is_drying_out, pad_reminders, tool_reminders
@@ -174,7 +173,7 @@ def _coloured(workspace: Workspace, today: date, table: Mapping[str, float]) -> 
 
 
 def _made_with(ink: Ink, table: Mapping[str, float]) -> MadeWith:
-    made = supposed_made(ink.swatch, own_numbers(ink, table)["film_share"], table)
+    made = swatch_made(ink, table)
     return MadeWith(tool=made.tool, load=made.load, passes=made.passes)
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from wempa.craft import constants
 from wempa.craft.codes import NoteCode
 from wempa.craft.constants import FORMULA_COLUMNS, Overrides
-from wempa.craft.job import Ink, Note, Swatch
+from wempa.craft.job import Ink, MadeWith, Note, Swatch
 from wempa.craft.vocabulary import Formula, Known, PadState
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import BANDS, Bools, Floats
@@ -260,6 +260,11 @@ def swatch_dose_doubt(swatch: Swatch, table: Mapping[str, float]) -> float:
     if swatch.known is Known.LID and swatch.made_with is None:
         return hypot(doubt, log(table["lid.unasked"]))
     return doubt
+
+
+def swatch_made(ink: Ink, table: Mapping[str, float]) -> MadeWith:
+    """How an ink's swatch was made: as it says, or as it is supposed to have been."""
+    return supposed_made(ink.swatch, own_numbers(ink, table)["film_share"], table)
 
 
 def _reference(

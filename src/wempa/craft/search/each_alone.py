@@ -7,9 +7,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from wempa.craft import constants
 from wempa.craft.job import Colour, Job, LayDown
 from wempa.craft.limits import WHITE_CARD
 from wempa.craft.prediction.many_stacks import weigh_stacks
+from wempa.craft.prediction.mud import dulls
+from wempa.craft.prediction.prepare import prepare_job
 from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats, Ints
@@ -26,6 +29,10 @@ class EachAlone:
     mud: Floats
     """0–100, (n,)."""
     kinds: tuple[VerdictKind, ...]
+    coloured: bool
+    """Whether the card counts as coloured."""
+    grounds: Floats
+    """CIELAB of the bare card and of white card, (2, 3)."""
     order: Ints
     """The worst first: by mud, then by how far the card takes them from what they are on white, (n,)."""
 
@@ -45,4 +52,7 @@ def each_alone(job: Job, lays: Sequence[LayDown], wanted: Floats | None = None) 
     found, plain = weigh_stacks(job, stacks, wanted), weigh_stacks(on_white, stacks, wanted).lab
     kinds = tuple([found.kind_of(k) for k in range(len(stacks))])
     order = np.lexsort((-cm.delta_e(found.lab, plain), -np.rint(found.mud)))
-    return EachAlone(found.lab, plain, found.mud, kinds, order.astype(np.intp))
+    bench, table = prepare_job(replace(job, inks=()), []), constants.values(job.constants)
+    coloured = dulls(bench.card_from_white, table) > table["verdict.coloured"]
+    grounds = np.stack([bench.card.lab, bench.white])
+    return EachAlone(found.lab, plain, found.mud, kinds, coloured, grounds, order.astype(np.intp))

@@ -5,7 +5,7 @@ import { ref, shallowRef, watch } from 'vue'
 import MudGlass from '@/shared/MudGlass.vue'
 import { api, need, type AloneList, type ChartIn } from '@/shared/api'
 import { useNewest } from '@/shared/newest'
-import { DEFAULT_MUD_LINE, verdictKindSaid } from '../../generated/words'
+import { verdictKindSaid } from '../../generated/words'
 import { useStash } from '../stash/useStash'
 
 const { body, card } = defineProps<{ body: ChartIn; card: string }>()
@@ -47,13 +47,15 @@ watch(
           </span>
           <span class="name">{{ nameOf(ink.ink_id) }}</span>
           <span class="is"
-            ><MudGlass v-if="ink.mud >= 10" :mud="ink.mud" :line="body.mud_line ?? DEFAULT_MUD_LINE" :size="20" />{{
+            ><MudGlass v-if="ink.mud >= 10" :mud="ink.mud" :line="list.mud_line" :size="20" />{{
               ink.kind === 'clean' ? ink.words : `${verdictKindSaid[ink.kind]}: ${ink.words}`
             }}</span
           >
         </button>
         <p v-if="open === ink.ink_id" class="acts">
-          <button type="button" class="word" @click="emit('lay', ink.ink_id)">What saves it, in Overlap</button>
+          <button type="button" class="word" @click="emit('lay', ink.ink_id)">
+            {{ ink.kind === 'clean' ? 'Lay it in Overlap' : 'What saves it, in Overlap' }}
+          </button>
           <button type="button" class="word" @click="emit('look', ink.ink_id)">With every other ink</button>
         </p>
       </li>
