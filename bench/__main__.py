@@ -37,6 +37,7 @@ from wempa.optics import colorimetry as cm
 
 from . import evenings, learning, overprints, panels
 from .compare import compare
+from .more_truths import tried_more
 from .own_truths import tried_all
 from .scripts import CHANGED, PAINTED, SCROLLED
 
@@ -101,21 +102,21 @@ THREE["inks"]["c"] = {"name": "Carriage Plum", "formula": "hybrid", "swatch": {"
 
 
 def truths() -> list[Figure]:
-    """What practitioners see with real tools, over three seeds of forty samples each."""
-    runs = [tried_all(seed, 40) for seed in (1, 2, 3)]
+    """What practitioners see with real tools, over three seeds of thirty samples each."""
+    runs = [[*tried_all(seed, 30), *tried_more(seed, 30)] for seed in (1, 2, 3)]
     seeds = [{name: (share, held) for name, share, held in run} for run in runs]
-    figures, missed, poor = [], 0, 0
+    figures, missed, far = [], 0, 0
     for name in seeds[0]:
         share = seeds[0][name][0]
         held = [seed[name][1] for seed in seeds]
         mean = sum(held) / len(held)
         missed += mean < share
-        poor += min(held) < share / 2
+        far += mean < 0.8 * share
         if mean < share:
             figures.append(Figure(name, 100 * mean, "% of samples", None, f"{100 * share:.0f} % are asked for"))
     return [
         Figure(f"craft statements that do not hold, of {len(seeds[0])}", missed, "", 3),
-        Figure("craft statements under half of their share on a seed", poor, "", 0),
+        Figure("craft statements under four fifths of their share", far, "", 0),
         *figures,
     ]
 

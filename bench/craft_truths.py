@@ -99,7 +99,7 @@ class Seen:
 
 
 def off(a, b): return de00(a.lab, b.lab)
-def within(h, low, high): return low <= h <= high or low <= h + 360 <= high
+def within(h, low, high): return low <= h <= high or low <= h + 360 <= high or low <= h - 360 <= high
 def drops_dl(r): return r.drops[0] - r.L
 
 

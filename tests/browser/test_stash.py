@@ -365,6 +365,7 @@ def test_filters_views_and_several_at_once(shelf: Page) -> None:
     expect(page.get_by_role("button", name="1 sheet of Snow left.")).to_be_visible()
 
 
+@pytest.mark.timed
 def test_two_hundred_and_fifty_inks_are_searched_without_a_wait(shelf: Page, address: str) -> None:
     page = shelf
     rows = "".join(f"Ink {n:03d},Spare,dye,#{(n * 66037 + 4096) % 0xFFFFFF:06x}\n" for n in range(210))
