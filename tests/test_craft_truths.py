@@ -37,7 +37,7 @@ def test_identities_limits_warnings_and_fixes(name: str, more: dict[str, tuple[f
 
 def agrees(share: float, held: float, samples: int) -> bool:
     """Whether so many of the samples agree as would nineteen times in twenty if the share were just reached."""
-    return held >= share - 1.65 * (share * (1 - share) / samples) ** 0.5
+    return bool(held >= share - 1.65 * (share * (1 - share) / samples) ** 0.5)
 
 
 def test_statements_are_many_and_their_names_differ() -> None:

@@ -150,7 +150,7 @@ def ask(jobs):
     return [Seen(result) for result in json.loads(predict(json.dumps(jobs)))]
 
 
-def tried_more(seed, count):
+def tried_more(seed: int, count: int) -> list[tuple[str, float, float]]:
     """Of every statement its name, the share it asks for, and the share of one seed's samples that agrees."""
     jobs, samples, later, held = [], [], [], {name: [] for name, *_ in STATEMENTS}
     for name, _share, _why, sample in STATEMENTS:

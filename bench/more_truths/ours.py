@@ -124,10 +124,10 @@ def _(rng):
     return [job(on("watercolour"), (*a, dip), (*b, dip, "wet"), (*c, dip, "wet"))], lambda s: (s[0].kind != "muddy", s[0].mud)
 
 
-@says("half the dose of both is no muddier", 0.93, "opposite dyes at half of what a hand lays")
+@says("half the dose of both is no muddier", 0.93, "opposite dyes at half of what a hand lays: at most 8 more, for what is very dark hardly shows that it is dull")
 def _(rng):
     a, b = pair(rng, DYES, *rng.choice(OPPOSITES))
-    return [job(WHITE, (*a, {"dose": d}), (*b, {"dose": d})) for d in (0.8, 0.4, 0.1)], lambda s: (s[0].mud + 3 >= s[1].mud >= s[2].mud - 3, s[2].mud - s[0].mud)
+    return [job(WHITE, (*a, {"dose": d}), (*b, {"dose": d})) for d in (0.8, 0.4, 0.1)], lambda s: (s[0].mud + 8 >= s[1].mud >= s[2].mud - 3, s[2].mud - s[0].mud)
 
 
 @says("of next to nothing there is no mud", 0.97, "opposites at a fiftieth of a dose each")

@@ -72,6 +72,11 @@ JUDGEMENT_ROWS = (
         0.1,
         1,
     ),
+    Constant("fix.least_mud", 10, "mud", "With less mud there is nothing to save.", "guess", 0, 50),
+    Constant("fix.least_gain", 5, "mud", "A fix that takes away less is not worth the work,", "guess", 1, 50),
+    Constant("fix.least_share", 0.1, SHARE, "nor one that takes away less of what there is.", "guess", 0, 0.9),
+    Constant("fix.reach", 30, "ΔE00", "An ink nearer than this to another may stand in for it.", "guess", 5, 80),
+    Constant("fix.seam", 0.35, FACTOR, "How much of the usual a light hand lays at a narrow seam.", "guess", 0.05, 1),
     Constant("verdict.hued", 8, "C*", "An ink of less colour tints or dulls, and is not swallowed.", "guess", 0, 40),
     Constant(
         "verdict.promise", 6, "C*", "Less than this was promised of no colour: nothing can be muted.", "guess", 0, 40

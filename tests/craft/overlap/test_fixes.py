@@ -163,7 +163,8 @@ def test_a_wet_mix_is_offered_drying_only_if_it_helps() -> None:
     dried = {str(fix.code): fix for fix in found.fixes}.get("let_dry")
     made["stack"][1]["over"] = "dry"
     gain = found.verdict.mud - predict(read_one(made)).verdict.mud
-    assert (dried is not None) == (gain >= 5)
+    # Less than 5 of mud, or than a tenth of what there is, is not worth the work.
+    assert (dried is not None) == (gain >= max(5, found.verdict.mud / 10))
 
 
 def test_a_lighter_hand_is_never_a_heavier_one_and_full_jobs_get_no_barrier() -> None:
@@ -187,3 +188,17 @@ def test_a_white_of_the_stash_is_not_taken_for_an_ink_of_the_same_key() -> None:
     assert isinstance(first, LayDown)
     assert dict(barrier.job.inks)[first.parts[0][0]].name == "Steam White"
     assert dict(barrier.job.inks)["c"].name == "Coral"
+
+
+def test_a_fix_that_takes_away_too_small_a_share_of_the_mud_is_left_out() -> None:
+    asked = read_one(job(fixes=True))
+    before = predict(asked).verdict.mud
+
+    def gains(share: float) -> list[float]:
+        found = predict_with_fixes(replace(asked, constants=(("fix.least_share", share),)))
+        return [(before - fix.mud) / before for fix in found.fixes if fix.job is not None and fix.mud is not None]
+
+    (only,) = gains(0)
+    assert 0.1 < only < 0.2
+    assert gains(0.1) == [only]
+    assert gains(0.2) == []

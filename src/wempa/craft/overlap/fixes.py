@@ -6,7 +6,7 @@ among them; the few that are kept are then predicted in full.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import NamedTuple
@@ -28,16 +28,9 @@ from wempa.craft.ways import lighter_hand, owned_white, with_barrier
 from wempa.optics import colorimetry as cm
 from wempa.optics.grid import Floats
 
-# A fix that takes away less mud than this is left out.
-_LEAST_GAIN = 5.0
-# With less mud than this there is nothing to save, and of two such fixes neither is cleaner.
-_LEAST_MUD = 10.0
 _MOST = 10
-# How close, in ΔE00, a stand-in is to the ink and another card to the card that they replace.
-_STAND_IN_REACH = 30.0
 # How many cards are tried: of the lightest, and of those closest to the job's own.
 _CARDS = 8
-_SEAM = 0.35
 _WHITE_PIGMENT = Ink(Swatch(Colour(hex="#ffffff")), Formula.PIGMENT, "White pigment")
 
 
@@ -59,20 +52,21 @@ def predict_with_fixes(job: Job) -> Prediction:
 def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tuple[Fix, ...]:
     """Changes that make the overlap less muddy, or give back what the card takes of its colour; best first.
 
-    Every one is predicted anew; those that gain less than 5 of 100 mud are left
-    out, and of each kind only the best is kept. Fixes without a stack (a bridge
+    Every one is predicted anew; those that gain next to nothing (`fix.least_gain`,
+    `fix.least_share`) are left out, and of each kind only the best is kept. Fixes without a stack (a bridge
     between the two, a narrower overlap) come last. `wanted` is what
     `predict.wanted_colours` gives for the job, if the caller has it already.
     """
     before = found.verdict
     # Where the card greys a colour that is no mud yet, only what comes between them helps.
     dulled = before.kind is not VerdictKind.CLEAN and NoteCode.CARD_DULLS in [note.code for note in before.reasons]
-    if before.mud < _LEAST_MUD and not dulled:
-        return ()
     table = constants.values(job.constants)
+    least_mud = table["fix.least_mud"]
+    if before.mud < least_mud and not dulled:
+        return ()
     wanted = wanted_colours(job) if wanted is None else wanted
     here = list(_barriers(job))
-    if before.mud >= _LEAST_MUD:
+    if before.mud >= least_mud:
         here = [*_other_orders(job), *_dried(job), *here, *_lighter_hands(job), *_stand_ins(job)]
     tried = [*here]
     as_it_is, *weighed = _weigh_changes(job, [job, *[each.job for each in here]], wanted)
@@ -96,9 +90,10 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
             continue
         left = float(cm.delta_e(lab, to)) if dulled else 0.0
         brightens = dulled and left <= table["fix.brightens"] * off and mud <= before.mud
-        if before.mud - mud < _LEAST_GAIN and not brightens:
+        if before.mud - mud < _least_gain(before.mud, table) and not brightens:
             continue
-        grade = 0 if mud < _LEAST_MUD else round(mud)
+        # Of two that leave next to none neither is cleaner.
+        grade = 0 if mud < least_mud else round(mud)
         if each.code not in best or (grade, left) < best[each.code][:2]:
             best[each.code] = (grade, left, each)
     fixes = []
@@ -110,6 +105,11 @@ def find_fixes(job: Job, found: Prediction, wanted: Floats | None = None) -> tup
     if fixes and (fixes[0].mud or 0.0) < job.mud_line:
         fixes = [fix for fix in fixes if (fix.mud or 0.0) < job.mud_line]
     return tuple([*fixes, *_without_stack(job, found, wanted)][:_MOST])
+
+
+def _least_gain(mud: float, table: Mapping[str, float]) -> float:
+    """How much mud, of 100, a fix takes away at least: less is not worth the work."""
+    return max(table["fix.least_gain"], table["fix.least_share"] * mud)
 
 
 def _on_white(job: Job) -> Floats:
@@ -213,9 +213,10 @@ def _by_distance(job: Job, to: Floats) -> list[tuple[float, str, Ink]]:
 
 
 def _stand_ins(job: Job) -> Iterator[_Candidate]:
+    reach = constants.values(job.constants)["fix.reach"]
     for used in used_inks(job):
         for distance, key, ink in _by_distance(job, swatch_lab(dict(job.inks)[used], job)):
-            if distance > _STAND_IN_REACH:
+            if distance > reach:
                 break
             inks = tuple((k, ink if k == used else old) for k, old in job.inks)
             text = f"Take {ink.name or key} instead of {_name(job, used)}."
@@ -241,15 +242,17 @@ def _without_stack(job: Job, found: Prediction, wanted: Floats | None) -> Iterat
     laid = _laid(job)
     if len(used_inks(job)) != 2 or len(laid) != 2:
         return
-    (i, lower), (j, upper) = laid
+    (_, lower), (_, upper) = laid
     names = f"{_names(job, lower)} and {_names(job, upper)}"
     bridge = _bridge(job, lower, upper, wanted)
     if bridge is not None:
         mud, key, ink, seams = bridge
         text = f"Put {ink.name or key} between {names}; it joins both without mud."
         yield Fix(FixCode.BRIDGE, text, None, mud, seams)
-    seam = predict(_lean(_with(job, {i: lighter_hand(lower, _SEAM), j: lighter_hand(upper, _SEAM)})), wanted)
-    if found.verdict.mud - seam.verdict.mud >= _LEAST_GAIN:
+    table = constants.values(job.constants)
+    light: dict[int, Entry] = {at: lighter_hand(entry, table["fix.seam"]) for at, entry in laid}
+    seam = predict(_lean(_with(job, light)), wanted)
+    if found.verdict.mud - seam.verdict.mud >= _least_gain(found.verdict.mud, table):
         text = f"Let {names} meet in a narrow, light-handed seam, or leave a gap."
         yield Fix(FixCode.NARROWER_OVERLAP, text, None, seam.verdict.mud, (seam,))
     else:
@@ -280,7 +283,9 @@ def _bridge(
     worst, lost = np.maximum(muds[::2], muds[1::2]), loses[::2] | loses[1::2]
     # A bridge that is as near to the one as to the other makes two equal steps.
     steps = np.stack([cm.delta_e(swatch_labs([ink for _, _, ink in tried], job), end) for end in ends])
-    clean = np.flatnonzero((worst < min(job.mud_line / 2, _clean_enough(worst))) & ~lost)
+    clean = np.flatnonzero(
+        (worst < min(job.mud_line / 2, _clean_enough(worst, constants.values(job.constants)))) & ~lost
+    )
     if not clean.size:
         return None
     chosen = int(clean[np.argmin(steps[:, clean].max(axis=0))])
@@ -289,6 +294,6 @@ def _bridge(
     return float(worst[chosen]), key, ink, shown
 
 
-def _clean_enough(worst: Floats) -> float:
+def _clean_enough(worst: Floats, table: Mapping[str, float]) -> float:
     """Mud below which a bridge counts as clean: next to none, or a little more than the least there is."""
-    return max(_LEAST_MUD, float(worst.min()) + 2)
+    return max(table["fix.least_mud"], float(worst.min()) + 2)
