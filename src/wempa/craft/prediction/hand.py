@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from math import hypot, log, sqrt
 
 from wempa.craft.job import Entry, LayDown
@@ -53,6 +52,6 @@ def hand_doubts(
 
 def _lets(ink: int, now: float, found: Resolved, ground: Ground, table: Mapping[str, float]) -> float:
     """By how much more of an ink stays when more of it is offered, as a ratio of logarithms."""
-    more = [replace(one, offer=_MORE * one.offer) if one.ink == ink else one for one in found.laid]
+    more = [one.offering(_MORE) if one.ink == ink else one for one in found.laid]
     then = sum([part.dose for part in settle(more, ground, table, found.factors).parts if part.ink == ink])
     return log(max(then / now, 1.0)) / log(_MORE)

@@ -5,7 +5,7 @@ A mix that lies on the ladder of one of its inks is a paler or deeper coat of th
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import sqrt
@@ -13,7 +13,7 @@ from math import sqrt
 import numpy as np
 
 from wempa.optics import colorimetry as cm
-from wempa.optics.grid import Floats, Ints
+from wempa.optics.grid import Bools, Floats, Ints
 from wempa.optics.layers import Layers
 from wempa.optics.namespace import SCALAR
 from wempa.optics.stack import Palette, Stacks, lab_on
@@ -73,6 +73,19 @@ class Ladders:
         apart = sum(each * each for each in off)
         at = (np.arange(len(ink)), np.argmin(apart, axis=1))
         return colours - np.stack([each[at] for each in off], axis=1), np.asarray(apart[at])
+
+    def may_be_near(self, ink: Ints, colours: Sequence[Floats]) -> Bools:
+        """Whether colours, components first, lie in the box around an ink's ladder or within `FAR` of it, (b,)."""
+        near = np.ones(len(ink), dtype=np.bool_)
+        for component, (least, most) in zip(colours, self._boxes, strict=True):
+            near &= (component > least[ink]) & (component < most[ink])
+        return near
+
+    @cached_property
+    def _boxes(self) -> list[tuple[Floats, Floats]]:
+        """The least and the greatest of each component that is within `FAR` of a ladder, (n,) each."""
+        least, most = self.lab.min(axis=1) - FAR, self.lab.max(axis=1) + FAR
+        return list(zip(least.T.copy(), most.T.copy(), strict=True))
 
     @cached_property
     def deepest_chroma(self) -> Floats:

@@ -6,7 +6,6 @@ One function says it for a single stack in floats and for many stacks at once in
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from itertools import accumulate
@@ -112,9 +111,17 @@ class Laid:
 
     def placed(self, entry: int, group: int) -> Laid:
         """The same at a place of a stack."""
+        return self._anew(self.offer, entry, group)
+
+    def offering(self, times: float) -> Laid:
+        """The same where a tool offers so many times as much."""
+        return self._anew(times * self.offer, self.entry, self.group)
+
+    def _anew(self, offer: Value, entry: int, group: int) -> Laid:
+        # A prediction does it dozens of times, and `dataclasses.replace` takes ten times as long.
         return Laid(
             self.ink,
-            self.offer,
+            offer,
             self.stated,
             self.by_dose,
             self.cover,
@@ -254,7 +261,7 @@ def settle(
     """
     factors = [UNTREATED] * len(laid) if factors is None else factors
     films: dict[int, Value] = {}
-    lies = _lies(laid)
+    lies = _lies(laid, xp)
     for one in laid:
         films[one.group] = films.get(one.group, 0.0) + one.offer * (1 - one.free)
     # An ink in patches lies more thickly where it lies.
@@ -288,7 +295,7 @@ def settle(
     printed: Value = False
     entry = -1
     left = _left_by_later(laid, ground, xp)
-    sizes = Counter([one.group for one in laid])
+    groups = [one.group for one in laid]
     for where, (one, treated) in enumerate(zip(laid, factors, strict=True)):
         if one.group != group:
             dried = dried.after(group_dose, group_seal, xp)
@@ -302,7 +309,7 @@ def settle(
         take, missed = _take(one, dried, ground, table, xp)
         dose = (by_tool + one.stated * take * left[group]) * treated.dose
         lifted, mixed = 0.0 * one.offer, 0.0 * one.offer
-        if sizes[group] > 1:
+        if groups.count(group) > 1:
             lifted, mixed = _wet_with_films(where, laid, own_films, filmy, table, xp)
         # The inks of a premix cover once together, and so does a wet group of stated doses.
         cover: Value = 0.0
@@ -399,8 +406,10 @@ def _take(one: Laid, dried: Dried, ground: Ground, table: Mapping[str, float], x
     return take, one.by_dose & (take < 1)
 
 
-def _lies(laid: Sequence[Laid]) -> dict[int, Value]:
+def _lies(laid: Sequence[Laid], xp: Any) -> dict[int, Value]:
     """Share of the area that each wet group lies on."""
+    if xp is SCALAR and all(one.patch == 1 for one in laid):
+        return dict.fromkeys([one.group for one in laid], 1.0)
     each = {one.entry: (one.group, one.patch) for one in laid}
     bare: dict[int, Value] = {}
     for group, patch in each.values():

@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wempa.craft.vocabulary import VerdictKind
 from wempa.optics import colorimetry as cm
@@ -253,23 +254,22 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
     if np.ndim(asked) == 0:
         light, green, blue = o.result
         return [o.ladders.far_from(rung, (light, green, blue)) for rung in o.rungs]
-    rows = np.flatnonzero(asked & (sum(o.present) > 1))
-    result = np.stack([component[rows] for component in o.result], axis=1)
-    there = [each[rows] if np.ndim(each) else np.full(len(rows), bool(each)) for each in o.present]
-    places, close = [], np.zeros(len(rows), dtype=np.bool_)
-    for rung, own in zip(o.rungs, there, strict=True):
-        place, apart = o.ladders.nearest(rung[rows], result)
-        places.append(place)
-        close |= own & (apart < FAR**2)
+    asked_too = asked & (sum(o.present) > 1)
     # Where no ladder is near, it only matters that it is far.
     found = [np.where(asked, np.inf, plain) for plain in to_parents]
-    for distance, place, own in zip(found, places, there, strict=True):
-        some = np.flatnonzero(close & own)
+    near = [
+        asked_too & there & o.ladders.may_be_near(rung, o.result)
+        for rung, there in zip(o.rungs, o.present, strict=True)
+    ]
+    for distance, rung, rows in zip(found, o.rungs, map(np.flatnonzero, near), strict=True):
+        result = np.stack([component[rows] for component in o.result], axis=1)
+        place, apart = o.ladders.nearest(rung[rows], result)
+        some = np.flatnonzero(apart < FAR**2)
         distance[rows[some]] = cm.ciede2000(*result[some].T, *place[some].T)
     return found
 
 
-def hides(scattering: Floats, table: Mapping[str, float]) -> Bools:
+def hides(scattering: NDArray[np.floating[Any]], table: Mapping[str, float]) -> Bools:
     """Whether films of so much scatter (…, 36) hide what is below them, (…).
 
     Without absorption a film of scatter S lets 1 / (1 + S) through (Kubelka 1948), there and back.

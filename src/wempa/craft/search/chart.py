@@ -89,10 +89,15 @@ def ordered_pairs(
     hands = side_by_side(
         [lay_in_numbers(lay, [rows[key]], ground, table)[0] for lay, key in zip(of_keys, bench.keys, strict=True)]
     )
-    two = settle([hands.of(below), hands.of(above).placed(1, 0 if wet else 1)], ground, table, xp=np)
-    laid = np.stack(
-        [np.stack([part.dose, part.cover, part.held, part.chalk, part.mixed], axis=1) for part in two.parts], axis=1
-    )
+    laid = np.empty((n * n, 2, 5))
+
+    def settle_rows(rows: slice) -> None:
+        pair = [hands.of(below[rows]), hands.of(above[rows]).placed(1, 0 if wet else 1)]
+        for place, part in enumerate(settle(pair, ground, table, xp=np).parts):
+            for column, values in enumerate((part.dose, part.cover, part.held, part.chalk, part.mixed)):
+                laid[rows, place, column] = values
+
+    in_chunks(settle_rows, n * n, _JUDGED)
     pairs = _stacks(np.stack([below, above], axis=1), laid, wet, ways[0].dose is not None)
     # On the diagonal two lay-downs of one ink have one parent, the whole.
     single = settle([hands], ground, table, xp=np).parts[0]
@@ -106,12 +111,8 @@ def ordered_pairs(
         illuminant,
         with_white=True,
     )
-    hiding = np.zeros(n * n, dtype=np.bool_)
-    if not wet:
-        scattering = bench.palette.inks.scattering[::VARIANTS].astype(np.float32)
-        filmy = np.flatnonzero((below != above) & (scattering.max(axis=1) > 0)[above])
-        doses = two.parts[1].dose[filmy, None].astype(np.float32)
-        hiding[filmy] = hides(scattering[above[filmy]] * doses, table)
+    scattering = bench.palette.inks.scattering[::VARIANTS].astype(np.float32)
+    films = scattering.max(axis=1) > 0
     coloured = bool((bench.palette.cards.internal[0] != bench.palette.cards.internal[1]).any())
     seen = _labs(pairs, bench, illuminant, with_white=coloured)
     mud, kind = np.empty(n * n), np.empty(n * n, dtype=np.intp)
@@ -127,6 +128,11 @@ def ordered_pairs(
         parents = [on_card[:, below[rows]], on_card[:, above[rows]]]
         parents_white = [white[:, below[rows]], white[:, above[rows]]]
         parents[0][:, same], parents_white[0][:, same] = results[:, same], result_white[:, same]
+        hiding = np.zeros(len(same), dtype=np.bool_)
+        if not wet:
+            filmy = np.flatnonzero(~same & films[above[rows]])
+            doses = laid[rows, 1, 0][filmy, None].astype(np.float32)
+            hiding[filmy] = hides(scattering[above[rows][filmy]] * doses, table)
         found = judge(
             Overlaps(
                 result=tuple(results),
@@ -140,7 +146,7 @@ def ordered_pairs(
                 wanted=wanted,
                 # Two laid dry over dry have a lower one; mixed wet they have none.
                 lowest=[~same & (not wet), np.zeros(len(same), dtype=np.bool_)],
-                covering=[np.zeros(len(same), dtype=np.bool_), hiding[rows]],
+                covering=[np.zeros(len(same), dtype=np.bool_), hiding],
                 ladders=bench.ladders,
                 rungs=[below[rows], above[rows]],
             ),
