@@ -257,6 +257,8 @@ def _to_ladders(o: Overlaps, to_parents: Sequence[Value], asked: Value) -> Seque
     asked_too = asked & (sum(o.present) > 1)
     # Where no ladder is near, it only matters that it is far.
     found = [np.where(asked, np.inf, plain) for plain in to_parents]
+    if not np.any(asked_too):
+        return found
     near = [
         asked_too & there & o.ladders.may_be_near(rung, o.result)
         for rung, there in zip(o.rungs, o.present, strict=True)
