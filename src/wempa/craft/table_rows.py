@@ -274,6 +274,15 @@ _SINGLE: tuple[Constant, ...] = (
     Constant("marks.sealed", 0.2, SHARE, "Up to this absorbency many passes lift ink again.", "guess", 0, 1),
     Constant("marks.many_passes", 4, "passes", "Many passes, on a sealed surface.", "guess", 1, 200),
     Constant("marks.thirsty", 0.8, SHARE, "From this absorbency on card grips the first touch.", "guess", 0, 1),
+    Constant(
+        "marks.lightly",
+        5,
+        "min",
+        "For so long light strokes even out a harsh mark, in dyes too, though the ink no longer mixes.",
+        "reasoned",
+        0,
+        60,
+    ),
     Constant("marks.few_passes", 2, "passes", "Too few to work a mark out, on thirsty card.", "guess", 1, 200),
     Constant("margin.wide", 10, "ΔE00", "Beyond this margin a prediction is only a hint.", "reasoned", 1, 50),
     Constant(

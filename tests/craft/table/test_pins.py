@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import ceil
 from typing import Any
 
@@ -191,6 +192,16 @@ def test_streaks_that_are_open_are_worked_and_dry_ones_are_laid_over() -> None:
     assert "again" in dry.rescues[0].text
     thirsty = judged(Fault.STREAKS, spot(Formula.DYE, 4, surface=Surface.ABSORBENT), 500)
     assert any("grabs the first touch" in text for text in thirsty.texts)
+
+
+@pytest.mark.parametrize("formula", [Formula.DYE, Formula.REACTIVE_DYE])
+def test_a_harsh_mark_in_a_dye_is_gone_over_lightly_for_some_minutes(formula: Formula) -> None:
+    for minutes in (1.0, 4.9):
+        told = judged(Fault.STREAKS, spot(formula, 4), minutes)
+        assert "light strokes even out streaks: use what is left on the same tool" in told.texts[0]
+    assert "light strokes" not in judged(Fault.STREAKS, spot(formula, 4), 5.0).texts[0]
+    longer = replace(spot(formula, 4), constants=(("marks.lightly", 8.0),))
+    assert "light strokes" in judged(Fault.STREAKS, longer, 7.0).texts[0]
 
 
 def test_what_lies_below_may_dry_last() -> None:

@@ -77,7 +77,7 @@ class _Spot:
     """A spot, as it is judged."""
 
     def __init__(self, job: Job, last: LayDown, minutes_ago: float, wanted: Floats | None) -> None:
-        self.job, self.last, self.wanted = job, last, wanted
+        self.job, self.last, self.wanted, self.minutes_ago = job, last, wanted, minutes_ago
         self.table: Mapping[str, float] = constants.values(job.constants)
         bench = prepare_job(job, list(dict.fromkeys(key for key, _ in last.parts)))
         self.values = bench.lookup[last.parts[0][0]][1].values
@@ -146,11 +146,15 @@ class _Spot:
     def marks(self, what: str) -> Judged:
         """Streaks, and edges of foam."""
         thirsty = self.ground.absorbency >= self.table["marks.thirsty"]
+        more_minutes = self.table["marks.lightly"] - self.minutes_ago
+        lightly = not self.open and more_minutes > 0
         texts = []
         if self.open:
             texts.append(
                 f"{self.name} is open still: go over {what} at once in light circles, with next to no ink on the tool."
             )
+        elif lightly:
+            texts.append(f"For some minutes yet light strokes even out {what}: use what is left on the same tool.")
         elif self.wet:
             texts.append(f"Some of it goes on drying. Do not rub {self.name} now: it lifts and leaves a worse mark.")
         else:
@@ -159,7 +163,10 @@ class _Spot:
             texts.append("This card grabs the first touch: begin on scrap paper the next time, and tap off first.")
         else:
             texts.append("They come of a heavy hand or a juicy tool: dab off first the next time.")
-        texts.append(self.wait())
+        if not lightly:
+            texts.append(self.wait())
+        elif self.left > more_minutes:
+            texts.append(f"After that leave it alone: it is dry in about {span(self.left)}.")
         rescues = [] if self.wet and not self.open else [self.more()]
         return self.said(texts, [*rescues, *self.spritz()])
 
