@@ -136,6 +136,13 @@ def test_the_demo_fills_an_empty_file_once_and_knows_its_own(workspace: Workspac
     assert not is_demo(mine)
 
 
+def test_a_folder_is_refused_with_what_to_give_instead(tmp_path: Path) -> None:
+    with pytest.raises(StoreError) as refused:
+        Workspace(tmp_path)
+    assert str(refused.value) == f"{tmp_path} is a folder; give a file in it, such as {tmp_path / 'stash.wempa'}"
+    assert not list(tmp_path.iterdir())
+
+
 def test_foreign_damaged_and_newer_files_are_refused_and_left_alone(tmp_path: Path) -> None:
     text = tmp_path / "notes.txt"
     text.write_text("These are my notes about inks, long enough to be no database. " * 40)

@@ -54,6 +54,8 @@ class Workspace:
         """What everything that is stored has to pass; it may read the workspace as it is about to be."""
         self._restored = 0
         self._lock = threading.RLock()
+        if path.is_dir():
+            raise StoreError(f"{path} is a folder; give a file in it, such as {path / 'stash.wempa'}")
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             self._db = sqlite3.connect(
