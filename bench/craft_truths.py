@@ -103,14 +103,20 @@ def within(h, low, high): return low <= h <= high or low <= h + 360 <= high or l
 def drops_dl(r): return r.drops[0] - r.L
 
 
-STATEMENTS = []
+def registry():
+    """A list of statements, and the decorator that puts one there with its name, its share and why."""
+    statements = []
+
+    def says(name, share, why):
+        def keep(sample):
+            statements.append((name, share, why, sample))
+            return sample
+        return keep
+
+    return statements, says
 
 
-def says(name, share, why):
-    def keep(sample):
-        STATEMENTS.append((name, share, why, sample))
-        return sample
-    return keep
+STATEMENTS, says = registry()
 
 
 def job(card, *entries, look="dry"):

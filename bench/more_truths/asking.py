@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import json, math, random
 
-from bench.craft_truths import de00, predict, to_rgb, within
+from bench.craft_truths import de00, predict, registry, to_rgb, within
 
 FAMILY = {  # lightness, chroma, hue (CIELAB, D65)
     "yellow": ((80, 90), (60, 88), (88, 100)), "pale yellow": ((87, 92), (30, 48), (92, 102)),
@@ -103,14 +103,7 @@ def off(a, b): return de00(a.lab, b.lab)
 def turn(a, b): return abs((a - b + 180) % 360 - 180)
 
 
-STATEMENTS = []
-
-
-def says(name, share, why):
-    def keep(sample):
-        STATEMENTS.append((name, share, why, sample))
-        return sample
-    return keep
+STATEMENTS, says = registry()
 
 
 def job(on_card, *entries, look="dry", **more):

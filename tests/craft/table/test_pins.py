@@ -15,7 +15,7 @@ from wempa.craft.job import Card, Colour, Ink, Job, LayDown, Swatch
 from wempa.craft.table.evening import Habits
 from wempa.craft.table.faults import judged
 from wempa.craft.table.running import standing
-from wempa.craft.vocabulary import Do, Fault, Formula, Surface, Tool, Towards
+from wempa.craft.vocabulary import Do, Fault, Formula, Surface, Tool, Towards, Treatment
 
 TABLE = constants.AS_SHIPPED
 PAIR = {"bands": [{"ink": 0}, {"ink": 2}]}
@@ -202,6 +202,9 @@ def test_a_harsh_mark_in_a_dye_is_gone_over_lightly_for_some_minutes(formula: Fo
     assert "light strokes" not in judged(Fault.STREAKS, spot(formula, 4), 5.0).texts[0]
     longer = replace(spot(formula, 4), constants=(("marks.lightly", 8.0),))
     assert "light strokes" in judged(Fault.STREAKS, longer, 7.0).texts[0]
+    # Nothing can be worked any more once it was heated.
+    heated = replace(spot(formula, 4), stack=(*spot(formula, 4).stack, Treatment.HEAT))
+    assert not any("light strokes" in text for text in judged(Fault.STREAKS, heated, 1.0).texts)
 
 
 def test_what_lies_below_may_dry_last() -> None:

@@ -283,9 +283,8 @@ def _bridge(
     worst, lost = np.maximum(muds[::2], muds[1::2]), loses[::2] | loses[1::2]
     # A bridge that is as near to the one as to the other makes two equal steps.
     steps = np.stack([cm.delta_e(swatch_labs([ink for _, _, ink in tried], job), end) for end in ends])
-    clean = np.flatnonzero(
-        (worst < min(job.mud_line / 2, _clean_enough(worst, constants.values(job.constants)))) & ~lost
-    )
+    line = min(job.mud_line / 2, _clean_enough(worst, constants.values(job.constants)))
+    clean = np.flatnonzero((worst < line) & ~lost)
     if not clean.size:
         return None
     chosen = int(clean[np.argmin(steps[:, clean].max(axis=0))])

@@ -87,6 +87,9 @@ class _Spot:
         self.left = max(0.0, max(lay_dries(job, lay) for lay in lays) - minutes_ago)
         self.open = minutes_ago * 60 < self.values["open_time"]
         inks = dict(job.inks)
+        after = job.stack[max(place for place, entry in enumerate(job.stack) if entry is last) + 1 :]
+        self.set = any(isinstance(entry, Treatment) and entry.row.closes for entry in after)
+        """Whether heat or a topcoat came over it, so that nothing can be worked any more."""
         self.name = inks[last.parts[0][0]].name or last.parts[0][0]
         self.reactive = [
             inks[key].name or key
@@ -147,7 +150,7 @@ class _Spot:
         """Streaks, and edges of foam."""
         thirsty = self.ground.absorbency >= self.table["marks.thirsty"]
         more_minutes = self.table["marks.lightly"] - self.minutes_ago
-        lightly = not self.open and more_minutes > 0
+        lightly = not self.open and more_minutes > 0 and not self.set
         texts = []
         if self.open:
             texts.append(
